@@ -1,0 +1,1 @@
+"""Gingham: picking patterns, chords and thumbs for guitar and ukulele."""

@@ -1,0 +1,1 @@
+"""The window: document, actions, theme, views, devices."""

@@ -1,0 +1,1 @@
+"""The computations: no interface, no device, no global state."""

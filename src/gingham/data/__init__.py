@@ -1,0 +1,1 @@
+"""Fonts, built-in patterns and demo pieces that ship with Gingham."""

@@ -1,0 +1,1 @@
+"""Reasons, problems and errors as text, all in one place."""

@@ -1,0 +1,1 @@
+"""Pattern × assignment = result: placing, thumb, fingers, overrides applied."""

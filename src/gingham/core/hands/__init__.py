@@ -1,0 +1,1 @@
+"""What a hand can do: gaps, spans and travel."""

@@ -1,0 +1,1 @@
+"""What the result means for ears and hands: heard, held, comfortable speed."""

@@ -1,0 +1,1 @@
+"""Pitches, intervals, chord symbols, keys, meters and counts."""

@@ -1,0 +1,1 @@
+"""Picking patterns and their shorthand."""

@@ -1,0 +1,1 @@
+"""Pieces: chord line, sections, overrides and pure edits."""

@@ -1,0 +1,1 @@
+"""Chord shapes: reading, searching, fretting fingers, effort."""

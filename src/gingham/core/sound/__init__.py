@@ -1,0 +1,1 @@
+"""From the result to samples: plucked string, click, mixing."""

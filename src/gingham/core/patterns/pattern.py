@@ -1,0 +1,158 @@
+"""The picking pattern: which finger plays in which slot of the beat grid. It belongs to the hand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from functools import lru_cache
+
+from gingham.core.music.meter import Meter, meter, slot_lengths
+
+FINGERS = ("p", "i", "m", "a", "c")
+
+
+@dataclass(frozen=True, slots=True)
+class Ornament:
+    """What the fretting hand does in the slot after the pluck: `hammer`, `pull` or `slide`.
+
+    `fret` is None where the shape decides (hammer-on to the shape's fret, pull-off to the open string).
+    """
+
+    kind: str
+    fret: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Pluck:
+    """One finger plucking one string.
+
+    `lane` is the thumb's bass number (None: the plan's next). `shift` moves toward string 1 (negative
+    string numbers: −1 is `'`). `strings` fixes the string; several are taken by turns. `fret` replaces
+    the shape's fret.
+    """
+
+    finger: str
+    lane: int | None = None
+    shift: int = 0
+    strings: tuple[int, ...] = ()
+    fret: int | None = None
+    ornament: Ornament | None = None
+    accent: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class StringStroke:
+    """A bare string number: the finger is found from the chord it is read against."""
+
+    string: int
+    fret: int | None = None
+    accent: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Sweep:
+    """Several strings with one movement: `brush-down`, `brush-up`, `thumb-brush` or `chuck`.
+
+    `span` is (from, to) in string numbers; None means the sounding strings above bass 1.
+    """
+
+    kind: str
+    span: tuple[int, int] | None = None
+    accent: int = 0
+
+
+Stroke = Pluck | StringStroke | Sweep
+Slot = tuple[Stroke, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """Other slots for chords whose bass 1 is on a string (`when` a number) or for one symbol."""
+
+    when: str
+    slots: tuple[Slot, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Pattern:
+    """Strokes on a grid: slots per counted beat, slots, and break points (slot indices)."""
+
+    meter: Meter
+    per_beat: tuple[int, ...]
+    slots: tuple[Slot, ...]
+    breaks: tuple[int, ...] = ()
+    variants: tuple[Variant, ...] = ()
+
+    @property
+    def starts(self) -> tuple[Fraction, ...]:
+        """Where each slot begins, and after the last one where the pattern ends (of a whole note)."""
+        return _starts(self.meter, self.per_beat, len(self.slots))
+
+    @property
+    def length(self) -> Fraction:
+        """Length of the pattern as a fraction of a whole note."""
+        return self.starts[-1]
+
+    def strokes(self) -> Iterator[tuple[int, Stroke]]:
+        """All strokes with their slot index."""
+        for index, slot in enumerate(self.slots):
+            for stroke in slot:
+                yield index, stroke
+
+    def with_slot(self, index: int, slot: Slot) -> Pattern:
+        """The pattern with one slot replaced."""
+        return replace(self, slots=(*self.slots[:index], slot, *self.slots[index + 1 :]))
+
+
+@lru_cache(maxsize=512)
+def _starts(of: Meter, per_beat: tuple[int, ...], count: int) -> tuple[Fraction, ...]:
+    lengths = slot_lengths(of, per_beat)
+    out = [Fraction(0)]
+    for index in range(count):
+        out.append(out[-1] + lengths[index % len(lengths)])
+    return tuple(out)
+
+
+def empty_pattern(count: int = 4, unit: int = 4, per_beat: int = 2) -> Pattern:
+    """One bar of empty slots."""
+    of = meter(count, unit)
+    slots: tuple[Slot, ...] = ((),) * (len(of.groups) * per_beat)
+    return Pattern(of, (per_beat,), slots)
+
+
+def order(slot: Slot) -> Slot:
+    """The strokes of a slot in the order in which they are written: thumb first, then i m a c, sweeps."""
+
+    def rank(stroke: Stroke) -> int:
+        return FINGERS.index(stroke.finger) if isinstance(stroke, Pluck) else 5
+
+    return tuple(sorted(slot, key=rank))
+
+
+def toggled(pattern: Pattern, index: int, finger: str, lane: int | None = None) -> Pattern:
+    """`pattern` with `finger` taken out of slot `index` if it plays there, else put in."""
+    slot = pattern.slots[index]
+    rest = tuple(s for s in slot if not (isinstance(s, Pluck) and s.finger == finger))
+    if len(rest) == len(slot):
+        rest = order((*slot, Pluck(finger, lane=lane)))
+    return pattern.with_slot(index, rest)
+
+
+def moved(pattern: Pattern, source: int, target: int, finger: str, to_finger: str | None = None) -> Pattern:
+    """`pattern` with the finger's stroke taken from slot `source` to `target`, as another finger if given.
+
+    A stroke of the same finger that is already there gives way.
+    """
+    stroke = next(s for s in pattern.slots[source] if isinstance(s, Pluck) and s.finger == finger)
+    name = to_finger or finger
+    arrived = replace(stroke, finger=name, lane=stroke.lane if name == "p" else None)
+    without = pattern.with_slot(source, tuple(s for s in pattern.slots[source] if s is not stroke))
+    there = tuple(s for s in without.slots[target] if not (isinstance(s, Pluck) and s.finger == name))
+    return without.with_slot(target, order((*there, arrived)))
+
+
+def changed(pattern: Pattern, index: int, finger: str, stroke: Pluck) -> Pattern:
+    """`pattern` with the stroke of `finger` in slot `index` replaced by `stroke`."""
+    slot = tuple(stroke if isinstance(s, Pluck) and s.finger == finger else s for s in pattern.slots[index])
+    return pattern.with_slot(index, slot)

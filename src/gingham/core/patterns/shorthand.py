@@ -1,0 +1,220 @@
+"""The pattern shorthand: reading and printing (the grammar is in docs/cli.md).
+
+`parse_pattern(print_pattern(p)) == p` for every pattern that can be written.
+"""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+
+from gingham.core.errors import MeterError, PatternError
+from gingham.core.music.meter import Meter, parse_meter, slot_lengths
+from gingham.core.patterns.pattern import (
+    Ornament,
+    Pattern,
+    Pluck,
+    Slot,
+    StringStroke,
+    Stroke,
+    Sweep,
+    Variant,
+)
+
+MAX_LINE = 20_000
+_HIGHEST_FRET = 24
+_HEAD = re.compile(r"\s*(?P<meter>\S+)\s+x(?P<counts>[\d,]*)\s*:")
+_PLUCK = re.compile(
+    r"(?:(?P<thumb>p)(?P<lane>[1-9])?|(?P<finger>[imac]))"
+    r"(?P<where>''|'|,,|,|(?:/\d{1,2})+)?"
+    r"(?:@(?P<fret>\d{1,2}))?"
+    r"(?P<ornament>\^\d{0,2}|_\d{0,2}|>\d{1,2})?"
+    r"(?P<accent>!{0,2})"
+)
+_SWEEP = re.compile(r"(?P<kind>d|u|p~|k)(?:(?P<from>\d{1,2})-(?P<to>\d{1,2}))?(?P<accent>!{0,2})")
+_STRING = re.compile(r"(?P<string>\d{1,2})(?:@(?P<fret>\d{1,2}))?(?P<accent>!{0,2})")
+_SHIFTS = {"'": -1, "''": -2, ",": 1, ",,": 2}
+_SWEEPS = {"d": "brush-down", "u": "brush-up", "p~": "thumb-brush", "k": "chuck"}
+_ORNAMENTS = {"^": "hammer", "_": "pull", ">": "slide"}
+
+
+def parse_pattern(text: str) -> Pattern:
+    """Read a pattern line, with `when …:` variants on lines of their own.
+
+    Raises
+    ------
+    PatternError
+        With `start`/`end` on the token that means nothing, or on the head if it is missing.
+    """
+    if len(text) > MAX_LINE:
+        raise PatternError("pattern-long", start=MAX_LINE, end=len(text), most=MAX_LINE)
+    first, *rest = text.split("\n")
+    of, per_beat, begin = _read_head(first)
+    slots, breaks = _read_tokens(first, begin, of, per_beat)
+    variants: list[Variant] = []
+    offset = len(first) + 1
+    for line in rest:
+        if line.strip():
+            try:
+                variants.append(_read_variant(line, of, per_beat, len(slots)))
+            except PatternError as error:
+                raise error.shifted(offset, len(line)) from error
+        offset += len(line) + 1
+    return Pattern(of, per_beat, slots, breaks, tuple(variants))
+
+
+def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
+    match = _HEAD.match(line)
+    if not match:
+        if ":" not in line:
+            raise PatternError("pattern-grid", start=0, end=len(line), text=line.strip())
+        raise PatternError("pattern-head", start=0, end=line.index(":"), text=line[: line.index(":")])
+    try:
+        of = parse_meter(match["meter"])
+        counts = tuple(int(k) for k in match["counts"].split(","))
+        slot_lengths(of, counts)
+    except MeterError as error:
+        place = "meter" if error.code == "meter" else "counts"
+        raise PatternError(error.code, start=match.start(place), end=match.end(place), **error.values) from error
+    except ValueError as error:
+        raise PatternError("pattern-head", start=0, end=match.end(), text=match[0]) from error
+    return of, counts, match.end()
+
+
+def _read_variant(line: str, of: Meter, per_beat: tuple[int, ...], count: int) -> Variant:
+    match = re.match(r"\s*when\s+(\S+?)\s*:", line)
+    if not match:
+        raise PatternError("pattern-variant", start=0, end=len(line), text=line.strip())
+    slots, breaks = _read_tokens(line, match.end(), of, per_beat)
+    if len(slots) != count or breaks:
+        raise PatternError("variant-length", start=0, end=len(line), given=len(slots), needed=count)
+    return Variant(match[1], slots)
+
+
+def _read_tokens(
+    line: str, begin: int, of: Meter, per_beat: tuple[int, ...]
+) -> tuple[tuple[Slot, ...], tuple[int, ...]]:
+    lengths = slot_lengths(of, per_beat)
+    slots: list[Slot] = []
+    breaks: list[int] = []
+    position = Fraction(0)
+    last_mark: re.Match[str] | None = None
+    for match in re.finditer(r"\S+", line[begin:]):
+        token, start = match[0], begin + match.start()
+        where = {"start": start, "end": start + len(token)}
+        if token in ";|":
+            if not slots:
+                raise PatternError("pattern-mark-first", text=token, **where)
+            if token == "|" and (position % of.bar or position == 0):
+                raise PatternError("pattern-bar-line", meter=str(of), **where)
+            if token == ";" and (not breaks or breaks[-1] != len(slots)):
+                breaks.append(len(slots))
+            last_mark = match
+            continue
+        last_mark = None
+        slots.append(() if token == "." else _read_slot(token, start))
+        position += lengths[(len(slots) - 1) % len(lengths)]
+    if last_mark is not None:
+        start = begin + last_mark.start()
+        raise PatternError("pattern-mark-last", start=start, end=start + 1, text=last_mark[0])
+    if not slots:
+        raise PatternError("pattern-empty", start=0, end=len(line))
+    return tuple(slots), tuple(breaks)
+
+
+def _read_slot(token: str, start: int) -> Slot:
+    strokes: list[Stroke] = []
+    at = start
+    for part in token.split("+"):
+        stroke = _read_stroke(part)
+        if stroke is None:
+            raise PatternError("pattern-token", start=at, end=at + max(1, len(part)), text=part or "+")
+        strokes.append(stroke)
+        at += len(part) + 1
+    return tuple(strokes)
+
+
+def _read_stroke(part: str) -> Stroke | None:
+    if match := _SWEEP.fullmatch(part):
+        span = (int(match["from"]), int(match["to"])) if match["from"] else None
+        if span and not all(1 <= string <= 10 for string in span):
+            return None
+        return Sweep(_SWEEPS[match["kind"]], span, len(match["accent"]))
+    if match := _STRING.fullmatch(part):
+        string, fret = int(match["string"]), _fret(match["fret"])
+        return StringStroke(string, fret, len(match["accent"])) if 1 <= string <= 10 and _on_neck(fret) else None
+    if match := _PLUCK.fullmatch(part):
+        return _read_pluck(match)
+    return None
+
+
+def _read_pluck(match: re.Match[str]) -> Pluck | None:
+    where = match["where"] or ""
+    strings = tuple(int(n) for n in where.split("/")[1:])
+    ornament = None
+    if match["ornament"]:
+        sign, number = match["ornament"][0], match["ornament"][1:]
+        ornament = Ornament(_ORNAMENTS[sign], int(number) if number else None)
+    fret = _fret(match["fret"])
+    if not all(1 <= s <= 10 for s in strings) or not _on_neck(fret) or not _on_neck(ornament and ornament.fret):
+        return None
+    return Pluck(
+        match["thumb"] or match["finger"],
+        int(match["lane"]) if match["lane"] else None,
+        _SHIFTS.get(where, 0),
+        strings,
+        fret,
+        ornament,
+        len(match["accent"]),
+    )
+
+
+def _fret(text: str | None) -> int | None:
+    return None if text is None else int(text)
+
+
+def _on_neck(fret: int | None) -> bool:
+    return fret is None or fret <= _HIGHEST_FRET
+
+
+def print_stroke(stroke: Stroke) -> str:
+    """The token of one stroke."""
+    accent = "!" * stroke.accent
+    if isinstance(stroke, Sweep):
+        sign = next(sign for sign, kind in _SWEEPS.items() if kind == stroke.kind)
+        return sign + (f"{stroke.span[0]}-{stroke.span[1]}" if stroke.span else "") + accent
+    fret = "" if stroke.fret is None else f"@{stroke.fret}"
+    if isinstance(stroke, StringStroke):
+        return f"{stroke.string}{fret}{accent}"
+    where = "".join(f"/{string}" for string in stroke.strings)
+    where = where or next((sign for sign, shift in _SHIFTS.items() if shift == stroke.shift), "")
+    lane = "" if stroke.lane is None else str(stroke.lane)
+    return f"{stroke.finger}{lane}{where}{fret}{_print_ornament(stroke.ornament)}{accent}"
+
+
+def _print_ornament(ornament: Ornament | None) -> str:
+    if ornament is None:
+        return ""
+    sign = next(sign for sign, kind in _ORNAMENTS.items() if kind == ornament.kind)
+    return sign + ("" if ornament.fret is None else str(ornament.fret))
+
+
+def print_slot(slot: Slot) -> str:
+    """The token of one slot: strokes joined by `+`, or `.` where it is empty."""
+    return "+".join(map(print_stroke, slot)) or "."
+
+
+def print_pattern(pattern: Pattern) -> str:
+    """The canonical shorthand, with bar lines where the pattern has several bars."""
+    counts = ",".join(map(str, pattern.per_beat))
+    words = [f"{pattern.meter} x{counts}:"]
+    starts = pattern.starts
+    for index, slot in enumerate(pattern.slots):
+        if index in pattern.breaks:
+            words.append(";")
+        if index and starts[index] % pattern.meter.bar == 0:
+            words.append("|")
+        words.append(print_slot(slot))
+    lines = [" ".join(words)]
+    lines += [f"when {v.when}: " + " ".join(map(print_slot, v.slots)) for v in pattern.variants]
+    return "\n".join(lines)

@@ -1,0 +1,212 @@
+"""The chord line: `| G / / D/F# | Em7 | C{x32010} ~C{x32030} | % |`, read, printed and spread over bars."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+
+from gingham.core.errors import ChordLineError, InputError
+from gingham.core.music.chords import Chord, parse_chord
+from gingham.core.music.meter import Meter
+from gingham.core.shapes.shape import Shape, parse_shape
+
+MAX_LINE = 200_000
+HOLD, SILENCE, REPEAT = "/", "N.C.", "%"
+_PLACE = re.compile(r"(?P<tilde>~?)(?P<symbol>[^\s{}|~]+)(?:\{(?P<shape>[^{}|]*)\})?")
+_PICKUP = re.compile(r"\s*\(\s*(?P<length>\S+)(?P<places>[^()|]*)\)")
+_WORD = re.compile(r"~?[^\s{}|]*\{[^{}|]*\}|[^\s|]+")
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """One place of a bar: a chord symbol (with a pinned shape, or `~` for a new shape under a running
+    pattern), `/` to hold, or N.C."""
+
+    symbol: str
+    shape: Shape | None = None
+    running: bool = False
+
+    def __str__(self) -> str:
+        shape = "" if self.shape is None else f"{{{self.shape}}}"
+        return f"{'~' if self.running else ''}{self.symbol}{shape}"
+
+
+Bar = tuple[Place, ...]  # the single place `%` repeats the bar before
+
+
+@dataclass(frozen=True, slots=True)
+class Pickup:
+    """Bar 0: its length as a fraction of a whole note, and its places."""
+
+    length: Fraction
+    places: Bar
+
+
+@dataclass(frozen=True, slots=True)
+class ChordLine:
+    """A chord line as it was written."""
+
+    bars: tuple[Bar, ...]
+    pickup: Pickup | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """A stretch of one chord: `bar` counts from 1 (pick-up 0), `at` and `length` of a whole note.
+
+    `chord` is None for silence. `running`: the pattern and the thumb's count go on from the span before.
+    """
+
+    bar: int
+    at: Fraction
+    length: Fraction
+    chord: Chord | None
+    shape: Shape | None
+    running: bool
+
+
+def parse_chord_line(text: str, of: Meter) -> ChordLine:
+    """Read a chord line in meter `of`.
+
+    Raises
+    ------
+    ChordLineError
+        With `start`/`end` on the faulty place or bar.
+    """
+    if len(text) > MAX_LINE:
+        raise ChordLineError("line-long", start=MAX_LINE, end=len(text), most=MAX_LINE)
+    pickup, begin = _read_pickup(text, of)
+    if not text[begin:].strip():
+        raise ChordLineError("line-empty", start=0, end=len(text))
+    if text[begin:].lstrip()[:1] != "|":
+        at = begin + len(text[begin:]) - len(text[begin:].lstrip())
+        raise ChordLineError("line-bar-first", start=at, end=at + 1)
+    bars: list[Bar] = []
+    at = text.index("|", begin) + 1
+    pieces = text[at:].split("|")
+    if len(pieces) > 1 and not pieces[-1].strip():
+        pieces.pop()
+    for piece in pieces:
+        bars.append(_read_bar(text, at, piece, of, first=not bars and pickup is None))
+        at += len(piece) + 1
+    return ChordLine(tuple(bars), pickup)
+
+
+def _read_pickup(text: str, of: Meter) -> tuple[Pickup | None, int]:
+    match = _PICKUP.match(text)
+    if not match:
+        if text.lstrip().startswith("("):
+            raise ChordLineError("pickup", start=0, end=len(text))
+        return None, 0
+    try:
+        length = Fraction(match["length"])
+    except (ValueError, ZeroDivisionError) as error:
+        raise ChordLineError("pickup", start=match.start("length"), end=match.end("length")) from error
+    if not 0 < length < of.bar or length.denominator > 64:
+        raise ChordLineError("pickup-length", start=match.start("length"), end=match.end("length"), meter=str(of))
+    places = _read_places(text, match.start("places"), match["places"], first=True)
+    if not places:
+        raise ChordLineError("pickup", start=match.start(), end=match.end())
+    return Pickup(length, places), match.end()
+
+
+def _read_bar(text: str, at: int, piece: str, of: Meter, *, first: bool) -> Bar:
+    where = {"start": max(0, at - 1), "end": min(len(text), at + len(piece) + 1)}
+    if not piece.strip():
+        raise ChordLineError("bar-empty", **where)
+    places = _read_places(text, at, piece, first=first)
+    if any(place.symbol == REPEAT for place in places):
+        start = at + piece.index(REPEAT)
+        if len(places) > 1:
+            raise ChordLineError("repeat-alone", start=start, end=start + 1)
+        if first:
+            raise ChordLineError("repeat-first", start=start, end=start + 1)
+        return places
+    beats = len(of.groups)
+    if beats % len(places) and len(places) % beats:
+        inner = len(piece) - len(piece.lstrip())
+        start = at + inner
+        raise ChordLineError(
+            "bar-places", start=start, end=start + len(piece.strip()), given=len(places), beats=beats,
+            example=_example(places, beats),
+        )  # fmt: skip
+    return places
+
+
+def _example(places: Bar, beats: int) -> str:
+    """The bar written out with holds, so that its places fit the beats."""
+    if len(places) > beats:
+        return f"{2 * beats} places: one for each half beat"
+    words = [str(place) for place in places]
+    return "| " + " ".join(words[:1] + [HOLD] * (beats - len(places)) + words[1:]) + " |"
+
+
+def _read_places(text: str, at: int, piece: str, *, first: bool) -> Bar:
+    places: list[Place] = []
+    for match in _WORD.finditer(piece):
+        start = at + match.start()
+        place = _read_place(match[0], start)
+        if place.symbol == HOLD and first and not places:
+            raise ChordLineError("hold-first", start=start, end=start + 1)
+        places.append(place)
+    return tuple(places)
+
+
+def _read_place(word: str, start: int) -> Place:
+    if word in (HOLD, REPEAT, SILENCE):
+        return Place(word)
+    match = _PLACE.fullmatch(word)
+    if not match:
+        raise ChordLineError("place", start=start, end=start + len(word), text=word)
+    symbol, shape = match["symbol"], None
+    try:
+        parse_chord(symbol)
+        if match["shape"] is not None:
+            shape = parse_shape(match["shape"])
+    except InputError as error:
+        group = "shape" if error.code.startswith("shape") else "symbol"
+        moved = error.shifted(start + match.start(group), len(match[group]))
+        raise ChordLineError(moved.code, start=moved.start, end=moved.end, **moved.values) from error
+    return Place(symbol, shape, bool(match["tilde"]))
+
+
+def print_chord_line(line: ChordLine) -> str:
+    """The canonical chord line."""
+    body = "| " + " | ".join(" ".join(map(str, bar)) for bar in line.bars) + " |"
+    if line.pickup is None:
+        return body
+    return f"({line.pickup.length} {' '.join(map(str, line.pickup.places))}) {body}"
+
+
+def spans(line: ChordLine, of: Meter) -> tuple[Span, ...]:
+    """The spans that tile the line: adjacent places with the same symbol and shape are one."""
+    out: list[Span] = []
+    if line.pickup is not None:
+        _spread(out, 0, line.pickup.length, line.pickup.places)
+    previous: Bar = ()
+    for number, bar in enumerate(line.bars, 1):
+        places = previous if bar[0].symbol == REPEAT else bar
+        if not places and line.pickup is not None:
+            places = line.pickup.places
+        _spread(out, number, of.bar, places)
+        previous = places
+    return tuple(out)
+
+
+def _spread(out: list[Span], number: int, length: Fraction, places: Bar) -> None:
+    share = length / len(places)
+    for index, place in enumerate(places):
+        last = out[-1] if out else None
+        if place.symbol == HOLD and last is not None:
+            out[-1] = _longer(last, share)
+            continue
+        chord = None if place.symbol == SILENCE else parse_chord(place.symbol)
+        if last is not None and last.chord == chord and last.shape == place.shape:
+            out[-1] = _longer(last, share)
+            continue
+        out.append(Span(number, share * index, share, chord, place.shape, place.running and last is not None))
+
+
+def _longer(span: Span, by: Fraction) -> Span:
+    return Span(span.bar, span.at, span.length + by, span.chord, span.shape, span.running)

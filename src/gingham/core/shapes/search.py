@@ -1,0 +1,167 @@
+"""Search for playable shapes of a chord symbol, easiest first.
+
+A depth-first walk from the highest string number to string 1. Whatever can no longer become a shape of
+this chord (wrong bass, too wide, too many silent strings) is dropped at once.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.music.chords import Chord
+from gingham.core.music.degree import Degree
+from gingham.core.shapes.fretting import Fretting, fretting
+from gingham.core.shapes.shape import Shape
+
+HIGHEST_FRET = 12
+_SPAN = 3  # frets between the lowest and the highest fretted note
+_WIDE_FROM = 5  # from this fret on the hand spans one more
+# Effort of what is not a finger, in fingers.
+_SILENT_BASS, _SILENT_TREBLE, _SILENT_INSIDE = (0.0, 0.4, 1.8, 3.6), 2.6, 3.6
+_POSITION, _SPREAD = 0.28, 0.25
+_OPEN_ABOVE, _OPEN_INSIDE, _OPEN_AMONG_FOUR = 0.6, 1.1, 0.35  # open strings beside frets above the third; between held strings
+_LOW_COLOUR = 1.1  # a tone that is not root, third or fifth just above the bass
+_LOW_THIRD, _LOW_BELOW_MIDI = 0.6, 43  # a third or less between the two lowest strings, below G2
+_MISSING = {1: 1.5, 3: 2.0, 5: 0.35, 7: 1.2, 9: 0.5, 11: 0.5}
+_WRONG_BASS = 1.6
+
+
+@dataclass(frozen=True, slots=True)
+class RankedShape:
+    """A shape with its fretting and its effort (in fingers: lower is easier)."""
+
+    shape: Shape
+    fretting: Fretting
+    effort: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Wanted:
+    """What the walk needs to know, prepared once."""
+
+    options: tuple[tuple[int, ...], ...]  # frets per string, highest string number first
+    open_classes: tuple[int, ...]
+    bass: int | None  # pitch class that must sound lowest, None where the order of strings is free
+    required: frozenset[int]
+    least_sounding: int
+
+
+@lru_cache(maxsize=1024)
+def shapes_for(chord: Chord, on: Instrument, capo: int = 0, most: int = 12) -> tuple[RankedShape, ...]:
+    """The `most` easiest shapes of `chord` with the capo on, easiest first; empty if no hand can.
+
+    The symbol names the shape (what is fingered), not what sounds above the capo.
+    """
+    highest = min(HIGHEST_FRET, on.frets - capo)
+    order_matters = on.strings > 4 and not on.reentrant
+    for bass in (chord.bass_note.pitch_class if order_matters else None, None):
+        found = {}
+        for shape in _walk(_wanted(chord, on, highest, bass)):
+            held = fretting(shape)
+            if held is not None:
+                found[shape] = RankedShape(shape, held, effort(chord, shape, held, on))
+        if found:
+            ranked = sorted(found.values(), key=lambda r: (r.effort, [f or 0 for f in r.shape.frets]))
+            return tuple(ranked[:most])
+    return ()
+
+
+def _wanted(chord: Chord, on: Instrument, highest: int, bass: int | None) -> _Wanted:
+    classes = chord.pitch_classes()
+    opens = tuple(pitch.midi for pitch in on.tuning)
+    options = tuple(tuple(f for f in range(highest + 1) if (midi + f) % 12 in classes) for midi in opens)
+    needed = _required(chord, on.strings)
+    least = on.strings if on.strings <= 4 else min(4, on.strings)
+    if len(classes) <= 2:
+        least = 3
+    return _Wanted(options, tuple(m % 12 for m in opens), bass, needed, least)
+
+
+def _required(chord: Chord, strings: int) -> frozenset[int]:
+    """Pitch classes that may not be left out: all but a plain fifth, the ninth under 11 or 13, and where
+    the strings are too few the root."""
+    tones = chord.tones()
+    drop: list[int] = []
+    if len(tones) > 3:
+        drop = [5, 9] if chord.degrees[-1].number > 9 else [5]
+        drop += [11] if chord.degrees[-1].number > 11 else []
+    keep = [(d, n) for d, n in tones if not (d.number in drop and d.alter == 0)]
+    if len(keep) > strings:
+        keep = [(d, n) for d, n in keep if d.number != 1]
+    return frozenset(note.pitch_class for _, note in keep)
+
+
+def _walk(want: _Wanted) -> list[Shape]:
+    out: list[Shape] = []
+    count = len(want.options)
+    frets: list[int | None] = []
+
+    def step(index: int, low: int, high: int, missing: frozenset[int], silent: int, gaps: int) -> None:
+        if gaps > 1 or len(missing) > count - index or silent > count - want.least_sounding:
+            return
+        if index == count:
+            out.append(Shape(tuple(frets)))
+            return
+        started = silent < index
+        gap = gaps + (started and frets[-1] is None)
+        for fret in want.options[index]:
+            sounding_class = (want.open_classes[index] + fret) % 12
+            if not started and want.bass is not None and sounding_class != want.bass:
+                continue
+            if fret:
+                new_low, new_high = min(low, fret), max(high, fret)
+                if new_high - new_low > _SPAN + (new_low >= _WIDE_FROM):
+                    continue
+            else:
+                new_low, new_high = low, high
+            frets.append(fret)
+            step(index + 1, new_low, new_high, missing - {sounding_class}, silent, gap)
+            frets.pop()
+        frets.append(None)
+        step(index + 1, low, high, missing, silent + 1, gaps)
+        frets.pop()
+
+    step(0, 99, 0, want.required, 0, 0)
+    return [shape for shape in out if _inner_mutes(shape) <= 1]
+
+
+def _inner_mutes(shape: Shape) -> int:
+    sounding = shape.sounding
+    return sum(a - b - 1 for a, b in pairwise(sounding))
+
+
+def _opens_inside(shape: Shape) -> int:
+    held = [i for i, fret in enumerate(shape.frets) if fret]
+    return sum(fret == 0 for fret in shape.frets[held[0] : held[-1]])
+
+
+def effort(chord: Chord, shape: Shape, held: Fretting, on: Instrument) -> float:
+    """What the shape asks of the fretting hand and of the ear, in fingers (1.0 = one finger to set)."""
+    count = len(shape.frets)
+    sounding = shape.sounding
+    fretted = [fret for fret in shape.frets if fret]
+    total = held.cost
+    total += _SILENT_BASS[min(count - sounding[0], 3)] + _SILENT_TREBLE * (sounding[-1] - 1)
+    total += _SILENT_INSIDE * _inner_mutes(shape)
+    if fretted:
+        total += _POSITION * (min(fretted) - 1) + _SPREAD * max(0, max(fretted) - min(fretted) - 1)
+        if 0 in shape.frets:
+            total += _OPEN_ABOVE * max(0, max(fretted) - 3)
+            each = _OPEN_INSIDE if max(fretted) > 3 else _OPEN_AMONG_FOUR * (max(held.fingers) > 3)
+            total += each * _opens_inside(shape)
+    total += sum(_MISSING.get(degree.number, 1.0) for degree in missing_degrees(chord, shape, on))
+    if on.strings > 4 and not on.reentrant:
+        low, second = sorted(on.open_midi(s) + (shape.fret(s) or 0) for s in sounding)[:2]
+        total += _WRONG_BASS * (low % 12 != chord.bass_note.pitch_class)
+        total += _LOW_COLOUR * (chord.tone_at(second)[0].number not in (1, 3, 5))
+        total += _LOW_THIRD * (second - low <= 4 and low < _LOW_BELOW_MIDI)
+    return round(total, 2)
+
+
+def missing_degrees(chord: Chord, shape: Shape, on: Instrument) -> tuple[Degree, ...]:
+    """The chord's degrees that no string of the shape sounds."""
+    classes = {(on.open_midi(s) + (shape.fret(s) or 0)) % 12 for s in shape.sounding}
+    return tuple(degree for degree, note in chord.tones() if note.pitch_class not in classes)
