@@ -52,7 +52,9 @@ class Instrument:
 
 
 def _make(id: str, tuning: str, frets: int, scale_mm: int, wound: set[int], nylon: bool) -> Instrument:
-    return Instrument(id, tuple(parse_pitch(p) for p in tuning.split()), frets, scale_mm, frozenset(wound), nylon)
+    return Instrument(
+        id, tuple(parse_pitch(p) for p in tuning.split()), frets, scale_mm, frozenset(wound), nylon
+    )
 
 
 CATALOGUE: dict[str, Instrument] = {
@@ -97,8 +99,10 @@ def retuned(base: Instrument, text: str) -> Instrument:
         pitches.append(pitch)
     if not MIN_STRINGS <= len(pitches) <= MAX_STRINGS:
         raise TuningError("tuning-strings", start=0, end=len(text), given=len(pitches))
-    wound = base.wound if len(pitches) == base.strings else frozenset(
-        string for string in range(1, len(pitches) + 1) if pitches[-string].midi < 55
+    wound = (
+        base.wound
+        if len(pitches) == base.strings
+        else frozenset(string for string in range(1, len(pitches) + 1) if pitches[-string].midi < 55)
     )
     return replace(base, tuning=tuple(pitches), wound=wound)
 

@@ -8,7 +8,7 @@ out the 11.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 from gingham.core.errors import ChordSymbolError
@@ -48,27 +48,28 @@ class Chord:
     root: Note
     degrees: tuple[Degree, ...]
     bass: Note | None = None
+    tones: tuple[tuple[Degree, Note], ...] = field(init=False, compare=False, repr=False)
+    """Each degree with its spelled note, the slash bass (if foreign) last."""
+    pitch_classes: frozenset[int] = field(init=False, compare=False, repr=False)
+    """Pitch classes 0–11 of all tones, slash bass included."""
 
     @property
     def bass_note(self) -> Note:
         """The note that the symbol puts lowest: the slash bass, else the root."""
         return self.bass if self.bass is not None else self.root
 
-    def tones(self) -> tuple[tuple[Degree, Note], ...]:
-        """Each degree with its spelled note, the slash bass (if foreign) last."""
+    def __post_init__(self) -> None:
         own = tuple((degree, degree.above(self.root)) for degree in self.degrees)
-        classes = {note.pitch_class for _, note in own}
-        if self.bass is None or self.bass.pitch_class in classes:
-            return own
-        return (*own, (between(self.root, self.bass), self.bass))
-
-    def pitch_classes(self) -> frozenset[int]:
-        """Pitch classes 0–11 of all tones, slash bass included."""
-        return frozenset(note.pitch_class for _, note in self.tones())
+        classes = frozenset(note.pitch_class for _, note in own)
+        if self.bass is not None and self.bass.pitch_class not in classes:
+            own = (*own, (between(self.root, self.bass), self.bass))
+            classes |= {self.bass.pitch_class}
+        object.__setattr__(self, "tones", own)
+        object.__setattr__(self, "pitch_classes", classes)
 
     def tone_at(self, pitch_class: int) -> tuple[Degree, Note, bool]:
         """Degree, spelled note and whether the chord contains it, for any pitch class."""
-        for degree, note in self.tones():
+        for degree, note in self.tones:
             if note.pitch_class == pitch_class % 12:
                 return degree, note, True
         degree = FOREIGN[(pitch_class - self.root.pitch_class) % 12]
@@ -163,7 +164,9 @@ def _apply_change(match: re.Match[str], tones: dict[int, Degree]) -> None:
     """Apply one sus, add, omit, alteration or late major seventh to `tones`."""
     if match["sus"]:
         tones.pop(3, None)
-        for number in (2, 4) if "2" in match["sus"] and "4" in match["sus"] else (2 if "2" in match["sus"] else 4,):
+        for number in (
+            (2, 4) if "2" in match["sus"] and "4" in match["sus"] else (2 if "2" in match["sus"] else 4,)
+        ):
             tones[number] = Degree(number)
     elif match["added"]:
         degree = parse_degree(match["added"])

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 
 from gingham.core.music.chords import Chord
-from gingham.core.music.pitch import Note, parse_note, spell_pitch_class
+from gingham.core.music.pitch import NATURAL, Note, parse_note, spell_pitch_class
 
 # Fifths up from C for each plain key note: the sign decides sharps or flats.
 _FIFTHS = {0: 0, 7: 1, 2: 2, 9: 3, 4: 4, 11: 5, 6: 6, 1: -5, 8: -4, 3: -3, 10: -2, 5: -1}
+_HOME = 0.6  # how much a chord on the tonic, with the key's third, speaks for the key
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,26 +46,23 @@ def parse_key(text: str) -> Key:
 
 
 def guess_key(chords: tuple[Chord, ...]) -> Key:
-    """The key that a line of chords suggests: the best diatonic fit, the last and first chord counting more."""
+    """The key that a line of chords suggests: the best fit, first and last chord counting more."""
     if not chords:
         return Key(Note(0))
-    weights = [1.0] * len(chords)
-    weights[0] += 1.0
-    weights[-1] += 1.5
-
-    def fit(tonic: int) -> float:
-        scale = {(tonic + step) % 12 for step in (0, 2, 4, 5, 7, 9, 11)}
-        return sum(len(c.pitch_classes() & scale) / len(c.pitch_classes()) for c in chords)
+    weights = Counter(chords)
+    weights[chords[0]] += 1
+    weights[chords[-1]] += 2
 
     def score(tonic: int, minor: bool) -> float:
+        scale = {(tonic + step) % 12 for step in NATURAL}
         home = (tonic + 9) % 12 if minor else tonic
         third = (home + (3 if minor else 4)) % 12
-        at_home = sum(
-            w
-            for c, w in zip(chords, weights, strict=True)
-            if c.root.pitch_class == home and third in c.pitch_classes()
-        )
-        return fit(tonic) + 0.6 * at_home
+        total = 0.0
+        for chord, weight in weights.items():
+            classes = chord.pitch_classes
+            total += weight * len(classes & scale) / len(classes)
+            total += _HOME * weight * (chord.root.pitch_class == home and third in classes)
+        return total
 
     tonic, minor = max(((t, m) for t in range(12) for m in (False, True)), key=lambda k: score(*k))
     home = (tonic + 9) % 12 if minor else tonic

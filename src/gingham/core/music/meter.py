@@ -13,7 +13,13 @@ SLOT_COUNTS = (1, 2, 3, 4, 6)
 _MAX_BEATS = 32
 # Usual groupings of eighths where the bar is not made of threes.
 _GROUPS = {5: (3, 2), 7: (2, 2, 3), 8: (3, 3, 2), 10: (3, 3, 2, 2), 11: (3, 3, 3, 2)}
-_SYLLABLES = {1: ("",), 2: ("", "&"), 3: ("", "la", "li"), 4: ("", "e", "&", "a"), 6: ("", "ta", "la", "ta", "li", "ta")}
+_SYLLABLES = {
+    1: ("",),
+    2: ("", "&"),
+    3: ("", "la", "li"),
+    4: ("", "e", "&", "a"),
+    6: ("", "ta", "la", "ta", "li", "ta"),
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass
 
@@ -108,4 +109,4 @@ def pitch_from_midi(midi: int, note: Note | None = None) -> Pitch:
 
 def hz(midi: float) -> float:
     """Frequency in Hz of a MIDI number in equal temperament, A4 = 440 Hz."""
-    return CONCERT_A_HZ * 2.0 ** ((midi - CONCERT_A_MIDI) / 12.0)
+    return CONCERT_A_HZ * math.exp2((midi - CONCERT_A_MIDI) / 12.0)

@@ -75,7 +75,9 @@ def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
         slot_lengths(of, counts)
     except MeterError as error:
         place = "meter" if error.code == "meter" else "counts"
-        raise PatternError(error.code, start=match.start(place), end=match.end(place), **error.values) from error
+        raise PatternError(
+            error.code, start=match.start(place), end=match.end(place), **error.values
+        ) from error
     except ValueError as error:
         raise PatternError("pattern-head", start=0, end=match.end(), text=match[0]) from error
     return of, counts, match.end()
@@ -142,7 +144,9 @@ def _read_stroke(part: str) -> Stroke | None:
         return Sweep(_SWEEPS[match["kind"]], span, len(match["accent"]))
     if match := _STRING.fullmatch(part):
         string, fret = int(match["string"]), _fret(match["fret"])
-        return StringStroke(string, fret, len(match["accent"])) if 1 <= string <= 10 and _on_neck(fret) else None
+        return (
+            StringStroke(string, fret, len(match["accent"])) if 1 <= string <= 10 and _on_neck(fret) else None
+        )
     if match := _PLUCK.fullmatch(part):
         return _read_pluck(match)
     return None
@@ -156,7 +160,11 @@ def _read_pluck(match: re.Match[str]) -> Pluck | None:
         sign, number = match["ornament"][0], match["ornament"][1:]
         ornament = Ornament(_ORNAMENTS[sign], int(number) if number else None)
     fret = _fret(match["fret"])
-    if not all(1 <= s <= 10 for s in strings) or not _on_neck(fret) or not _on_neck(ornament and ornament.fret):
+    if (
+        not all(1 <= s <= 10 for s in strings)
+        or not _on_neck(fret)
+        or (ornament and not _on_neck(ornament.fret))
+    ):
         return None
     return Pluck(
         match["thumb"] or match["finger"],

@@ -88,7 +88,7 @@ def parse_chord_line(text: str, of: Meter) -> ChordLine:
     if len(pieces) > 1 and not pieces[-1].strip():
         pieces.pop()
     for piece in pieces:
-        bars.append(_read_bar(text, at, piece, of, first=not bars and pickup is None))
+        bars.append(_read_bar(text, at, piece, of, first=not bars, after_pickup=pickup is not None))
         at += len(piece) + 1
     return ChordLine(tuple(bars), pickup)
 
@@ -104,18 +104,20 @@ def _read_pickup(text: str, of: Meter) -> tuple[Pickup | None, int]:
     except (ValueError, ZeroDivisionError) as error:
         raise ChordLineError("pickup", start=match.start("length"), end=match.end("length")) from error
     if not 0 < length < of.bar or length.denominator > 64:
-        raise ChordLineError("pickup-length", start=match.start("length"), end=match.end("length"), meter=str(of))
+        raise ChordLineError(
+            "pickup-length", start=match.start("length"), end=match.end("length"), meter=str(of)
+        )
     places = _read_places(text, match.start("places"), match["places"], first=True)
     if not places:
         raise ChordLineError("pickup", start=match.start(), end=match.end())
     return Pickup(length, places), match.end()
 
 
-def _read_bar(text: str, at: int, piece: str, of: Meter, *, first: bool) -> Bar:
+def _read_bar(text: str, at: int, piece: str, of: Meter, *, first: bool, after_pickup: bool) -> Bar:
     where = {"start": max(0, at - 1), "end": min(len(text), at + len(piece) + 1)}
     if not piece.strip():
         raise ChordLineError("bar-empty", **where)
-    places = _read_places(text, at, piece, first=first)
+    places = _read_places(text, at, piece, first=first and not after_pickup)
     if any(place.symbol == REPEAT for place in places):
         start = at + piece.index(REPEAT)
         if len(places) > 1:
@@ -187,8 +189,6 @@ def spans(line: ChordLine, of: Meter) -> tuple[Span, ...]:
     previous: Bar = ()
     for number, bar in enumerate(line.bars, 1):
         places = previous if bar[0].symbol == REPEAT else bar
-        if not places and line.pickup is not None:
-            places = line.pickup.places
         _spread(out, number, of.bar, places)
         previous = places
     return tuple(out)

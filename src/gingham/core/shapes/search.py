@@ -22,7 +22,11 @@ _WIDE_FROM = 5  # from this fret on the hand spans one more
 # Effort of what is not a finger, in fingers.
 _SILENT_BASS, _SILENT_TREBLE, _SILENT_INSIDE = (0.0, 0.4, 1.8, 3.6), 2.6, 3.6
 _POSITION, _SPREAD = 0.28, 0.25
-_OPEN_ABOVE, _OPEN_INSIDE, _OPEN_AMONG_FOUR = 0.6, 1.1, 0.35  # open strings beside frets above the third; between held strings
+_OPEN_ABOVE, _OPEN_INSIDE, _OPEN_AMONG_FOUR = (
+    0.6,
+    1.1,
+    0.35,
+)  # open strings beside frets above the third; between held strings
 _LOW_COLOUR = 1.1  # a tone that is not root, third or fifth just above the bass
 _LOW_THIRD, _LOW_BELOW_MIDI = 0.6, 43  # a third or less between the two lowest strings, below G2
 _MISSING = {1: 1.5, 3: 2.0, 5: 0.35, 7: 1.2, 9: 0.5, 11: 0.5}
@@ -70,7 +74,7 @@ def shapes_for(chord: Chord, on: Instrument, capo: int = 0, most: int = 12) -> t
 
 
 def _wanted(chord: Chord, on: Instrument, highest: int, bass: int | None) -> _Wanted:
-    classes = chord.pitch_classes()
+    classes = chord.pitch_classes
     opens = tuple(pitch.midi for pitch in on.tuning)
     options = tuple(tuple(f for f in range(highest + 1) if (midi + f) % 12 in classes) for midi in opens)
     needed = _required(chord, on.strings)
@@ -83,7 +87,7 @@ def _wanted(chord: Chord, on: Instrument, highest: int, bass: int | None) -> _Wa
 def _required(chord: Chord, strings: int) -> frozenset[int]:
     """Pitch classes that may not be left out: all but a plain fifth, the ninth under 11 or 13, and where
     the strings are too few the root."""
-    tones = chord.tones()
+    tones = chord.tones
     drop: list[int] = []
     if len(tones) > 3:
         drop = [5, 9] if chord.degrees[-1].number > 9 else [5]
@@ -164,4 +168,4 @@ def effort(chord: Chord, shape: Shape, held: Fretting, on: Instrument) -> float:
 def missing_degrees(chord: Chord, shape: Shape, on: Instrument) -> tuple[Degree, ...]:
     """The chord's degrees that no string of the shape sounds."""
     classes = {(on.open_midi(s) + (shape.fret(s) or 0)) % 12 for s in shape.sounding}
-    return tuple(degree for degree, note in chord.tones() if note.pitch_class not in classes)
+    return tuple(degree for degree, note in chord.tones if note.pitch_class not in classes)

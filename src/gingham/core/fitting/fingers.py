@@ -1,0 +1,36 @@
+"""Which string each finger takes on one chord."""
+
+from __future__ import annotations
+
+from gingham.core.fitting.result import StringChoice
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.pieces.rules import FingerPolicy, ThumbPlan
+from gingham.core.reasons import Reason
+
+
+def home_strings(on: Instrument, plan: ThumbPlan) -> dict[str, int]:
+    """Finger homes: i 3, m 2, a 1; on four strings i 2, m 1 unless the thumb has one string only."""
+    if on.strings <= 3:
+        return {"i": 2, "m": 1}
+    if on.strings == 4 and plan.kind not in ("root", "string-4"):
+        return {"i": 2, "m": 1}
+    return {"i": 3, "m": 2, "a": 1}
+
+
+def finger_strings(
+    on: Instrument, plan: ThumbPlan, policy: FingerPolicy, second_bass: int | None
+) -> tuple[tuple[str, StringChoice], ...]:
+    """The string of every finger under a policy; `second_bass` is the string of bass 2 if there is one."""
+    if policy.kind == "named":
+        return tuple((finger, _choice(string, "finger-named")) for finger, string in policy.strings)
+    home = home_strings(on, plan)
+    if policy.kind == "shift" and second_bass == 3 and on.strings > 4:
+        return tuple(
+            (finger, _choice(max(1, string - 1), "finger-shifted" if string > 1 else "finger-stays"))
+            for finger, string in home.items()
+        )
+    return tuple((finger, _choice(string, "finger-home")) for finger, string in home.items())
+
+
+def _choice(string: int, code: str) -> StringChoice:
+    return StringChoice(string, (Reason.of(code, string=string),), string)

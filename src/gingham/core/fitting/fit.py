@@ -1,0 +1,334 @@
+"""Pattern × assignment = result, for one section of a piece.
+
+Equal stretches (same chord, shape, part of the pattern, place in the bar, thumb count) are fitted once
+and shared, so that a long piece costs little more than its different bars. The cache is an argument.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+
+from gingham.core.errors import ShapeError
+from gingham.core.fitting.assign import assign, shape_of
+from gingham.core.fitting.placing import Segment, Stretch, place
+from gingham.core.fitting.result import Assignment, Event, FittedBar, FittedSpan, Result
+from gingham.core.fitting.strings_in import has_strings, read_strings
+from gingham.core.fitting.strokes import Carry, Pitches, Plucked, StretchFit, cut_notes, pitch_on, play
+from gingham.core.music.chords import Chord
+from gingham.core.music.key import Key
+from gingham.core.patterns.pattern import Pattern
+from gingham.core.pieces.chordline import ChordLine, Span, spans
+from gingham.core.pieces.piece import ChordOverride, HereOverride, Override, Piece, Section
+from gingham.core.reasons import Problem
+from gingham.core.shapes.shape import Shape, check_shape
+
+_MOST_CONTEXTS = 32
+
+_NOTHING_CARRIED = Carry()
+
+
+@dataclass(slots=True)
+class _Played:
+    """One chord with its assignment, the variant of the pattern it plays, and its pitches so far."""
+
+    assignment: Assignment
+    pattern: Pattern
+    pitches: Pitches = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class _Summary:
+    """What a span's stretches together come to."""
+
+    heard: tuple[str, ...]
+    strings: frozenset[int]
+    hold: Shape
+    missing: tuple[Problem, ...]
+
+
+@dataclass(slots=True)
+class _Context:
+    """What has been worked out for one set of rules, instrument, pattern and chord overrides.
+
+    Keys use the identity of values that the context itself keeps alive.
+    """
+
+    played: dict[tuple[str, Shape | None], _Played | None] = field(default_factory=dict)
+    stretches: dict[tuple[int, Stretch, Carry], StretchFit] = field(default_factory=dict)
+    summaries: dict[tuple[int, ...], _Summary] = field(default_factory=dict)
+
+
+@dataclass(slots=True)
+class FitCache:
+    """Results kept between fits. Belongs to one thread; throw it away at any time."""
+
+    contexts: dict[object, _Context] = field(default_factory=dict)
+    line: tuple[ChordLine, object, tuple[Span, ...]] | None = None
+    placed: tuple[object, tuple[Segment, ...]] | None = None
+    keyed: tuple[Key | None, tuple[Section, ...], Key] | None = None
+
+    def context(self, key: object) -> _Context:
+        """The context under `key`, a new one if there is none; the oldest goes when there are many."""
+        if key not in self.contexts:
+            if len(self.contexts) >= _MOST_CONTEXTS:
+                del self.contexts[next(iter(self.contexts))]
+            self.contexts[key] = _Context()
+        return self.contexts[key]
+
+    def shape_key(self, piece: Piece) -> Key:
+        """The key of the shapes, guessed once as long as the sections are the same object."""
+        if self.keyed is None or self.keyed[0] != piece.key or self.keyed[1] is not piece.sections:
+            self.keyed = (piece.key, piece.sections, piece.shape_key())
+        return self.keyed[2]
+
+    def spans(self, piece: Piece, line: ChordLine) -> tuple[Span, ...]:
+        """The spans of a chord line, worked out once as long as the line is the same object."""
+        if self.line is None or self.line[0] is not line or self.line[1] != piece.meter:
+            self.line = (line, piece.meter, spans(line, piece.meter))
+        return self.line[2]
+
+    def segments(
+        self, piece: Piece, of: tuple[Span, ...], pattern: Pattern, pickup: Fraction
+    ) -> tuple[Segment, ...]:
+        """The placed segments, worked out once as long as spans, pattern grid and alignment stay."""
+        key = (id(of), pattern.meter, pattern.per_beat, len(pattern.slots), pattern.breaks, piece.rules.align)
+        if self.placed is None or self.placed[0] != key or self.line is None or self.line[2] is not of:
+            self.placed = (key, place(of, piece.meter, pattern, piece.rules.align, pickup))
+        return self.placed[1]
+
+
+def fit(piece: Piece, section: int = 0, cache: FitCache | None = None) -> Result:
+    """Fit one section of `piece`.
+
+    Raises
+    ------
+    ShapeError
+        If a pinned shape does not suit the instrument.
+    EditError
+        If the section names a pattern that the piece does not have.
+    """
+    return _Fitter(piece, section, cache if cache is not None else FitCache()).run()
+
+
+class _Fitter:
+    """One run of `fit`: walks the segments in time and collects bars and spans."""
+
+    def __init__(self, piece: Piece, section: int, cache: FitCache) -> None:
+        self.piece = piece
+        self.section = section
+        self.of = piece.sections[section]
+        self.spans = cache.spans(piece, self.of.chords)
+        self.chord_overrides = tuple(o for o in piece.overrides if isinstance(o, ChordOverride))
+        pattern = piece.pattern(self.of.pattern)
+        self.key = cache.shape_key(piece)
+        self.context = cache.context(
+            (pattern, piece.meter, piece.instrument, piece.capo, self.key, piece.rules, self.chord_overrides,
+             self._first_chord() if has_strings(pattern) else None)
+        )  # fmt: skip
+        self.pattern = self._read(pattern)
+        pickup = self.of.chords.pickup
+        self.pickup = pickup.length if pickup is not None else Fraction(0)
+        self.segments = cache.segments(piece, self.spans, self.pattern, self.pickup)
+
+    def _first_chord(self) -> Span | None:
+        return next((span for span in self.spans if span.chord is not None), None)
+
+    def _read(self, pattern: Pattern) -> Pattern:
+        """The pattern with bare strings read against the first chord."""
+        first = self._first_chord()
+        if not has_strings(pattern) or first is None or first.chord is None:
+            return pattern
+        shape = shape_of(first.chord, first.shape, self.piece.instrument, self.piece.capo)
+        if shape is None:
+            return pattern
+        assignment, _ = assign(
+            first.chord, shape, pattern, self.piece.instrument, self.piece.capo, self.key, self.piece.rules,
+            self.chord_overrides,
+        )  # fmt: skip
+        return read_strings(pattern, assignment, self.piece.instrument)
+
+    def run(self) -> Result:
+        """Fit every segment in order of time."""
+        played = [self._played(span) for span in self.spans]
+        by_span: list[list[StretchFit]] = [[] for _ in self.spans]
+        bars: dict[int, list[tuple[Segment, StretchFit | None]]] = {}
+        carry = _NOTHING_CARRIED
+        for segment in self.segments:
+            on = played[segment.span]
+            fitted = None
+            if on is not None:
+                fitted = self._stretch(on, segment.stretch, carry)
+                by_span[segment.span].append(fitted)
+            carry = fitted.carry if fitted is not None else _NOTHING_CARRIED
+            bars.setdefault(segment.bar, []).append((segment, fitted))
+        plain = self._seams([self._bar(number, parts) for number, parts in bars.items()], bars)
+        out, asleep = self._override(plain, played)
+        problems: list[tuple[int, Problem]] = []
+        spans_out = tuple(
+            self._span(span, on, by_span[i], problems)
+            for i, (span, on) in enumerate(zip(self.spans, played, strict=True))
+        )
+        return Result(self.piece, self.section, tuple(out), spans_out, tuple(problems), asleep)
+
+    def _played(self, span: Span) -> _Played | None:
+        if span.chord is None:
+            return None
+        key = (span.chord.text, span.shape)
+        if key not in self.context.played:
+            self.context.played[key] = self._assign(span, span.chord)
+        return self.context.played[key]
+
+    def _assign(self, span: Span, chord: Chord) -> _Played | None:
+        piece = self.piece
+        shape = shape_of(chord, span.shape, piece.instrument, piece.capo)
+        if shape is None:
+            return None
+        if span.shape is not None:
+            try:
+                check_shape(shape, piece.instrument, piece.capo)
+            except ShapeError as error:
+                raise error.extended(bar=span.bar, chord=chord.text) from error
+        return _Played(
+            *assign(
+                chord,
+                shape,
+                self.pattern,
+                piece.instrument,
+                piece.capo,
+                self.key,
+                piece.rules,
+                self.chord_overrides,
+            )
+        )
+
+    def _stretch(self, on: _Played, stretch: Stretch, carry: Carry) -> StretchFit:
+        if stretch.enters or stretch.bar_starts:
+            carry = Carry(0, carry.turns) if carry.count else carry
+        key = (id(on), stretch, carry)
+        if key not in self.context.stretches:
+            piece = self.piece
+            cycle = piece.rules.thumb.cycle()
+            self.context.stretches[key] = play(
+                on.pattern, stretch, on.assignment, piece.instrument, piece.capo, cycle, carry, on.pitches
+            )
+        return self.context.stretches[key]
+
+    def _span(
+        self, span: Span, on: _Played | None, fits: list[StretchFit], problems: list[tuple[int, Problem]]
+    ) -> FittedSpan:
+        if on is None:
+            if span.chord is not None:
+                problems.append((span.bar, Problem.of("no-shape", span.at, chord=span.chord.text)))
+            return FittedSpan(span, None, (), frozenset(), None)
+        key = (id(on), *map(id, fits))
+        if key not in self.context.summaries:
+            self.context.summaries[key] = _summary(on.assignment, fits)
+        summary = self.context.summaries[key]
+        for problem in summary.missing:
+            problems.append((span.bar, replace(problem, at=span.at)))
+        return FittedSpan(span, on.assignment, summary.heard, summary.strings, summary.hold)
+
+    def _seams(
+        self, out: list[FittedBar], bars: dict[int, list[tuple[Segment, StretchFit | None]]]
+    ) -> list[FittedBar]:
+        """Bars with a flag where one stretch's last slot and the next one's first share a string."""
+        tail: Plucked = ()
+        for index, parts in enumerate(bars.values()):
+            for segment, fitted in parts:
+                if fitted is None:
+                    tail = ()
+                    continue
+                for string in cut_notes(tail, fitted.head) if tail else ():
+                    flag = Problem.of("cuts-note", segment.stretch.at, string=string)
+                    out[index] = replace(out[index], problems=(*out[index].problems, flag))
+                tail = fitted.tail
+        return out
+
+    def _bar(self, number: int, parts: list[tuple[Segment, StretchFit | None]]) -> FittedBar:
+        fits = [fitted for _, fitted in parts if fitted is not None]
+        events = fits[0].events if len(fits) == 1 else tuple(e for f in fits for e in f.events)
+        problems = fits[0].problems if len(fits) == 1 else tuple(p for f in fits for p in f.problems)
+        return FittedBar(
+            number,
+            self.pickup if number == 0 else self.piece.meter.bar,
+            events,
+            problems,
+            tuple(dict.fromkeys(segment.span for segment, _ in parts)),
+            tuple((s.stretch.at, s.stretch.length, s.stretch.phase) for s, _ in parts),
+        )
+
+    def _override(
+        self, bars: list[FittedBar], played: list[_Played | None]
+    ) -> tuple[list[FittedBar], tuple[Override, ...]]:
+        """Bars with the "only here" overrides applied, and every override that found nothing to change."""
+        asleep: list[Override] = []
+        at = {bar.number: index for index, bar in enumerate(bars)}
+        pairs = {(on.assignment.chord.text, on.assignment.shape) for on in played if on is not None}
+        for override in self.piece.overrides:
+            if isinstance(override, ChordOverride):
+                if (override.symbol, override.shape) not in pairs:
+                    asleep.append(override)
+            elif override.section == self.of.name:
+                index = at.get(override.bar)
+                changed = None if index is None else self._override_bar(bars[index], override, played)
+                if index is None or changed is None:
+                    asleep.append(override)
+                else:
+                    bars[index] = changed
+        return bars, tuple(asleep)
+
+    def _override_bar(
+        self, bar: FittedBar, override: HereOverride, played: list[_Played | None]
+    ) -> FittedBar | None:
+        for index, event in enumerate(bar.events):
+            if event.at == override.at and event.finger == override.finger and event.kind == "pluck":
+                on = played[self._span_at(bar, override.at)]
+                if on is None:
+                    return None
+                changed = self._moved(event, override.string, on.assignment)
+                problems = tuple(
+                    p for p in bar.problems if not (p.at == event.at and p.code in _OF_ONE_STROKE)
+                )
+                if changed.fret is None:
+                    problems += (Problem.of("muted-string", event.at, chord=on.assignment.chord.text,
+                                            string=changed.string, finger=override.finger),)  # fmt: skip
+                events = (*bar.events[:index], changed, *bar.events[index + 1 :])
+                return replace(bar, events=events, problems=problems)
+        return None
+
+    def _span_at(self, bar: FittedBar, at: Fraction) -> int:
+        """Index of the span that sounds at a place of a bar."""
+        time = (bar.number, at)
+        return max(i for i in bar.spans if (self.spans[i].bar, self.spans[i].at) <= time)
+
+    def _moved(self, event: Event, string: int | None, assignment: Assignment) -> Event:
+        if string is None or string > self.piece.instrument.strings:
+            return replace(event, overridden=True, silent=True)
+        fret = assignment.shape.fret(string)
+        pitch, degree = pitch_on(assignment, self.piece.instrument, self.piece.capo, string, fret)
+        return replace(event, string=string, fret=fret, pitch=pitch, degree=degree, overridden=True)
+
+
+_OF_ONE_STROKE = ("muted-string", "same-string", "cuts-note")
+
+
+def _summary(assignment: Assignment, fits: list[StretchFit]) -> _Summary:
+    heard = {degree for fitted in fits for degree in fitted.degrees}
+    strings = frozenset(string for fitted in fits for string in fitted.strings)
+    frets = assignment.shape.frets
+    hold = Shape(tuple(f if len(frets) - i in strings else None for i, f in enumerate(frets)))
+    ordered = tuple(sorted(heard, key=lambda d: (int(d.lstrip("#b")), d)))
+    return _Summary(ordered, strings, hold, tuple(_unheard(assignment, heard)))
+
+
+def _unheard(assignment: Assignment, heard: set[str]) -> list[Problem]:
+    """Foreign tones of the shape, and the third or the root if it is never plucked while the chord lasts."""
+    chord = assignment.chord
+    out = [Problem(note.code, Fraction(0), note.values) for note in assignment.notes]
+    third = next((str(d) for d in chord.degrees if d.number == 3), None)
+    if heard and third is not None and third not in heard:
+        out.append(Problem.of("no-third", Fraction(0), chord=chord.text, degree=third))
+    if heard and "1" not in heard:
+        out.append(Problem.of("no-root", Fraction(0), chord=chord.text))
+    return out

@@ -1,0 +1,117 @@
+"""What fitting gives: assignments per chord, events per bar, and what is in the way."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+
+from gingham.core.music.chords import Chord
+from gingham.core.music.pitch import Pitch
+from gingham.core.pieces.chordline import Span
+from gingham.core.pieces.piece import Override, Piece
+from gingham.core.reasons import Problem, Reason
+from gingham.core.shapes.fretting import Fretting
+from gingham.core.shapes.shape import Shape
+
+
+@dataclass(frozen=True, slots=True)
+class StringChoice:
+    """The string of one bass or finger on one chord, why, and whether the player overruled the rule."""
+
+    string: int
+    reasons: tuple[Reason, ...]
+    by_rule: int
+    overridden: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Assignment:
+    """What thumb and fingers mean on one chord. `sounding` is the chord's name above the capo."""
+
+    chord: Chord
+    sounding: Chord
+    shape: Shape
+    fretting: Fretting | None
+    basses: tuple[StringChoice, ...]
+    fingers: tuple[tuple[str, StringChoice], ...]
+    notes: tuple[Reason, ...] = ()
+
+    def finger(self, name: str) -> StringChoice | None:
+        """The string of a finger, None if this hand has no string for it."""
+        return next((choice for finger, choice in self.fingers if finger == name), None)
+
+    def lane(self, lane: str) -> StringChoice | None:
+        """The choice for a lane name (p1, p2, …, i, m, a, c)."""
+        if lane.startswith("p"):
+            index = int(lane[1:]) - 1
+            return self.basses[index] if index < len(self.basses) else None
+        return self.finger(lane)
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """One string sounding at one place of a bar.
+
+    `at` is the straight position from the bar's start, `lane` the bass number of a thumb stroke, `slot`
+    the pattern's slot it comes from. `fret` and `pitch` are None on a string that the shape mutes.
+    """
+
+    at: Fraction
+    count: str
+    finger: str | None
+    lane: int | None
+    string: int
+    fret: int | None
+    pitch: Pitch | None
+    degree: str | None
+    accent: int
+    kind: str
+    slot: int
+    overridden: bool = False
+    silent: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class FittedBar:
+    """A bar of the result; equal bars share one value. `spans` are indices into the result's spans."""
+
+    number: int
+    length: Fraction
+    events: tuple[Event, ...]
+    problems: tuple[Problem, ...]
+    spans: tuple[int, ...]
+    phases: tuple[tuple[Fraction, Fraction, Fraction], ...]
+    """(at, length, phase): which part of the pattern lies where in the bar."""
+
+
+@dataclass(frozen=True, slots=True)
+class FittedSpan:
+    """One span of the chord line with its assignment (None for silence), degrees heard, strings used."""
+
+    span: Span
+    assignment: Assignment | None
+    heard: tuple[str, ...]
+    strings: frozenset[int]
+    hold: Shape | None
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """The fitted section: bars and spans in order, and the overrides that found no stroke."""
+
+    piece: Piece
+    section: int
+    bars: tuple[FittedBar, ...]
+    spans: tuple[FittedSpan, ...]
+    span_problems: tuple[tuple[int, Problem], ...]
+    asleep: tuple[Override, ...]
+
+    def problems(self) -> Iterator[tuple[int, Problem]]:
+        """All problems with their bar number, in order of place."""
+        by_bar: dict[int, list[Problem]] = {}
+        for number, problem in self.span_problems:
+            by_bar.setdefault(number, []).append(problem)
+        for bar in self.bars:
+            for problem in sorted((*bar.problems, *by_bar.get(bar.number, ())), key=lambda p: p.at):
+                yield bar.number, problem

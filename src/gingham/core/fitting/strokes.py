@@ -1,0 +1,278 @@
+"""Strokes become events: one stretch of the pattern played on one chord."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from gingham.core.fitting.placing import Stretch, slots_under
+from gingham.core.fitting.result import Assignment, Event
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.music.meter import Meter, count_at
+from gingham.core.music.pitch import Pitch, pitch_from_midi
+from gingham.core.patterns.pattern import Ornament, Pattern, Pluck, Slot, StringStroke, Stroke, Sweep
+from gingham.core.reasons import Problem
+
+Plucked = tuple[tuple[int, bool], ...]
+Pitches = dict[tuple[int, int | None], tuple[Pitch | None, str | None]]
+Turns = tuple[tuple[tuple[str, tuple[int, ...]], int], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Carry:
+    """What one stretch hands to the next: thumb strokes counted and turns taken."""
+
+    count: int = 0
+    turns: Turns = ()
+
+
+@dataclass(frozen=True, slots=True)
+class StretchFit:
+    """The events and problems of one stretch, with what it hands on.
+
+    `head` and `tail` hold (string, whether the thumb plucks it) of the first and the last slot.
+    """
+
+    events: tuple[Event, ...]
+    problems: tuple[Problem, ...]
+    degrees: tuple[str, ...]
+    strings: frozenset[int]
+    carry: Carry
+    head: Plucked
+    tail: Plucked
+
+
+@dataclass(slots=True)
+class _Hand:
+    """Everything that one stretch needs while its slots are played, and what has come out so far."""
+
+    assignment: Assignment
+    on: Instrument
+    capo: int
+    meter: Meter
+    cycle: tuple[int, ...]
+    count: int
+    turns: dict[tuple[str, tuple[int, ...]], int]
+    bar_length: Fraction
+    pitches: Pitches
+    tail: Plucked = ()
+    events: list[Event] = field(default_factory=list)
+    problems: list[Problem] = field(default_factory=list)
+
+    def problem(self, code: str, at: Fraction, **values: str | int) -> None:
+        """Note a problem at a place of the bar."""
+        self.problems.append(Problem.of(code, at, chord=self.assignment.chord.text, **values))
+
+
+def play(
+    pattern: Pattern,
+    stretch: Stretch,
+    assignment: Assignment,
+    on: Instrument,
+    capo: int,
+    cycle: tuple[int, ...],
+    carry: Carry,
+    pitches: Pitches,
+) -> StretchFit:
+    """The events of the part of `pattern` that lies under `stretch`, on `assignment`.
+
+    `carry.count` must be 0 where the stretch starts the thumb's count again. `pitches` remembers what
+    string and fret sound on this assignment.
+    """
+    hand = _Hand(
+        assignment, on, capo, pattern.meter, cycle, carry.count, dict(carry.turns), pattern.meter.bar, pitches
+    )
+    head: Plucked | None = None
+    for index, at, length in slots_under(pattern.starts, stretch):
+        _play_slot(hand, pattern.slots[index], index, at, length)
+        head = hand.tail if head is None else head
+    events = tuple(hand.events)
+    degrees = tuple(dict.fromkeys(e.degree for e in events if e.degree is not None))
+    strings = frozenset(event.string for event in events)
+    turns = tuple(sorted((key, used % len(key[1])) for key, used in hand.turns.items()))
+    count = hand.count % len(cycle) if cycle else 0
+    return StretchFit(
+        events, tuple(hand.problems), degrees, strings, Carry(count, turns), head or (), hand.tail
+    )
+
+
+def _play_slot(hand: _Hand, slot: Slot, index: int, at: Fraction, length: Fraction) -> None:
+    before = len(hand.events)
+    fingers: list[str] = []
+    for stroke in slot:
+        if isinstance(stroke, Pluck):
+            if stroke.finger in fingers:
+                hand.problem("finger-twice", at, finger=stroke.finger)
+            fingers.append(stroke.finger)
+        _play_stroke(hand, stroke, index, at, length)
+    plucked = [(e.string, e.finger == "p") for e in hand.events[before:] if e.kind == "pluck"]
+    _check_strings(hand, plucked, at)
+    hand.tail = tuple(plucked)
+
+
+def _check_strings(hand: _Hand, plucked: list[tuple[int, bool]], at: Fraction) -> None:
+    """Two on one string at once is impossible; thumb and finger in neighbouring slots cut the note."""
+    strings = [string for string, _ in plucked]
+    for string in sorted(set(strings)):
+        if strings.count(string) > 1:
+            hand.problem("same-string", at, string=string)
+    for string in cut_notes(hand.tail, tuple(plucked)):
+        hand.problem("cuts-note", at, string=string)
+
+
+def cut_notes(before: Plucked, after: Plucked) -> list[int]:
+    """Strings that thumb and finger pluck one after the other in neighbouring slots."""
+    return [string for string, by_thumb in after if (string, not by_thumb) in before]
+
+
+def _play_stroke(hand: _Hand, stroke: Stroke, index: int, at: Fraction, length: Fraction) -> None:
+    if isinstance(stroke, Sweep):
+        _sweep(hand, stroke, index, at)
+    elif isinstance(stroke, StringStroke):
+        # Bare strings are read into fingers before fitting; what is left has no finger of its own.
+        _sound(hand, at, stroke.string, stroke.fret, None, None, stroke.accent, "pluck", index)
+    else:
+        _pluck(hand, stroke, index, at, length)
+
+
+def _pluck(hand: _Hand, stroke: Pluck, index: int, at: Fraction, length: Fraction) -> None:
+    found = _thumb_string(hand, stroke, at) if stroke.finger == "p" else _finger_string(hand, stroke, at)
+    if found is None:
+        return
+    string, lane, overridden = found
+    if not 1 <= string <= hand.on.strings:
+        hand.problem("string-missing", at, string=string, finger=stroke.finger)
+        return
+    fret = stroke.fret
+    if stroke.ornament is not None and stroke.ornament == Ornament("hammer"):
+        fret = 0  # the string is plucked open, the shape's finger then hammers on
+    _sound(hand, at, string, fret, stroke.finger, lane, stroke.accent, "pluck", index, overridden)
+    if stroke.ornament is not None:
+        _ornament(hand, stroke.ornament, string, index, at, length)
+
+
+def _thumb_string(hand: _Hand, stroke: Pluck, at: Fraction) -> tuple[int, int, bool] | None:
+    basses = hand.assignment.basses
+    if not basses:
+        hand.problem("no-bass", at)
+        return None
+    lane = hand.cycle[hand.count % len(hand.cycle)] if stroke.lane is None else stroke.lane - 1
+    hand.count += 1
+    if lane >= len(basses):
+        hand.problem("bass-missing", at, lane=lane + 1, last=len(basses))
+        lane = len(basses) - 1
+    string = _fixed_string(hand, stroke)
+    if string is None:
+        string = _within(hand, basses[lane].string + stroke.shift)
+    return string, lane + 1, basses[lane].overridden
+
+
+def _finger_string(hand: _Hand, stroke: Pluck, at: Fraction) -> tuple[int, None, bool] | None:
+    fixed = _fixed_string(hand, stroke)
+    if fixed is not None:
+        return fixed, None, False
+    choice = hand.assignment.finger(stroke.finger)
+    if choice is None:
+        hand.problem("finger-idle", at, finger=stroke.finger)
+        return None
+    return _within(hand, choice.string + stroke.shift), None, choice.overridden
+
+
+def _within(hand: _Hand, string: int) -> int:
+    """A shifted string number kept on the instrument: past string 1 the finger stays on 1."""
+    return min(max(1, string), hand.on.strings)
+
+
+def _fixed_string(hand: _Hand, stroke: Pluck) -> int | None:
+    if not stroke.strings:
+        return None
+    key = (stroke.finger, stroke.strings)
+    used = hand.turns.get(key, 0)
+    if len(stroke.strings) > 1:
+        hand.turns[key] = used + 1
+    return stroke.strings[used % len(stroke.strings)]
+
+
+def _sound(
+    hand: _Hand,
+    at: Fraction,
+    string: int,
+    fret: int | None,
+    finger: str | None,
+    lane: int | None,
+    accent: int,
+    kind: str,
+    slot: int,
+    overridden: bool = False,
+) -> None:
+    if not 1 <= string <= hand.on.strings:
+        hand.problem("string-missing", at, string=string, finger=finger or "")
+        return
+    held = hand.assignment.shape.fret(string) if fret is None else fret
+    if held is None:
+        hand.problem("muted-string", at, string=string, finger=finger or "")
+    if (string, held) not in hand.pitches:
+        hand.pitches[string, held] = pitch_on(hand.assignment, hand.on, hand.capo, string, held)
+    pitch, degree = hand.pitches[string, held]
+    hand.events.append(
+        Event(
+            at,
+            count_at(hand.meter, at),
+            finger,
+            lane,
+            string,
+            held,
+            pitch,
+            degree,
+            accent,
+            kind,
+            slot,
+            overridden,
+        )
+    )
+
+
+def pitch_on(
+    assignment: Assignment, on: Instrument, capo: int, string: int, fret: int | None
+) -> tuple[Pitch | None, str | None]:
+    """Sounding pitch (spelled by the sounding chord) and degree of a string at a fret from the capo."""
+    if fret is None:
+        return None, None
+    midi = on.open_midi(string) + capo + fret
+    degree, note, _ = assignment.sounding.tone_at(midi)
+    return pitch_from_midi(midi, note), str(degree)
+
+
+def _sweep(hand: _Hand, stroke: Sweep, index: int, at: Fraction) -> None:
+    shape = hand.assignment.shape
+    if stroke.span is not None:
+        low, high = min(stroke.span), max(stroke.span)
+        strings = [
+            s for s in range(high, low - 1, -1) if 1 <= s <= hand.on.strings and shape.fret(s) is not None
+        ]
+    else:
+        first = hand.assignment.basses[0].string if hand.assignment.basses else hand.on.strings + 1
+        strings = [string for string in shape.sounding if string < first]
+    if not strings:
+        hand.problem("sweep-empty", at)
+    if stroke.kind == "brush-up":
+        strings.reverse()
+    finger = "p" if stroke.kind == "thumb-brush" else "i"
+    kind = "brush-down" if stroke.kind == "thumb-brush" else stroke.kind
+    for string in strings:
+        _sound(hand, at, string, None, finger, None, stroke.accent, kind, index)
+
+
+def _ornament(
+    hand: _Hand, ornament: Ornament, string: int, index: int, at: Fraction, length: Fraction
+) -> None:
+    """The fretting hand's own note in the slot after the pluck; before a bar line half a slot after it."""
+    target = ornament.fret
+    if target is None:
+        target = 0 if ornament.kind == "pull" else hand.assignment.shape.fret(string)
+    before = hand.events[-1].fret
+    if target is None or target == before:
+        hand.problem("ornament-idle", at, kind=ornament.kind, string=string)
+        return
+    later = at + length if at + length < hand.bar_length else at + length / 2
+    _sound(hand, later, string, target, None, None, 0, ornament.kind, index)

@@ -1,0 +1,105 @@
+"""A piece: instrument, meter, rules, patterns, sections, and the exceptions kept apart from them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from gingham.core.errors import EditError
+from gingham.core.instruments.instrument import CATALOGUE, Instrument
+from gingham.core.music.chords import Chord, parse_chord
+from gingham.core.music.key import Key, guess_key
+from gingham.core.music.meter import Meter, meter
+from gingham.core.patterns.pattern import Pattern
+from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, ChordLine
+from gingham.core.pieces.rules import Rules
+from gingham.core.shapes.shape import Shape
+
+
+@dataclass(frozen=True, slots=True)
+class HereOverride:
+    """One stroke changed at one place only.
+
+    Addressed by section name, bar (from 1, pick-up 0), position `at` (of a whole note from the bar's
+    start) and finger. `string` is where it goes; None keeps the stroke silent.
+    """
+
+    section: str
+    bar: int
+    at: Fraction
+    finger: str
+    string: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class ChordOverride:
+    """One finger or bass on another string for one chord, addressed by symbol and shape.
+
+    `lane` is p1, p2, … for the basses or i, m, a, c for the fingers.
+    """
+
+    symbol: str
+    shape: Shape
+    lane: str
+    string: int
+
+
+Override = HereOverride | ChordOverride
+
+
+@dataclass(frozen=True, slots=True)
+class NamedPattern:
+    """A pattern under the name by which sections refer to it."""
+
+    name: str
+    pattern: Pattern
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """A stretch of the piece with its own chord line: `pattern` names one of the piece's patterns."""
+
+    name: str
+    chords: ChordLine
+    pattern: str
+    repeats: int = 1
+    words: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """Everything a player made. `swing` is the first half's share of each beat (1/2 is straight)."""
+
+    title: str
+    sections: tuple[Section, ...]
+    patterns: tuple[NamedPattern, ...]
+    instrument: Instrument = field(default_factory=lambda: CATALOGUE["guitar"])
+    capo: int = 0
+    meter: Meter = field(default_factory=lambda: meter(4, 4))
+    tempo: int = 80
+    swing: Fraction = Fraction(1, 2)
+    key: Key | None = None
+    rules: Rules = field(default_factory=Rules)
+    overrides: tuple[Override, ...] = ()
+
+    def pattern(self, name: str) -> Pattern:
+        """The pattern called `name`; EditError if the piece has none."""
+        for named in self.patterns:
+            if named.name == name:
+                return named.pattern
+        raise EditError("no-pattern", name=name)
+
+    def shape_key(self) -> Key:
+        """The key of the shapes: as set, else guessed from the chords."""
+        return self.key or guess_key(self.chords())
+
+    def chords(self) -> tuple[Chord, ...]:
+        """Every chord symbol of the piece in order of first appearance in each section."""
+        marks = (HOLD, REPEAT, SILENCE)
+        return tuple(
+            parse_chord(place.symbol)
+            for section in self.sections
+            for bar in section.chords.bars
+            for place in bar
+            if place.symbol not in marks
+        )

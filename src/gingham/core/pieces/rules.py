@@ -1,0 +1,99 @@
+"""The player's standing choices: thumb plan, finger policy, rule for the first bass, alignment, level."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from gingham.core.errors import RuleError
+
+THUMB_PLANS = ("root", "pair", "string-4", "named")
+FINGER_POLICIES = ("home", "shift", "named")
+FIRST_RULES = ("root", "lowest", "root-first", "named")
+ALIGNMENTS = ("bar", "chord", "run")
+LEVELS = ("starting", "growing", "fluent")
+
+
+@dataclass(frozen=True, slots=True)
+class ThumbPlan:
+    """`kind` is one of THUMB_PLANS; `strings` the player's strings in order for `named`."""
+
+    kind: str = "pair"
+    strings: tuple[int, ...] = ()
+
+    def __str__(self) -> str:
+        return f"named:{','.join(map(str, self.strings))}" if self.kind == "named" else self.kind
+
+    def cycle(self) -> tuple[int, ...]:
+        """Indices of the basses in the order in which bare thumb strokes take them."""
+        if self.kind == "named":
+            return tuple(range(len(self.strings)))
+        return (0,) if self.kind == "root" else (0, 1)
+
+
+@dataclass(frozen=True, slots=True)
+class FingerPolicy:
+    """`kind` is one of FINGER_POLICIES; `strings` the (finger, string) pairs for `named`."""
+
+    kind: str = "shift"
+    strings: tuple[tuple[str, int], ...] = ()
+
+    def __str__(self) -> str:
+        pairs = ",".join(f"{finger}{string}" for finger, string in self.strings)
+        return f"named:{pairs}" if self.kind == "named" else self.kind
+
+
+@dataclass(frozen=True, slots=True)
+class FirstRule:
+    """Where bass 1 lies: by the `root`, the `lowest` string, `root-first` on four strings, or `named`."""
+
+    kind: str = "root"
+    string: int | None = None
+
+    def __str__(self) -> str:
+        return f"named:{self.string}" if self.kind == "named" else self.kind
+
+
+@dataclass(frozen=True, slots=True)
+class Rules:
+    """All standing choices of a piece."""
+
+    thumb: ThumbPlan = field(default_factory=ThumbPlan)
+    fingers: FingerPolicy = field(default_factory=FingerPolicy)
+    first: FirstRule = field(default_factory=FirstRule)
+    align: str = "bar"
+    level: str = "growing"
+
+
+def parse_thumb(text: str) -> ThumbPlan:
+    """Read `pair`, `named:6,4` and the like; RuleError otherwise."""
+    if match := re.fullmatch(r"named:(\d{1,2}(?:,\d{1,2})*)", text):
+        return ThumbPlan("named", tuple(int(n) for n in match[1].split(",")))
+    if text in THUMB_PLANS and text != "named":
+        return ThumbPlan(text)
+    raise RuleError("thumb-plan", end=len(text), text=text, known=(*THUMB_PLANS[:-1], "named:6,4"))
+
+
+def parse_fingers(text: str) -> FingerPolicy:
+    """Read `shift`, `named:i3,m2` and the like; RuleError otherwise."""
+    if match := re.fullmatch(r"named:([imac]\d{1,2}(?:,[imac]\d{1,2})*)", text):
+        return FingerPolicy("named", tuple((pair[0], int(pair[1:])) for pair in match[1].split(",")))
+    if text in FINGER_POLICIES and text != "named":
+        return FingerPolicy(text)
+    raise RuleError("finger-policy", end=len(text), text=text, known=(*FINGER_POLICIES[:-1], "named:i3,m2"))
+
+
+def parse_first(text: str) -> FirstRule:
+    """Read `root`, `lowest`, `root-first` or `named:5`; RuleError otherwise."""
+    if match := re.fullmatch(r"named:(\d{1,2})", text):
+        return FirstRule("named", int(match[1]))
+    if text in FIRST_RULES and text != "named":
+        return FirstRule(text)
+    raise RuleError("first-rule", end=len(text), text=text, known=(*FIRST_RULES[:-1], "named:5"))
+
+
+def check_choice(text: str, known: tuple[str, ...], code: str) -> str:
+    """`text` if it is one of `known`; RuleError with `code` otherwise."""
+    if text not in known:
+        raise RuleError(code, end=len(text), text=text, known=known)
+    return text
