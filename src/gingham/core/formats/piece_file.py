@@ -1,0 +1,258 @@
+"""The `.gingham` piece file: UTF-8 JSON with a format name and a version.
+
+Bytes become plain records, records are checked, and only then is a piece built; see docs/file-format.md.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from fractions import Fraction
+from pathlib import Path
+from typing import TypeVar
+
+import msgspec
+
+from gingham.core.errors import FileError, GinghamError, InputError
+from gingham.core.formats.atomic import write_atomically
+from gingham.core.instruments.instrument import check_capo, instrument
+from gingham.core.music.key import parse_key
+from gingham.core.music.meter import Meter, parse_meter
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern
+from gingham.core.pieces.chordline import parse_chord_line, print_chord_line
+from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Override, Piece, Section
+from gingham.core.pieces.rules import (
+    ALIGNMENTS,
+    LEVELS,
+    Rules,
+    check_choice,
+    parse_fingers,
+    parse_first,
+    parse_thumb,
+)
+from gingham.core.pieces.tempo import check_tempo, parse_swing
+from gingham.core.shapes.shape import parse_shape
+
+FORMAT = "gingham-piece"
+VERSION = 1
+SUFFIX = ".gingham"
+_MOST_MB = 64
+T = TypeVar("T")
+
+
+class RulesRecord(msgspec.Struct):
+    """The standing choices, as on the command line."""
+
+    thumb: str = "pair"
+    fingers: str = "shift"
+    first: str = "root"
+    align: str = "bar"
+    level: str = "growing"
+
+
+class PatternRecord(msgspec.Struct):
+    """A pattern: its name and its shorthand, variants on lines of their own."""
+
+    name: str
+    line: str
+
+
+class SectionRecord(msgspec.Struct):
+    """A section: its chord line, and the name of its pattern."""
+
+    name: str
+    chords: str
+    pattern: str
+    repeats: int = 1
+    words: list[str] = []
+
+
+class HereRecord(msgspec.Struct, tag="here", tag_field="kind"):
+    """One pluck at one place: `at` is a fraction of a whole note; string null keeps it silent."""
+
+    section: str
+    bar: int
+    at: str
+    finger: str
+    string: int | None
+
+
+class ChordRecord(msgspec.Struct, tag="chord", tag_field="kind"):
+    """One finger or bass on another string for one chord and shape."""
+
+    symbol: str
+    shape: str
+    lane: str
+    string: int
+
+
+class PieceRecord(msgspec.Struct):
+    """The whole file."""
+
+    format: str
+    version: int
+    title: str
+    instrument: str
+    tuning: str
+    capo: int
+    meter: str
+    tempo: int
+    swing: str
+    key: str | None
+    rules: RulesRecord
+    patterns: list[PatternRecord]
+    sections: list[SectionRecord]
+    overrides: list[HereRecord | ChordRecord]
+
+
+class _Head(msgspec.Struct):
+    format: str = ""
+    version: int = 0
+
+
+def piece_to_bytes(piece: Piece) -> bytes:
+    """The file's bytes for a piece."""
+    return msgspec.json.format(msgspec.json.encode(_record(piece)), indent=2) + b"\n"
+
+
+def piece_from_bytes(data: bytes, name: str = "") -> Piece:
+    """Read a piece file's bytes; `name` is the path for messages.
+
+    Raises
+    ------
+    FileError
+        Not a piece, made by a newer version, or damaged (with the place and what is wrong there).
+    """
+    try:
+        head = msgspec.json.decode(data, type=_Head)
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        raise FileError("file-format", path=name) from error
+    if head.format != FORMAT:
+        raise FileError("file-format", path=name)
+    if head.version > VERSION:
+        raise FileError("file-newer", path=name, version=head.version, known=VERSION)
+    try:
+        record = msgspec.json.decode(data, type=PieceRecord)
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        why, _, place = str(error).partition(" - at ")
+        raise FileError("file-damaged", path=name, place=place.strip("`") or "the text", why=why) from error
+    return _Builder(name).piece(record)
+
+
+def load_piece(path: Path) -> Piece:
+    """Read a piece file; FileError if it is missing, too large, unreadable or damaged."""
+    try:
+        if path.stat().st_size > _MOST_MB * 1_000_000:
+            raise FileError("file-large", path=str(path), most=_MOST_MB)
+        data = path.read_bytes()
+    except FileNotFoundError as error:
+        raise FileError("file-missing", path=str(path)) from error
+    except OSError as error:
+        raise FileError("file-open", path=str(path), why=error.strerror or str(error)) from error
+    return piece_from_bytes(data, str(path))
+
+
+def save_piece(piece: Piece, path: Path) -> None:
+    """Write a piece file atomically; FileError if it cannot be written."""
+    write_atomically(path, piece_to_bytes(piece))
+
+
+def _record(piece: Piece) -> PieceRecord:
+    rules = piece.rules
+    return PieceRecord(
+        FORMAT,
+        VERSION,
+        piece.title,
+        piece.instrument.id,
+        piece.instrument.tuning_text(),
+        piece.capo,
+        str(piece.meter),
+        piece.tempo,
+        str(piece.swing),
+        None if piece.key is None else str(piece.key),
+        RulesRecord(str(rules.thumb), str(rules.fingers), str(rules.first), rules.align, rules.level),
+        [PatternRecord(named.name, print_pattern(named.pattern)) for named in piece.patterns],
+        [
+            SectionRecord(s.name, print_chord_line(s.chords), s.pattern, s.repeats, list(s.words))
+            for s in piece.sections
+        ],
+        [_override_record(override) for override in piece.overrides],
+    )
+
+
+def _override_record(override: Override) -> HereRecord | ChordRecord:
+    if isinstance(override, HereOverride):
+        return HereRecord(override.section, override.bar, str(override.at), override.finger, override.string)
+    return ChordRecord(override.symbol, str(override.shape), override.lane, override.string)
+
+
+class _Builder:
+    """Builds the piece from records, naming the place of whatever is wrong."""
+
+    def __init__(self, path: str) -> None:
+        self.path = path
+
+    def at(self, place: str, build: Callable[..., T], *arguments: object) -> T:
+        """`build(*arguments)`, its fault turned into one of the file at `place`."""
+        try:
+            return build(*arguments)
+        except GinghamError as error:
+            raise FileError("file-damaged", path=self.path, place=place, why=error) from error
+        except (ValueError, ZeroDivisionError) as error:
+            raise FileError("file-damaged", path=self.path, place=place, why=str(error)) from error
+
+    def piece(self, record: PieceRecord) -> Piece:
+        """The piece of a record."""
+        of = self.at("meter", parse_meter, record.meter)
+        on = self.at("tuning", instrument, record.instrument, record.tuning)
+        patterns = [
+            NamedPattern(p.name, self.at(f"patterns[{i}]", parse_pattern, p.line))
+            for i, p in enumerate(record.patterns)
+        ]
+        names = {pattern.name for pattern in patterns}
+        sections = [
+            self.at(f"sections[{i}]", _section, section, of, names)
+            for i, section in enumerate(record.sections)
+        ]
+        overrides = [self.at(f"overrides[{i}]", _override, o) for i, o in enumerate(record.overrides)]
+        return Piece(
+            record.title,
+            self.at("sections", _some, sections),
+            tuple(patterns),
+            on,
+            self.at("capo", check_capo, on, record.capo),
+            of,
+            self.at("tempo", check_tempo, record.tempo),
+            self.at("swing", parse_swing, record.swing),
+            None if record.key is None else self.at("key", parse_key, record.key),
+            self.at("rules", _rules, record.rules),
+            tuple(overrides),
+        )
+
+
+def _section(record: SectionRecord, of: Meter, patterns: set[str]) -> Section:
+    if record.pattern not in patterns:
+        raise InputError("no-pattern", name=record.pattern)
+    chords = parse_chord_line(record.chords, of)
+    return Section(record.name, chords, record.pattern, max(1, record.repeats), tuple(record.words))
+
+
+def _some(sections: list[Section]) -> tuple[Section, ...]:
+    if not sections:
+        raise InputError("last-section")
+    return tuple(sections)
+
+
+def _rules(record: RulesRecord) -> Rules:
+    return Rules(
+        parse_thumb(record.thumb),
+        parse_fingers(record.fingers),
+        parse_first(record.first),
+        check_choice(record.align, ALIGNMENTS, "align"),
+        check_choice(record.level, LEVELS, "level"),
+    )
+
+
+def _override(record: HereRecord | ChordRecord) -> Override:
+    if isinstance(record, HereRecord):
+        return HereOverride(record.section, record.bar, Fraction(record.at), record.finger, record.string)
+    return ChordOverride(record.symbol, parse_shape(record.shape), record.lane, record.string)

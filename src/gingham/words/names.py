@@ -1,0 +1,59 @@
+"""Names of degrees, fingers, lanes and notes as players say them."""
+
+from __future__ import annotations
+
+_NUMBERS = {
+    1: "root",
+    2: "second",
+    3: "third",
+    4: "fourth",
+    5: "fifth",
+    6: "sixth",
+    7: "seventh",
+    9: "ninth",
+    11: "eleventh",
+    13: "thirteenth",
+}
+_ALTERED = {
+    "b3": "minor third",
+    "b7": "seventh",
+    "7": "major seventh",
+    "b5": "flat fifth",
+    "#5": "sharp fifth",
+    "bb7": "diminished seventh",
+}
+ORDINALS = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth")
+FINGER_NAMES = {"p": "thumb", "i": "index", "m": "middle", "a": "ring", "c": "little finger"}
+
+
+def degree_name(degree: str) -> str:
+    """`5` → fifth, `b3` → minor third, `#9` → sharp ninth."""
+    if degree in _ALTERED:
+        return _ALTERED[degree]
+    number = int(degree.lstrip("#b"))
+    word = _NUMBERS.get(number, str(number))
+    sign = degree[: len(degree) - len(str(number))]
+    return {"": "", "b": "flat ", "#": "sharp ", "bb": "double flat ", "##": "double sharp "}[sign] + word
+
+
+def signs(text: str) -> str:
+    """Note and chord names with real ♯ and ♭ signs (Bb → B♭, F#m7b5 → F♯m7♭5)."""
+    out: list[str] = []
+    for index, char in enumerate(text):
+        before = text[index - 1] if index else ""
+        after = text[index + 1] if index + 1 < len(text) else ""
+        flat = char == "b" and (before in "ABCDEFG♭" or after.isdigit()) and before != ""
+        out.append("♯" if char == "#" else "♭" if flat or (char == "b" and after.isdigit()) else char)
+    return "".join(out)
+
+
+def lane_name(lane: str) -> str:
+    """`p1` → first bass, `m` → middle."""
+    if lane.startswith("p") and len(lane) > 1:
+        return f"{ORDINALS[int(lane[1:]) - 1]} bass"
+    return FINGER_NAMES[lane]
+
+
+def listed(words: list[str]) -> str:
+    """`a`, `a and b`, `a, b and c`."""
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}" if words else ""

@@ -1,0 +1,104 @@
+"""Reasons and problems in plain words, the same on screen, sheet and command line."""
+
+from __future__ import annotations
+
+from gingham.core.judging.speed import Spot
+from gingham.core.reasons import Problem, Reason, Value
+from gingham.words.names import FINGER_NAMES, degree_name, lane_name, signs
+
+_REASONS = {
+    "first-root": "it sounds the root {note} lowest",
+    "first-slash": "the symbol asks for {note} in the bass",
+    "first-not-root": "no thumb string sounds the root, so the lowest string: the bass is the {degree}",
+    "first-lowest": "the lowest string that sounds",
+    "first-named": "you named string {string} for the first bass",
+    "first-four": "the thumb begins on the string nearest the chin",
+    "first-root-first": "it sounds the root, and you asked for the root first",
+    "first-only": "the string above it is silent in this shape",
+    "bass-named": "you named it",
+    "bass-partner": "the partner of the first bass by string family",
+    "bass-string-4": "the second bass is always on string 4",
+    "bass-other": "the thumb’s other string",
+    "bass-next": "string {muted} is silent in this shape, and this is the next one that is free",
+    "finger-home": "its home string",
+    "finger-shifted": "moved over one: the thumb needs string 3 here",
+    "finger-stays": "stays: there is no string beyond 1",
+    "finger-named": "you named it",
+    "overruled": "your choice (the rule says string {rule})",
+    "overruled-idle": "your choice (the rule gives this finger no string)",
+}
+_STAYS = {
+    "family": "the bass lies on string {string} and stays there",
+    "string-4": "the first bass is there already",
+    "muted": "string {other} is silent in this shape and no other is free, so the thumb stays",
+    "alone": "the thumb has one string here and stays",
+}
+_PROBLEMS = {
+    "muted-string": "{chord}: string {string} is silent in this shape, so this pluck gives nothing.",
+    "same-string": "{chord}: two fingers on string {string} at once. Move one of them.",
+    "cuts-note": "Thumb and finger follow each other on string {string}: the first note is cut short.",
+    "finger-twice": "{chord}: the {finger} cannot pluck twice at once.",
+    "finger-idle": "{chord}: the {finger} has no string here. Give it one.",
+    "bass-missing": "{chord}: there is no {lane} bass in this thumb choice; the {last} bass is played.",
+    "no-bass": "{chord}: the thumb has no string here.",
+    "string-missing": "{chord}: there is no string {string} on this instrument.",
+    "sweep-empty": "{chord}: no string sounds in this brush.",
+    "ornament-idle": "{chord}: the {kind} on string {string} has nowhere to go.",
+    "no-shape": "{chord}: no hand can hold this chord in this tuning. Give a shape in braces, or another chord.",
+    "no-third": "{chord}: the {degree} is never plucked, so it may sound bare.",
+    "no-root": "{chord}: the root is never plucked.",
+    "foreign-tone": "{chord}: string {string} sounds {note}, which the symbol does not name.",
+}
+_SPOTS = {
+    "same-finger": "{finger}: string {from_string} then string {to_string} so soon",
+    "thumb-jump": "thumb: a jump from string {from_string} to string {to_string}",
+    "thumb-again": "thumb: string {from_string} then string {to_string} so soon",
+    "next-finger": "the next finger follows closely",
+}
+_ORNAMENTS = {"hammer": "hammer-on", "pull": "pull-off", "slide": "slide"}
+
+
+def reason_text(reason: Reason) -> str:
+    """A reason as a clause that can follow a dash."""
+    values = dict(reason.values)
+    if reason.code == "bass-stays":
+        return _STAYS[str(values["why"])].format(**values)
+    return _REASONS[reason.code].format(**_shown(values))
+
+
+def problem_text(problem: Problem) -> str:
+    """A problem as one sentence with what to do."""
+    return _PROBLEMS[problem.code].format(**_shown(dict(problem.values)))
+
+
+def spot_text(spot: Spot) -> str:
+    """What makes a spot slow, with its bar and count."""
+    text = _SPOTS[spot.code].format(
+        finger=FINGER_NAMES.get(spot.finger, spot.finger),
+        from_string=spot.from_string,
+        to_string=spot.to_string,
+    )
+    return f"{text} (bar {spot.bar}, {spot.count})"
+
+
+def known_problems() -> frozenset[str]:
+    """Every problem code that has words."""
+    return frozenset(_PROBLEMS)
+
+
+def _shown(values: dict[str, Value]) -> dict[str, object]:
+    out: dict[str, object] = dict(values)
+    for name in ("degree",):
+        if name in values:
+            out[name] = degree_name(str(values[name]))
+    for name in ("note", "chord"):
+        if name in values:
+            out[name] = signs(str(values[name]))
+    if "finger" in values:
+        out["finger"] = FINGER_NAMES.get(str(values["finger"]), "finger")
+    for name in ("lane", "last"):
+        if name in values:
+            out[name] = lane_name(f"p{values[name]}").removesuffix(" bass")
+    if "kind" in values:
+        out["kind"] = _ORNAMENTS[str(values["kind"])]
+    return out
