@@ -169,7 +169,7 @@ class _Fitter:
             self._span(span, on, by_span[i], problems)
             for i, (span, on) in enumerate(zip(self.spans, played, strict=True))
         )
-        return Result(self.piece, self.section, tuple(out), spans_out, tuple(problems), asleep)
+        return Result(self.piece, self.section, self.pattern, tuple(out), spans_out, tuple(problems), asleep)
 
     def _played(self, span: Span) -> _Played | None:
         if span.chord is None:

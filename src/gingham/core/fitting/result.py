@@ -8,6 +8,7 @@ from fractions import Fraction
 
 from gingham.core.music.chords import Chord
 from gingham.core.music.pitch import Pitch
+from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Override, Piece
 from gingham.core.reasons import Problem, Reason
@@ -102,6 +103,8 @@ class Result:
 
     piece: Piece
     section: int
+    pattern: Pattern
+    """The section's pattern with bare strings read into fingers."""
     bars: tuple[FittedBar, ...]
     spans: tuple[FittedSpan, ...]
     span_problems: tuple[tuple[int, Problem], ...]

@@ -18,7 +18,7 @@ from gingham.core.instruments.instrument import check_capo, instrument
 from gingham.core.music.key import parse_key
 from gingham.core.music.meter import Meter, parse_meter
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
-from gingham.core.pieces.chordline import parse_chord_line, print_chord_line
+from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Override, Piece, Section
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
@@ -232,7 +232,7 @@ class _Builder:
 def _section(record: SectionRecord, of: Meter, patterns: set[str]) -> Section:
     if record.pattern not in patterns:
         raise InputError("no-pattern", name=record.pattern)
-    chords = parse_chord_line(record.chords, of)
+    chords = parse_chord_line(record.chords, of) if record.chords.strip() else ChordLine(())
     return Section(record.name, chords, record.pattern, max(1, record.repeats), tuple(record.words))
 
 

@@ -174,7 +174,9 @@ def _read_place(word: str, start: int) -> Place:
 
 
 def print_chord_line(line: ChordLine) -> str:
-    """The canonical chord line."""
+    """The canonical chord line; empty for a line without bars."""
+    if not line.bars:
+        return ""
     body = "| " + " | ".join(" ".join(map(str, bar)) for bar in line.bars) + " |"
     if line.pickup is None:
         return body

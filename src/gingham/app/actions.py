@@ -1,0 +1,116 @@
+"""The one table of actions: menus, buttons, tooltips and the key help read it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class ActionSpec:
+    """An action: `menu` is where it stands, `key` its default key ("" for none), `tip` what it does.
+
+    `group` names a set of which one is checked; `check` makes it an on/off switch.
+    """
+
+    id: str
+    menu: str
+    text: str
+    key: str
+    tip: str
+    check: bool = False
+    group: str = ""
+
+
+MENUS = ("&Piece", "&Edit", "&Chord", "&Thumb and fingers", "P&lay", "&View", "&Help")
+_PIECE, _EDIT, _CHORD, _HAND, _PLAY, _VIEW, _HELP = MENUS
+
+ACTIONS: tuple[ActionSpec, ...] = (
+    ActionSpec("new", _PIECE, "New piece", "Ctrl+N", "Start an empty piece"),
+    ActionSpec("open", _PIECE, "Open…", "Ctrl+O", "Open a piece file"),
+    ActionSpec("save", _PIECE, "Save", "Ctrl+S", "Save the piece to its file"),
+    ActionSpec("save-as", _PIECE, "Save as…", "Ctrl+Shift+S", "Save the piece to another file"),
+    ActionSpec("export", _PIECE, "Export…", "Ctrl+E", "Write tablature (.txt) or sound (.wav)"),
+    ActionSpec("close", _PIECE, "Close piece", "Ctrl+W", "Close this piece"),
+    ActionSpec("next-piece", _PIECE, "Next piece", "Ctrl+Tab", "Show the next open piece"),
+    ActionSpec("setup", _PIECE, "Set-up", "F4", "Instrument, tuning, capo, meter and swing", check=True),
+    ActionSpec("quit", _PIECE, "Quit", "Ctrl+Q", "Leave Gingham"),
+    ActionSpec("undo", _EDIT, "Undo", "Ctrl+Z", "Take back the last edit"),
+    ActionSpec("redo", _EDIT, "Redo", "Ctrl+Shift+Z", "Do it again"),
+    ActionSpec("all-rules", _EDIT, "All back to the rules", "", "Remove every exception of this piece"),
+    ActionSpec("add-section", _EDIT, "Add section", "Ctrl+Shift+N", "Add a copy of this section behind it"),
+    ActionSpec("remove-section", _EDIT, "Remove section", "", "Remove this section"),
+    ActionSpec("next-section", _EDIT, "Next section", "Ctrl+PgDown", "Show the next section"),
+    ActionSpec("previous-section", _EDIT, "Previous section", "Ctrl+PgUp", "Show the section before"),
+    ActionSpec("go-chords", _CHORD, "Type chords", "Ctrl+L", "Put the cursor in the chord line"),
+    ActionSpec("go-cards", _CHORD, "Choose a chord", "Ctrl+1", "Go to the chord cards"),
+    ActionSpec(
+        "go-strings", _CHORD, "Strings for the chord", "Ctrl+2", "Move a bass or a finger for this chord"
+    ),
+    ActionSpec("go-result", _CHORD, "What you play", "Ctrl+3", "Go to the strings over beats"),
+    ActionSpec("go-pattern", _CHORD, "Pattern", "Ctrl+4", "Go to the fingers over beats"),
+    ActionSpec("go-words", _CHORD, "Pattern in words", "Ctrl+5", "Type the pattern"),
+    ActionSpec("next-chord", _CHORD, "Next chord", "Alt+Right", "Select the next chord"),
+    ActionSpec("previous-chord", _CHORD, "Previous chord", "Alt+Left", "Select the chord before"),
+    ActionSpec("chord-rule", _CHORD, "Chord back to the rule", "", "Remove the exceptions of this chord"),
+    ActionSpec("thumb-root", _HAND, "Thumb stays on the bass", "Alt+1", "One bass string", True, "thumb"),
+    ActionSpec(
+        "thumb-pair", _HAND, "Thumb: bass and partner", "Alt+2", "6 and 4, 5 and 4, 4 and 3", True, "thumb"
+    ),
+    ActionSpec(
+        "thumb-string-4", _HAND, "Thumb: bass, then string 4", "Alt+3", "Always string 4", True, "thumb"
+    ),
+    ActionSpec("fingers-shift", _HAND, "Fingers move over for the thumb", "Alt+4", "", True, "fingers"),
+    ActionSpec("fingers-home", _HAND, "Fingers stay at home", "Alt+5", "", True, "fingers"),
+    ActionSpec("next-pattern", _HAND, "Next pattern", "Ctrl+Down", "Take the next pattern of the list"),
+    ActionSpec("previous-pattern", _HAND, "Previous pattern", "Ctrl+Up", "Take the pattern before"),
+    ActionSpec("play", _PLAY, "Play or stop", "Ctrl+Space", "Play the loop, or stop (Space in the pictures)"),
+    ActionSpec("play-bar", _PLAY, "Play this bar", "Ctrl+Return", "Loop the bar that the cursor is in"),
+    ActionSpec("faster", _PLAY, "Faster", "Ctrl+]", "Four beats a minute more"),
+    ActionSpec("slower", _PLAY, "Slower", "Ctrl+[", "Four beats a minute less"),
+    ActionSpec("thumb-alone", _PLAY, "Thumb alone", "Ctrl+T", "Hear the thumb only", check=True),
+    ActionSpec("count-in", _PLAY, "Count-in", "Ctrl+I", "One bar of clicks before the music", check=True),
+    ActionSpec("click", _PLAY, "Click", "Ctrl+K", "Clicks on the beats", check=True),
+    ActionSpec("loop", _PLAY, "Loop", "Ctrl+R", "Go round and round", check=True),
+    ActionSpec("loop-start", _PLAY, "Loop begins here", "Ctrl+B", "The loop begins with the cursor’s bar"),
+    ActionSpec("loop-end", _PLAY, "Loop ends here", "Ctrl+Shift+B", "The loop ends with the cursor’s bar"),
+    ActionSpec("loop-all", _PLAY, "Loop the whole piece", "Ctrl+Shift+R", "No selected bars"),
+    ActionSpec("night", _VIEW, "Night cloth", "Ctrl+D", "Dark colours", check=True),
+    ActionSpec("keys", _HELP, "Keys", "F1", "Every key"),
+    ActionSpec("hand", _HELP, "Your hands", "", "Cautions for the hand"),
+)
+
+
+def clashes(actions: tuple[ActionSpec, ...] = ACTIONS) -> list[tuple[str, str]]:
+    """Pairs of actions that have the same key."""
+    seen: dict[str, str] = {}
+    out = []
+    for action in actions:
+        key = action.key.lower()
+        if key and key in seen:
+            out.append((seen[key], action.id))
+        seen.setdefault(key, action.id)
+    return out
+
+
+KEYS_IN_PICTURES = (
+    ("Arrows", "move the cell cursor"),
+    ("P I M A C", "put a finger in, or take it out"),
+    ("1 2 3", "first, second, third bass for the thumb"),
+    ("!", "accent: one, two, none"),
+    (".", "make the place a rest"),
+    ("Enter", "toggle the finger under the cursor"),
+    ("Shift+Up, Shift+Down", "move a pluck to another string (asks how far)"),
+    ("Delete", "leave a pluck out (asks how far)"),
+    ("Backspace in “Strings for”", "back to the rule"),
+    ("Space", "play or stop"),
+    ("Tab", "go to the next part of the window"),
+)
+
+
+def key_help() -> str:
+    """All keys as rich text."""
+    rows = [(a.key, a.text) for a in ACTIONS if a.key] + list(KEYS_IN_PICTURES)
+    body = "".join(
+        f"<tr><td><b>{key}</b></td><td style='padding-left:14px'>{text}</td></tr>" for key, text in rows
+    )
+    return f"<table>{body}</table>"

@@ -1,0 +1,100 @@
+"""One open piece with its undo history and its file. Every edit of the user goes through here."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from gingham.core.formats.piece_file import load_piece, save_piece
+from gingham.core.pieces.piece import Piece
+
+
+class _Change(QUndoCommand):
+    """From one valid piece to another. Edits with the same merge key become one step."""
+
+    def __init__(self, document: Document, text: str, after: Piece, merge: str | None) -> None:
+        super().__init__(text)
+        self._document = document
+        self._before = document.piece
+        self._after = after
+        self.merge = merge
+
+    def redo(self) -> None:
+        """Show the new piece."""
+        self._document.show(self._after)
+
+    def undo(self) -> None:
+        """Show the old piece again."""
+        self._document.show(self._before)
+
+    def id(self) -> int:
+        """Qt asks only commands with an id whether they merge."""
+        return 1 if self.merge else -1
+
+    def mergeWith(self, other: QUndoCommand) -> bool:
+        """Take the newer edit of the same gesture into this one."""
+        if not isinstance(other, _Change) or other.merge != self.merge:
+            return False
+        self._after = other._after
+        return True
+
+
+class Document(QObject):
+    """Holds the current piece; `edit` replaces it through the undo stack."""
+
+    changed = Signal()
+    saved = Signal()
+
+    def __init__(self, piece: Piece, path: Path | None = None, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.piece = piece
+        self.path = path
+        self.stack = QUndoStack(self)
+        self._gesture = 0
+
+    @classmethod
+    def load(cls, path: Path, parent: QObject | None = None) -> Document:
+        """Open a piece file; FileError if that fails."""
+        return cls(load_piece(path), path, parent)
+
+    @property
+    def modified(self) -> bool:
+        """Whether there are edits that are not in the file."""
+        return not self.stack.isClean()
+
+    def edit(self, text: str, after: Piece, merge: str | None = None) -> None:
+        """Make `after` the current piece as one undo step called `text`.
+
+        Edits in a row with the same `merge` key are one step, until `end_gesture`.
+        """
+        if after == self.piece:
+            return
+        key = f"{merge}#{self._gesture}" if merge else None
+        self.stack.push(_Change(self, text, after, key))
+
+    def end_gesture(self) -> None:
+        """Whatever comes next is a step of its own, even under the same merge key."""
+        self._gesture += 1
+
+    def show(self, piece: Piece) -> None:
+        """Set the piece and tell everybody. For undo commands only."""
+        self.piece = piece
+        self.changed.emit()
+
+    def save(self, path: Path | None = None) -> None:
+        """Write the file (the known one, or `path`, which becomes the known one).
+
+        Raises
+        ------
+        FileError
+            If it cannot be written; the piece stays open and modified.
+        """
+        target = path or self.path
+        assert target is not None  # the window asks for a path first
+        save_piece(self.piece, target)
+        self.path = target
+        self.end_gesture()
+        self.stack.setClean()
+        self.saved.emit()

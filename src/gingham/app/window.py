@@ -1,0 +1,386 @@
+"""The window: open pieces, menus from the table of actions, files, playing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
+from PySide6.QtWidgets import QApplication, QFileDialog, QMainWindow, QMessageBox, QStatusBar
+
+from gingham.app import theme as themes
+from gingham.app.actions import ACTIONS, MENUS, key_help
+from gingham.app.document import Document
+from gingham.app.fitter import Fitter
+from gingham.app.playing import Playing
+from gingham.app.settings import Settings
+from gingham.app.transport import Transport
+from gingham.app.views.build.controller import BuildController
+from gingham.app.views.build.view import BuildView
+from gingham.core.errors import GinghamError
+from gingham.core.formats.exports import WRITERS, export
+from gingham.core.formats.piece_file import SUFFIX
+from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
+from gingham.core.pieces.piece import Piece
+from gingham.core.pieces.rules import FingerPolicy, ThumbPlan
+from gingham.words.errors import say
+
+HAND_TEXT = (
+    "<p>Stop at pain, numbness or tingling. Rest, and see a clinician if it lasts.</p>"
+    "<p>Keep the wrist straight and relaxed and the fingers close to the strings. Warm up, and take a break "
+    "about every 20 to 25 minutes, sooner where there is much barre: a shape that saves the thumb is a good "
+    "choice, not a lesser one.</p><p>Never tune a string above its normal pitch. "
+    "Your teacher’s word goes before the program’s.</p>"
+)
+
+
+class MainWindow(QMainWindow):
+    """Builds the object graph and passes it down; nothing here is global."""
+
+    pieces_changed = Signal()
+
+    def __init__(self, settings: Settings, transport: Transport | None = None) -> None:
+        super().__init__()
+        self.settings = settings
+        self.theme = themes.THEMES[settings.text("theme", "linen")]
+        self.fitter = Fitter(self)
+        self.transport = transport if transport is not None else Transport()
+        self.transport.setParent(self)
+        self.documents: list[Document] = []
+        self.actions_by_id: dict[str, QAction] = {}
+        self.setStatusBar(QStatusBar(self))
+        self.statusBar().setSizeGripEnabled(False)
+        self._make_view()
+        self._make_actions()
+        self.resize(1280, 800)
+        self.setMinimumSize(960, 640)
+        geometry = settings.geometry()
+        if geometry is not None:
+            self.restoreGeometry(geometry)
+
+    def _make_view(self) -> None:
+        self.view = BuildView(self.theme, self)
+        self.setCentralWidget(self.view)
+        self.build = BuildController(self.view, self.fitter, self)
+        self.playing = Playing(self.transport, self.build, self)
+        self.build.notice.connect(self.notify)
+        self.playing.notice.connect(self.notify)
+        self.view.pieces.currentChanged.connect(self._show_piece)
+        self.view.setup_button.clicked.connect(lambda on: self.actions_by_id["setup"].setChecked(on))
+
+    # Actions.
+
+    def _make_actions(self) -> None:
+        menus = {name: self.menuBar().addMenu(name) for name in MENUS}
+        groups: dict[str, QActionGroup] = {}
+        for spec in ACTIONS:
+            action = QAction(spec.text, self)
+            action.setObjectName(spec.id)
+            if spec.key:
+                action.setShortcut(QKeySequence(spec.key))
+            action.setToolTip(f"{spec.tip or spec.text} ({spec.key})" if spec.key else spec.tip or spec.text)
+            action.setStatusTip(spec.tip)
+            action.setCheckable(spec.check)
+            if spec.group:
+                groups.setdefault(spec.group, QActionGroup(self)).addAction(action)
+            menus[spec.menu].addAction(action)
+            self.addAction(action)
+            self.actions_by_id[spec.id] = action
+        for name, run in self._handlers().items():
+            self.actions_by_id[name].triggered.connect(lambda _=False, run=run: run())
+        self._connect_switches()
+
+    def _handlers(self) -> dict[str, Callable[[], object]]:
+        view, build, playing = self.view, self.build, self.playing
+        return {
+            "new": lambda: self.add(Document(empty_piece(), parent=self)),
+            "open": self._ask_open,
+            "save": self.save,
+            "save-as": self.save_as,
+            "export": self._ask_export,
+            "close": self.close_piece,
+            "next-piece": lambda: view.pieces.setCurrentIndex(
+                (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
+            ),
+            "quit": self.close,
+            "undo": lambda: self.document.stack.undo(),
+            "redo": lambda: self.document.stack.redo(),
+            "all-rules": lambda: build.edit("All back to the rules", replace(build.piece, overrides=())),
+            "add-section": self._add_section,
+            "remove-section": self._remove_section,
+            "next-section": lambda: build.select_section(build.section + 1),
+            "previous-section": lambda: build.select_section(build.section - 1),
+            "go-chords": view.chords.setFocus,
+            "go-cards": view.cards.setFocus,
+            "go-strings": view.strings.setFocus,
+            "go-result": view.result.setFocus,
+            "go-pattern": view.pattern.setFocus,
+            "go-words": view.bar.words.setFocus,
+            "next-chord": lambda: build.step_span(1),
+            "previous-chord": lambda: build.step_span(-1),
+            "chord-rule": self._chord_to_rule,
+            "thumb-root": lambda: build.set_thumb(ThumbPlan("root")),
+            "thumb-pair": lambda: build.set_thumb(ThumbPlan("pair")),
+            "thumb-string-4": lambda: build.set_thumb(ThumbPlan("string-4")),
+            "fingers-shift": lambda: build.set_fingers(FingerPolicy("shift")),
+            "fingers-home": lambda: build.set_fingers(FingerPolicy("home")),
+            "next-pattern": lambda: build.step_pattern(1),
+            "previous-pattern": lambda: build.step_pattern(-1),
+            "play": playing.toggle,
+            "play-bar": playing.play_bar,
+            "faster": lambda: playing.change_tempo(4),
+            "slower": lambda: playing.change_tempo(-4),
+            "loop-start": playing.loop_from_here,
+            "loop-end": playing.loop_to_here,
+            "loop-all": playing.loop_all,
+            "keys": lambda: self._tell("Keys", key_help()),
+            "hand": lambda: self._tell("Your hands", HAND_TEXT),
+        }
+
+    def _connect_switches(self) -> None:
+        for name, default, use in (
+            ("setup", False, self._show_setup),
+            ("thumb-alone", False, self.playing.set_thumb_alone),
+            (
+                "count-in",
+                self.settings.flag("count-in", True),
+                self._remembered("count-in", self.playing.set_count_in),
+            ),
+            (
+                "click",
+                self.settings.flag("click", False),
+                self._remembered("click", self.transport.set_clicks),
+            ),
+            ("loop", self.settings.flag("loop", True), self._remembered("loop", self.playing.set_loop)),
+            ("night", self.theme.name == "night", self._set_night),
+        ):
+            action = self.actions_by_id[name]
+            action.setChecked(default)
+            action.toggled.connect(use)
+            if name in ("count-in", "click", "loop"):
+                use(default)
+        self.playing.thumb_alone_changed.connect(self.actions_by_id["thumb-alone"].setChecked)
+
+    def _remembered(self, name: str, use: Callable[[bool], None]) -> Callable[[bool], None]:
+        def both(on: bool) -> None:
+            self.settings.set_flag(name, on)
+            use(on)
+
+        return both
+
+    # Pieces.
+
+    @property
+    def document(self) -> Document:
+        """The piece that is shown."""
+        return self.documents[self.view.pieces.currentIndex()]
+
+    def add(self, document: Document) -> None:
+        """Show another open piece."""
+        document.setParent(self)
+        self.documents.append(document)
+        document.changed.connect(self._refresh_titles)
+        document.saved.connect(self._refresh_titles)
+        document.stack.cleanChanged.connect(lambda _clean: self._refresh_titles())
+        index = self.view.pieces.addTab(document.piece.title or "Untitled")
+        self.view.pieces.setCurrentIndex(index)
+        if len(self.documents) == 1:
+            self._show_piece(0)
+        self._refresh_titles()
+
+    def _show_piece(self, index: int) -> None:
+        if 0 <= index < len(self.documents):
+            self.playing.stop()
+            self.build.show_document(self.documents[index])
+            self._refresh_titles()
+
+    def _refresh_titles(self) -> None:
+        for index, document in enumerate(self.documents):
+            mark = " •" if document.modified else ""
+            self.view.pieces.setTabText(index, (document.piece.title or "Untitled") + mark)
+        if not self.documents or self.view.pieces.currentIndex() < 0:
+            return
+        document = self.document
+        self.setWindowTitle(
+            f"{document.piece.title or 'Untitled'}{' •' if document.modified else ''} – Gingham"
+        )
+        stack = document.stack
+        for name, able, text in (
+            ("undo", stack.canUndo(), f"Undo {stack.undoText()}".strip()),
+            ("redo", stack.canRedo(), f"Redo {stack.redoText()}".strip()),
+        ):
+            self.actions_by_id[name].setEnabled(able)
+            self.actions_by_id[name].setText(text)
+        self.actions_by_id["all-rules"].setEnabled(bool(document.piece.overrides))
+        rules = document.piece.rules
+        for name in (f"thumb-{rules.thumb.kind}", f"fingers-{rules.fingers.kind}"):
+            if name in self.actions_by_id:
+                self.actions_by_id[name].setChecked(True)
+
+    def open_file(self, path: Path) -> bool:
+        """Open a piece file in a new tab; a fault is said and nothing else changes."""
+        try:
+            self.add(Document.load(path))
+        except GinghamError as error:
+            self._fault(say(error))
+            return False
+        return True
+
+    def save(self) -> bool:
+        """Save to the known file, else ask for one."""
+        return self._save_to(self.document.path) if self.document.path is not None else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask for a file and save there."""
+        start = str(self.document.path or Path.home() / f"{self.document.piece.title or 'Untitled'}{SUFFIX}")
+        name, _ = QFileDialog.getSaveFileName(self, "Save piece", start, f"Gingham pieces (*{SUFFIX})")
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self.document.save(path)
+        except GinghamError as error:
+            self._fault(say(error))
+            return False
+        self.notify(f"Saved in {path}")
+        return True
+
+    def _ask_open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Open piece", str(Path.home()), f"Gingham pieces (*{SUFFIX})"
+        )
+        if name:
+            self.open_file(Path(name))
+
+    def _ask_export(self) -> None:
+        kinds = ";;".join(f"{suffix[1:].upper()} (*{suffix})" for suffix in WRITERS)
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Export", str(Path.home() / self.document.piece.title), kinds
+        )
+        if name:
+            self.export_to(Path(name))
+
+    def export_to(self, path: Path) -> None:
+        """Write the piece in the format of the suffix; a fault is said."""
+        self.setCursor(Qt.CursorShape.WaitCursor)
+        try:
+            export(self.document.piece, path)
+        except GinghamError as error:
+            self._fault(say(error))
+        else:
+            self.notify(f"Written to {path}")
+        finally:
+            self.unsetCursor()
+
+    def close_piece(self) -> bool:
+        """Close the shown piece, asking about unsaved changes; false if the player stays."""
+        if not self._may_close(self.document):
+            return False
+        index = self.view.pieces.currentIndex()
+        self.playing.stop()
+        gone = self.documents.pop(index)
+        self.view.pieces.blockSignals(True)
+        self.view.pieces.removeTab(index)
+        self.view.pieces.blockSignals(False)
+        if not self.documents:
+            self.add(Document(empty_piece()))
+        self._show_piece(self.view.pieces.currentIndex())
+        gone.deleteLater()
+        return True
+
+    def _may_close(self, document: Document) -> bool:
+        if not document.modified:
+            return True
+        answer = self.ask_unsaved(document)
+        if answer == QMessageBox.StandardButton.Save:
+            self.view.pieces.setCurrentIndex(self.documents.index(document))
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def ask_unsaved(self, document: Document) -> QMessageBox.StandardButton:
+        """Save, discard or stay."""
+        buttons = QMessageBox.StandardButton
+        return QMessageBox.question(
+            self,
+            "Unsaved changes",
+            f"“{document.piece.title or 'Untitled'}” has changes that are not saved.",
+            buttons.Save | buttons.Discard | buttons.Cancel,
+            buttons.Save,
+        )
+
+    # Sections and chords.
+
+    def _add_section(self) -> None:
+        self.build.edit("Add section", add_section(self.build.piece, self.build.section))
+        self.build.select_section(self.build.section + 1)
+
+    def _remove_section(self) -> None:
+        try:
+            self.build.edit("Remove section", remove_section(self.build.piece, self.build.section))
+        except GinghamError as error:
+            self.notify(say(error))
+
+    def _chord_to_rule(self) -> None:
+        assignment = self.build.assignment()
+        if assignment is not None:
+            after = clear_chord_overrides(self.build.piece, assignment.chord.text)
+            self.build.edit("Chord back to the rule", after)
+
+    # The window itself.
+
+    def _show_setup(self, on: bool) -> None:
+        self.view.setup.setVisible(on)
+        self.view.setup_button.setChecked(on)
+        if on:
+            self.view.setup.title.setFocus()
+
+    def _set_night(self, on: bool) -> None:
+        """Change the cloth: every part takes the other table of colours."""
+        self.theme = themes.NIGHT if on else themes.LINEN
+        self.settings.set_text("theme", self.theme.name)
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            themes.apply(self.theme, app)
+        self.view.set_theme(self.theme)
+        self.build.refresh()
+
+    def notify(self, text: str) -> None:
+        """Say something quietly at the bottom."""
+        self.statusBar().showMessage(text, 12_000)
+
+    def _fault(self, text: str) -> None:
+        QMessageBox.warning(self, "Gingham", text)
+
+    def _tell(self, title: str, text: str) -> None:
+        box = QMessageBox(self)
+        box.setWindowTitle(title)
+        box.setTextFormat(Qt.TextFormat.RichText)
+        box.setText(text)
+        box.open()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Ask about every unsaved piece, remember the window, end the threads."""
+        if not all(self._may_close(document) for document in list(self.documents)):
+            event.ignore()
+            return
+        self.settings.set_geometry(self.saveGeometry())
+        self.settings.sync()
+        self.transport.close()
+        self.fitter.close()
+        event.accept()
+
+
+def empty_piece() -> Piece:
+    """A new piece: no chords yet, the first built-in pattern."""
+    from gingham.core.music.meter import meter
+    from gingham.core.patterns.library import for_meter
+    from gingham.core.pieces.chordline import ChordLine
+    from gingham.core.pieces.piece import NamedPattern, Section
+
+    name, pattern = for_meter(meter(4, 4))[0]
+    return Piece("Untitled", (Section("Verse", ChordLine(()), name),), (NamedPattern(name, pattern),))

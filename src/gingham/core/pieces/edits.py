@@ -1,0 +1,156 @@
+"""Edits of a piece: pure functions from a valid piece to a valid piece, or a typed error."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from gingham.core.errors import EditError, MeterError
+from gingham.core.instruments.instrument import Instrument, check_capo
+from gingham.core.music.meter import Meter
+from gingham.core.patterns.pattern import Pattern
+from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
+from gingham.core.pieces.piece import (
+    ChordOverride,
+    HereOverride,
+    NamedPattern,
+    Override,
+    Piece,
+    Section,
+)
+from gingham.core.pieces.tempo import check_tempo
+
+
+def with_section(piece: Piece, index: int, change: Callable[[Section], Section]) -> Piece:
+    """`piece` with one section changed."""
+    sections = list(piece.sections)
+    sections[index] = change(sections[index])
+    return replace(piece, sections=tuple(sections))
+
+
+def set_chords(piece: Piece, section: int, chords: ChordLine) -> Piece:
+    """A new chord line for one section; overrides stay and sleep where their stroke is gone."""
+    return with_section(piece, section, lambda old: replace(old, chords=chords))
+
+
+def set_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
+    """Other strokes for the pattern called `name`; MeterError if it is in another meter than the piece."""
+    if pattern.meter != piece.meter:
+        raise MeterError("meter-differs", pattern=str(pattern.meter), piece=str(piece.meter))
+    piece.pattern(name)
+    return replace(
+        piece, patterns=tuple(NamedPattern(name, pattern) if p.name == name else p for p in piece.patterns)
+    )
+
+
+def choose_pattern(piece: Piece, section: int, named: NamedPattern) -> Piece:
+    """`named` for one section; it joins the piece's patterns unless one of that name is there.
+
+    MeterError if it is in another meter.
+    """
+    if named.pattern.meter != piece.meter:
+        raise MeterError("meter-differs", pattern=str(named.pattern.meter), piece=str(piece.meter))
+    if all(p.name != named.name for p in piece.patterns):
+        piece = replace(piece, patterns=(*piece.patterns, named))
+    chosen = with_section(piece, section, lambda old: replace(old, pattern=named.name))
+    used = {s.pattern for s in chosen.sections}
+    return replace(chosen, patterns=tuple(p for p in chosen.patterns if p.name in used))
+
+
+def set_meter(piece: Piece, of: Meter, pattern: NamedPattern) -> Piece:
+    """Another meter: every chord line must read in it, and every section gets `pattern`.
+
+    Raises
+    ------
+    ChordLineError
+        If the places of some bar do not fit the new meter.
+    MeterError
+        If the pattern is in another meter.
+    """
+    if pattern.pattern.meter != of:
+        raise MeterError("meter-differs", pattern=str(pattern.pattern.meter), piece=str(of))
+    sections = tuple(
+        replace(s, chords=parse_chord_line(print_chord_line(s.chords), of), pattern=pattern.name)
+        for s in piece.sections
+    )
+    return replace(piece, meter=of, sections=sections, patterns=(pattern,))
+
+
+def set_instrument(piece: Piece, on: Instrument) -> Piece:
+    """Another instrument or tuning; the capo is kept if it fits, else taken off."""
+    capo = piece.capo if piece.capo <= on.frets - 5 else 0
+    return replace(piece, instrument=on, capo=capo)
+
+
+def set_capo(piece: Piece, capo: int) -> Piece:
+    """The capo at another fret; TuningError if the neck is too short."""
+    return replace(piece, capo=check_capo(piece.instrument, capo))
+
+
+def set_tempo(piece: Piece, bpm: int) -> Piece:
+    """Another tempo in counted beats a minute; RuleError outside 20–320."""
+    return replace(piece, tempo=check_tempo(bpm))
+
+
+def add_section(piece: Piece, after: int) -> Piece:
+    """A copy of a section behind it, under a name of its own."""
+    source = piece.sections[after]
+    names = {section.name for section in piece.sections}
+    number = 2
+    while f"{source.name} {number}" in names:
+        number += 1
+    sections = list(piece.sections)
+    sections.insert(after + 1, replace(source, name=f"{source.name} {number}"))
+    return replace(piece, sections=tuple(sections))
+
+
+def remove_section(piece: Piece, index: int) -> Piece:
+    """The piece without one section and its overrides; EditError if it is the last one."""
+    if len(piece.sections) == 1:
+        raise EditError("last-section")
+    gone = piece.sections[index].name
+    sections = tuple(s for i, s in enumerate(piece.sections) if i != index)
+    overrides = tuple(o for o in piece.overrides if not (isinstance(o, HereOverride) and o.section == gone))
+    used = {s.pattern for s in sections}
+    patterns = tuple(p for p in piece.patterns if p.name in used)
+    return replace(piece, sections=sections, patterns=patterns, overrides=overrides)
+
+
+def rename_section(piece: Piece, index: int, name: str) -> Piece:
+    """Another name for a section; its overrides follow. EditError if the name is empty or taken."""
+    old = piece.sections[index].name
+    if not name.strip():
+        raise EditError("name-empty")
+    if any(s.name == name for i, s in enumerate(piece.sections) if i != index):
+        raise EditError("name-taken", name=name)
+    renamed = with_section(piece, index, lambda s: replace(s, name=name))
+    overrides = tuple(
+        replace(o, section=name) if isinstance(o, HereOverride) and o.section == old else o
+        for o in piece.overrides
+    )
+    return replace(renamed, overrides=overrides)
+
+
+def _address(override: Override) -> tuple[object, ...]:
+    if isinstance(override, HereOverride):
+        return ("here", override.section, override.bar, override.at, override.finger)
+    return ("chord", override.symbol, override.shape, override.lane)
+
+
+def add_override(piece: Piece, override: Override) -> Piece:
+    """`piece` with an override, which takes the place of one with the same address."""
+    kept = tuple(o for o in piece.overrides if _address(o) != _address(override))
+    return replace(piece, overrides=(*kept, override))
+
+
+def remove_override(piece: Piece, override: Override) -> Piece:
+    """Back to the rule for one override; EditError if it is not there."""
+    if override not in piece.overrides:
+        raise EditError("no-stroke")
+    return replace(piece, overrides=tuple(o for o in piece.overrides if o != override))
+
+
+def clear_chord_overrides(piece: Piece, symbol: str) -> Piece:
+    """Back to the rule for everything that was chosen for one chord symbol."""
+    kept = tuple(o for o in piece.overrides if not (isinstance(o, ChordOverride) and o.symbol == symbol))
+    return replace(piece, overrides=kept)

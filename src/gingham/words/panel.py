@@ -1,0 +1,140 @@
+"""The reasons for one chord, as the lines of the panel beside the picture."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gingham.core.fitting.result import Assignment, FittedSpan, Result, StringChoice
+from gingham.core.fitting.strokes import pitch_on
+from gingham.core.judging.holding import free_fingers
+from gingham.core.music.meter import count_at
+from gingham.core.patterns.pattern import FINGERS
+from gingham.core.pieces.piece import HereOverride, Override
+from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, signs
+from gingham.words.reasons import problem_text, reason_text
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of the panel: `kind` is head, text, quiet or fault."""
+
+    kind: str
+    text: str
+
+
+def where_text(result: Result, fitted: FittedSpan) -> str:
+    """`D, bar 3, from beat 3`."""
+    span = fitted.span
+    name = signs(span.chord.text) if span.chord else "Silence"
+    bar = "the pick-up" if span.bar == 0 else f"bar {span.bar}"
+    if span.at == 0:
+        return f"{name}, {bar}"
+    return f"{name}, {bar} from {count_at(result.piece.meter, span.at)}"
+
+
+def chord_lines(result: Result, index: int) -> list[Line]:
+    """Which string each bass and finger takes on this chord, why, what is heard, what stands in the way."""
+    fitted = result.spans[index]
+    lines = [Line("head", where_text(result, fitted))]
+    if fitted.assignment is None:
+        why = "Nothing sounds here." if fitted.span.chord is None else ""
+        return [*lines, *([Line("text", why)] if why else []), *_faults(result, index)]
+    on = fitted.assignment
+    if result.piece.capo:
+        lines.append(Line("quiet", f"sounds {signs(on.sounding.text)} with the capo at {result.piece.capo}"))
+    lines += _bass_lines(result, on)
+    lines += _finger_lines(result, fitted, on)
+    lines += _heard_lines(result, fitted)
+    lines += _hold_lines(fitted, on)
+    return [*lines, *_faults(result, index)]
+
+
+def _bass_lines(result: Result, on: Assignment) -> list[Line]:
+    out: list[Line] = []
+    for number, choice in enumerate(on.basses):
+        name = f"{ORDINALS[number].capitalize()} bass"
+        out.append(Line("text", f"{name}: {_string_text(result, on, choice)}."))
+        out.append(Line("quiet", _sentence(choice)))
+    return out
+
+
+def _sentence(choice: StringChoice) -> str:
+    text = "; ".join(reason_text(reason) for reason in choice.reasons)
+    return text[:1].upper() + text[1:] + "."
+
+
+def _string_text(result: Result, on: Assignment, choice: StringChoice) -> str:
+    """`string 6, fret 3, G, the root`."""
+    fret = on.shape.fret(choice.string) if choice.string <= len(on.shape.frets) else None
+    if fret is None:
+        return f"string {choice.string}, which is silent in this shape"
+    pitch, degree = pitch_on(on, result.piece.instrument, result.piece.capo, choice.string, fret)
+    place = "open" if fret == 0 else f"fret {fret}"
+    return f"string {choice.string} {place}, {signs(str(pitch.note)) if pitch else ''}, the {degree_name(degree or '1')}"
+
+
+def _finger_lines(result: Result, fitted: FittedSpan, on: Assignment) -> list[Line]:
+    used = {
+        event.finger
+        for bar in result.bars
+        for event in bar.events
+        if event.finger in FINGERS[1:] and event.kind == "pluck"
+    }
+    shown = [(finger, choice) for finger, choice in on.fingers if finger in used or choice.overridden]
+    if not shown:
+        return []
+    words = [f"{FINGER_NAMES[finger]} on string {choice.string}" for finger, choice in shown]
+    text = listed(words)
+    out = [Line("text", f"{text[:1].upper()}{text[1:]}.")]
+    codes = {reason.code for _, choice in shown for reason in choice.reasons}
+    if "finger-shifted" in codes:
+        out.append(Line("quiet", "The thumb needs string 3 here, so the fingers move over by one."))
+    out += [
+        Line("quiet", f"{FINGER_NAMES[finger].capitalize()}: {reason_text(choice.reasons[0])}.")
+        for finger, choice in shown
+        if choice.overridden
+    ]
+    return out
+
+
+def _heard_lines(result: Result, fitted: FittedSpan) -> list[Line]:
+    if not fitted.heard:
+        return [Line("quiet", "No string is plucked on this chord.")]
+    return [Line("text", f"You hear the {listed([degree_name(degree) for degree in fitted.heard])}.")]
+
+
+def _hold_lines(fitted: FittedSpan, on: Assignment) -> list[Line]:
+    free = sorted(free_fingers(fitted))
+    if not free:
+        return []
+    digits = listed([str(finger) for finger in free])
+    noun, verb = ("finger", "is") if len(free) == 1 else ("fingers", "are")
+    return [Line("quiet", f"Hold {fitted.hold}: fretting {noun} {digits} {verb} free.")]
+
+
+def _faults(result: Result, index: int) -> list[Line]:
+    """Problems of this span's time, each sentence once, with how often it happens."""
+    fitted = result.spans[index]
+    bars = [bar.number for bar in result.bars if index in bar.spans]
+    counts: dict[str, int] = {}
+    for number, problem in result.problems():
+        values = dict(problem.values)
+        mine = values.get("chord", fitted.span.chord.text if fitted.span.chord else None)
+        if number in bars and (fitted.span.chord is None or mine == fitted.span.chord.text):
+            text = problem_text(problem)
+            counts[text] = counts.get(text, 0) + 1
+    return [Line("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
+
+
+def override_text(override: Override) -> str:
+    """An exception in words: `D: middle on string 1`."""
+    if isinstance(override, HereOverride):
+        where = f"{override.section}, bar {override.bar}"
+        what = "is left out" if override.string is None else f"on string {override.string}"
+        return f"{where}: {FINGER_NAMES[override.finger]} {what}"
+    return f"{signs(override.symbol)}: {lane_name(override.lane)} on string {override.string}"
+
+
+def asleep_text(count: int) -> str:
+    """What the list says of exceptions whose pluck is gone."""
+    return "asleep: no pluck there now" if count else ""
