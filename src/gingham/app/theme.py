@@ -91,8 +91,8 @@ class Sizes:
     lane: float = 27.0
     card_width: float = 206.0
     card_height: float = 100.0
-    side: int = 214
-    reasons: int = 258
+    side: int = 244
+    reasons: int = 262
 
 
 SIZES = Sizes()

@@ -52,6 +52,8 @@ class MainWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = {}
         self.setStatusBar(QStatusBar(self))
         self.statusBar().setSizeGripEnabled(False)
+        self.statusBar().messageChanged.connect(lambda text: self.statusBar().setVisible(bool(text)))
+        self.statusBar().hide()
         self._make_view()
         self._make_actions()
         self.resize(1280, 800)

@@ -16,10 +16,11 @@ from gingham.words.reasons import problem_text, reason_text
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One line of the panel: `kind` is head, text, quiet or fault."""
+    """One line of the panel: `kind` is head, text, quiet or fault; `why` is a quieter sentence after it."""
 
     kind: str
     text: str
+    why: str = ""
 
 
 def where_text(result: Result, fitted: FittedSpan) -> str:
@@ -53,8 +54,7 @@ def _bass_lines(result: Result, on: Assignment) -> list[Line]:
     out: list[Line] = []
     for number, choice in enumerate(on.basses):
         name = f"{ORDINALS[number].capitalize()} bass"
-        out.append(Line("text", f"{name}: {_string_text(result, on, choice)}."))
-        out.append(Line("quiet", _sentence(choice)))
+        out.append(Line("text", f"{name}: {_string_text(result, on, choice)}.", _sentence(choice)))
     return out
 
 
@@ -68,9 +68,12 @@ def _string_text(result: Result, on: Assignment, choice: StringChoice) -> str:
     fret = on.shape.fret(choice.string) if choice.string <= len(on.shape.frets) else None
     if fret is None:
         return f"string {choice.string}, which is silent in this shape"
-    pitch, degree = pitch_on(on, result.piece.instrument, result.piece.capo, choice.string, fret)
+    piece = result.piece
+    pitch, degree = pitch_on(on, piece.instrument, piece.capo, choice.string, fret)
+    _, note, _ = on.chord.tone_at(piece.instrument.open_midi(choice.string) + fret)
     place = "open" if fret == 0 else f"fret {fret}"
-    return f"string {choice.string} {place}, {signs(str(pitch.note)) if pitch else ''}, the {degree_name(degree or '1')}"
+    sounds = f" (sounds {signs(str(pitch.note))})" if pitch and piece.capo else ""
+    return f"string {choice.string} {place}, {signs(str(note))}{sounds}, the {degree_name(degree or '1')}"
 
 
 def _finger_lines(result: Result, fitted: FittedSpan, on: Assignment) -> list[Line]:
@@ -85,10 +88,9 @@ def _finger_lines(result: Result, fitted: FittedSpan, on: Assignment) -> list[Li
         return []
     words = [f"{FINGER_NAMES[finger]} on string {choice.string}" for finger, choice in shown]
     text = listed(words)
-    out = [Line("text", f"{text[:1].upper()}{text[1:]}.")]
     codes = {reason.code for _, choice in shown for reason in choice.reasons}
-    if "finger-shifted" in codes:
-        out.append(Line("quiet", "The thumb needs string 3 here, so the fingers move over by one."))
+    moved = "The thumb needs string 3 here, so the fingers move over by one."
+    out = [Line("text", f"{text[:1].upper()}{text[1:]}.", moved if "finger-shifted" in codes else "")]
     out += [
         Line("quiet", f"{FINGER_NAMES[finger].capitalize()}: {reason_text(choice.reasons[0])}.")
         for finger, choice in shown
