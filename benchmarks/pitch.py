@@ -6,6 +6,7 @@ Reference in the same run: a plain delay loop with a whole-number period.
 from __future__ import annotations
 
 import numpy as np
+
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.music.pitch import hz
 from gingham.core.sound.string import NYLON_FINGER, RATE_HZ, STEEL_FINGER, STEEL_THUMB, Timbre, pluck
@@ -25,7 +26,9 @@ def measured_hz(samples: np.ndarray, expected: float) -> float:
 
     found = expected
     for _ in range(3):
-        turn = np.angle(phase(start + hop, found) / phase(start, found) * np.exp(-2j * np.pi * found * hop / RATE_HZ))
+        turn = np.angle(
+            phase(start + hop, found) / phase(start, found) * np.exp(-2j * np.pi * found * hop / RATE_HZ)
+        )
         found += float(turn) / (2 * np.pi) * RATE_HZ / hop
     return found
 

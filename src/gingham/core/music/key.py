@@ -51,7 +51,7 @@ def guess_key(chords: tuple[Chord, ...]) -> Key:
         return Key(Note(0))
     weights = Counter(chords)
     weights[chords[0]] += 1
-    weights[chords[-1]] += 2
+    weights[chords[-1]] += 1
 
     def score(tonic: int, minor: bool) -> float:
         scale = {(tonic + step) % 12 for step in NATURAL}

@@ -1,0 +1,132 @@
+"""The command line: answers follow their schemas, bad input is one line and exit 2."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import jsonschema
+import pytest
+from scripts.cli_schemas import document, schemas
+
+from gingham.cli.main import main
+from gingham.core.formats.piece_file import save_piece
+from tests.conftest import make_piece
+
+ROOT = Path(__file__).parents[2]
+FIT = ["fit", "--chords", "| G | D/F# C |", "--pattern", "4/4 x2: p+m . p i ; p m p i"]
+
+
+def ask(capsys: pytest.CaptureFixture[str], *arguments: str) -> dict:
+    """The JSON answer of a command, checked against the schema of docs/cli.md."""
+    assert main([*arguments, "--json"]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    jsonschema.validate(answer, schemas()[arguments[0]])
+    return answer
+
+
+def test_spell(capsys) -> None:
+    """E7#9 has F##."""
+    answer = ask(capsys, "spell", "E7#9")
+    assert answer["tones"][-1] == {"degree": "#9", "note": "F##"}
+
+
+def test_shapes_with_a_capo_name_what_sounds(capsys) -> None:
+    """Pitches sound, frets count from the capo, degrees are the symbol's."""
+    answer = ask(capsys, "shapes", "G", "--capo", "2")
+    best = answer["shapes"][0]
+    assert (best["shape"], best["fingers"]) == ("320003", "210003")
+    assert best["strings"][0] == {"string": 6, "fret": 3, "pitch": "A2", "degree": "1"}
+
+
+def test_fit(capsys) -> None:
+    """Spans, events, positions as fractions, hold, limit."""
+    answer = ask(capsys, *FIT, "--capo", "2")
+    assert [(c["symbol"], c["sounding"], c["bar"], c["at"], c["length"]) for c in answer["chords"]] == [
+        ("G", "A", 1, "0", "1"), ("D/F#", "E/G#", 2, "0", "1/2"), ("C", "D", 2, "1/2", "1/2"),
+    ]  # fmt: skip
+    assert answer["chords"][0]["bass"] == [6, 4] and answer["chords"][0]["hold"] == "3x000x"
+    first = answer["events"][0]
+    assert (first["finger"], first["lane"], first["string"], first["pitch"], first["degree"]) == (
+        "p",
+        "p1",
+        6,
+        "A2",
+        "1",
+    )
+    assert answer["limit"]["tempo"] > 40 and answer["problems"] == []
+
+
+def test_musical_problems_are_data_not_failures(capsys) -> None:
+    """A pluck on a muted string is in the answer, exit 0."""
+    answer = ask(
+        capsys, "fit", "--chords", "| C{x32010} |", "--pattern", "4/4 x1: p i p m", "--thumb", "named:6,4"
+    )
+    assert {p["code"] for p in answer["problems"]} == {"muted-string"}
+
+
+def test_plain_answers(capsys) -> None:
+    """A table, or tablature with the count line under it."""
+    for arguments, expected in (
+        (["spell", "D/F#"], "bass F#"),
+        (["shapes", "C"], "x32010"),
+        (FIT, "1  1& 2 2& 3 3& 4 4&"),
+    ):
+        assert main(arguments) == 0
+        assert expected in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(
+    ("arguments", "place"),
+    [
+        (["spell", "H"], "H"),
+        (["shapes", "C", "--tuning", "E2 A2"], "3 to 10 strings"),
+        (["shapes", "C", "--capo", "99"], "capo"),
+        (["shapes", "C", "--capo", "two"], "two"),
+        (["shapes", "C", "--instrument", "harp"], "harp"),
+        (["fit", "--chords", "| G C D |", "--pattern", "4/4 x2: p"], "at 3"),
+        (["fit", "--chords", "| G |", "--pattern", "4/4 x2: p zz"], "zz"),
+        (["fit", "--chords", "| G |", "--pattern", "p i m"], "4/4 x2:"),
+        ([*FIT, "--thumb", "elbow"], "elbow"),
+        ([*FIT, "--align", "left"], "left"),
+        ([*FIT, "--swing", "2"], "--swing"),
+        ([*FIT, "--tempo", "3"], "20 to 320"),
+        (["fit", "--chords", "| G{0003} |", "--pattern", "4/4 x1: p"], "6 strings"),
+        (["fit", "--chords", "| G |"], "--pattern"),
+        (["export", "nowhere.gingham", "x.wav"], "nowhere.gingham"),
+    ],
+)
+def test_bad_input_is_one_line_and_exit_2(capsys, arguments: list[str], place: str) -> None:
+    """No traceback, nothing on standard output, the place named."""
+    try:
+        status = main(arguments)
+    except SystemExit as ended:
+        status = ended.code
+    out = capsys.readouterr()
+    assert status == 2 and out.out == ""
+    assert out.err.count("\n") == 1 and place in out.err
+
+
+def test_export(capsys, tmp_path: Path) -> None:
+    """A piece file to tablature."""
+    save_piece(make_piece("| G |"), tmp_path / "a.gingham")
+    answer = ask(capsys, "export", str(tmp_path / "a.gingham"), str(tmp_path / "a.txt"))
+    assert answer["bytes"] == (tmp_path / "a.txt").stat().st_size
+
+
+def test_the_command_runs_without_loading_qt() -> None:
+    """`gingham spell` in a process of its own; an unknown word is one line."""
+    code = "import sys; from gingham.__main__ import main; sys.argv = ['gingham', 'spell', 'G']; main(); print('PySide6' in sys.modules)"
+    run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert run.stdout.endswith("False\n")
+    wrong = subprocess.run(
+        [sys.executable, "-m", "gingham", "spel"], capture_output=True, text=True, check=False
+    )
+    assert wrong.returncode == 2 and wrong.stderr.count("\n") == 1
+
+
+def test_the_schemas_in_the_manual_are_in_step() -> None:
+    """docs/cli.md is made by scripts/cli_schemas.py."""
+    assert document((ROOT / "docs" / "cli.md").read_text()) == (ROOT / "docs" / "cli.md").read_text()

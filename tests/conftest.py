@@ -1,0 +1,61 @@
+"""Shared fixtures: a window with settings in a temporary folder and the silent clock."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtWidgets import QApplication
+
+from gingham.app import theme
+from gingham.app.devices import SilentOutput
+from gingham.app.document import Document
+from gingham.app.settings import Settings
+from gingham.app.transport import Transport
+from gingham.app.window import MainWindow
+from gingham.core.music.meter import meter
+from gingham.core.patterns.shorthand import parse_pattern
+from gingham.core.pieces.chordline import parse_chord_line
+from gingham.core.pieces.piece import NamedPattern, Piece, Section
+
+HEARTH = "4/4 x2: p+m . p i ; p m p i"
+
+
+def make_piece(chords: str, pattern: str = HEARTH, **changes: object) -> Piece:
+    """A piece of one section called Verse."""
+    read = parse_pattern(pattern)
+    section = Section("Verse", parse_chord_line(chords, read.meter), "Mine")
+    fields: dict[str, object] = {"meter": read.meter, **changes}
+    return Piece("Lantern test", (section,), (NamedPattern("Mine", read),), **fields)  # type: ignore[arg-type]
+
+
+@pytest.fixture
+def piece() -> Piece:
+    """The chords of the sketch."""
+    return make_piece("| G | Am7 | Dsus4 D | Em7{022030} |", capo=2, tempo=72, meter=meter(4, 4))
+
+
+@pytest.fixture
+def settings(tmp_path: Path) -> Settings:
+    """Settings that forget everything after the test."""
+    return Settings(tmp_path / "config" / "settings.ini")
+
+
+@pytest.fixture
+def window(qtbot, settings: Settings, qapp: QApplication, piece: Piece, monkeypatch) -> Iterator[MainWindow]:
+    """The real window with one piece, fitted and shown; no thread is left behind."""
+    before = set(threading.enumerate())
+    theme.load_fonts()
+    theme.apply(theme.LINEN, qapp)
+    made = MainWindow(settings, Transport(output=SilentOutput()))
+    qtbot.addWidget(made)
+    monkeypatch.setattr(made, "ask_unsaved", lambda _document: MainWindow.DISCARD)
+    with qtbot.waitSignal(made.build.shown):
+        made.add(Document(piece))
+    made.resize(1280, 800)
+    made.show()
+    yield made
+    made.close()
+    assert set(threading.enumerate()) <= before, "a thread was left behind"
