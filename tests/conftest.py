@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QMessageBox
 
 from gingham.app import theme
 from gingham.app.devices import SilentOutput
@@ -51,7 +51,7 @@ def window(qtbot, settings: Settings, qapp: QApplication, piece: Piece, monkeypa
     theme.apply(theme.LINEN, qapp)
     made = MainWindow(settings, Transport(output=SilentOutput()))
     qtbot.addWidget(made)
-    monkeypatch.setattr(made, "ask_unsaved", lambda _document: MainWindow.DISCARD)
+    monkeypatch.setattr(made, "ask_unsaved", lambda _document: QMessageBox.StandardButton.Discard)
     with qtbot.waitSignal(made.build.shown):
         made.add(Document(piece))
     made.resize(1280, 800)

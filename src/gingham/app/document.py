@@ -78,6 +78,11 @@ class Document(QObject):
         """Whatever comes next is a step of its own, even under the same merge key."""
         self._gesture += 1
 
+    def close(self) -> None:
+        """No more signals: a stack that is being destroyed still tells that it has become clean."""
+        self.blockSignals(True)
+        self.stack.blockSignals(True)
+
     def show(self, piece: Piece) -> None:
         """Set the piece and tell everybody. For undo commands only."""
         self.piece = piece

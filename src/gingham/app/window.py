@@ -292,6 +292,7 @@ class MainWindow(QMainWindow):
         if not self.documents:
             self.add(Document(empty_piece()))
         self._show_piece(self.view.pieces.currentIndex())
+        gone.close()
         gone.deleteLater()
         return True
 
@@ -374,6 +375,8 @@ class MainWindow(QMainWindow):
         self.settings.sync()
         self.transport.close()
         self.fitter.close()
+        for document in self.documents:
+            document.close()
         event.accept()
 
 
