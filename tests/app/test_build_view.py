@@ -5,16 +5,16 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from gingham.app.views.build.axis import Axis
-from gingham.app.views.build.result_canvas import ResultCanvas, Rows
-from gingham.core.fitting.fit import fit
-from gingham.core.patterns.pattern import Pluck
-from gingham.core.pieces.piece import ChordOverride, HereOverride
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QSpinBox
 
+from gingham.app.views.build.axis import Axis
+from gingham.app.views.build.result_canvas import ResultCanvas, Rows
+from gingham.core.fitting.fit import fit
+from gingham.core.patterns.pattern import Pluck
+from gingham.core.pieces.piece import ChordOverride, HereOverride
 from tests.conftest import make_piece
 
 LEFT = Qt.MouseButton.LeftButton
@@ -119,7 +119,9 @@ def test_a_click_in_the_strings_moves_a_bass_for_this_chord_only(window, act) ->
     assert (override.symbol, override.lane, override.string) == ("G", "p2", 5)
     assert window.build.assignment().basses[1].overridden
     assert "Your choice (the rule says string 4)" in window.view.reasons.words.text()
-    button = next(b for b in window.view.reasons.findChildren(QAbstractButton) if "Back to the rule" in b.text())
+    button = next(
+        b for b in window.view.reasons.findChildren(QAbstractButton) if "Back to the rule" in b.text()
+    )
     act(button.click)
     assert window.document.piece.overrides == ()
 
@@ -263,7 +265,9 @@ def test_rows_of_strings_and_result_are_the_same(window) -> None:
         assert window.view.pattern.mapTo(window, QPoint(0, 0)).x() == right.mapTo(window, QPoint(0, 0)).x()
 
 
-@pytest.mark.parametrize("pattern", ["4/4 x2: p i m a p i m a", "4/4 x2,3,2,4: p i p i m p i p i a m", "4/4 x1: p i m"])
+@pytest.mark.parametrize(
+    "pattern", ["4/4 x2: p i m a p i m a", "4/4 x2,3,2,4: p i p i m p i p i a m", "4/4 x1: p i m"]
+)
 def test_columns_tile_the_bars(pattern: str) -> None:
     """Every column lies where the one before ends, and is found by its x."""
     result = fit(make_piece("(1/4 D) | G | C D | G |", pattern))
@@ -292,7 +296,9 @@ def test_only_what_is_visible_is_painted(window, act, monkeypatch) -> None:
     drawn: list[int] = []
     plain = ResultCanvas._paint_bar
     monkeypatch.setattr(
-        ResultCanvas, "_paint_bar", lambda self, p, a, r, i, rows: (drawn.append(i), plain(self, p, a, r, i, rows))
+        ResultCanvas,
+        "_paint_bar",
+        lambda self, p, a, r, i, rows: (drawn.append(i), plain(self, p, a, r, i, rows)),
     )
     window.view.result.grab()
     assert 0 < len(set(drawn)) < 12
@@ -333,8 +339,18 @@ def test_night_cloth_changes_every_part_and_is_remembered(window, qtbot) -> None
 
 def test_every_control_has_a_name(window) -> None:
     """Screen readers say something for each part that takes the focus."""
-    parts = [p for kind in (QAbstractButton, QComboBox, QLineEdit, QSpinBox) for p in window.view.findChildren(kind)]
-    parts += [window.view.result, window.view.pattern, window.view.strings, window.view.cards, window.view.scroll_bar]
+    parts = [
+        p
+        for kind in (QAbstractButton, QComboBox, QLineEdit, QSpinBox)
+        for p in window.view.findChildren(kind)
+    ]
+    parts += [
+        window.view.result,
+        window.view.pattern,
+        window.view.strings,
+        window.view.cards,
+        window.view.scroll_bar,
+    ]
     for part in parts:
         inner = part.objectName().startswith("qt_")
         assert inner or part.accessibleName() or (isinstance(part, QAbstractButton) and part.text()), part

@@ -7,6 +7,7 @@ from datetime import datetime
 from pathlib import Path
 
 import pytest
+
 from gingham.app import crash
 from gingham.app.document import Document
 from gingham.core.errors import EditError, FileError, MeterError
@@ -16,7 +17,6 @@ from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces import edits
 from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece
 from gingham.core.shapes.shape import parse_shape
-
 from tests.conftest import make_piece
 
 

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import argparse
 import os
 import sys
 from importlib.resources import files
 from pathlib import Path
-from typing import NoReturn
 
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
@@ -16,14 +14,10 @@ from gingham.app import crash, theme
 from gingham.app.document import Document
 from gingham.app.settings import Settings
 from gingham.app.window import MainWindow, empty_piece
+from gingham.arguments import OneLineParser
 from gingham.core.formats.piece_file import piece_from_bytes
 
 DEMO_PIECES = ("forty-lanterns", "brine-and-barley", "netmenders-round")
-
-
-class _OneLineParser(argparse.ArgumentParser):
-    def error(self, message: str) -> NoReturn:
-        self.exit(2, f"gingham: {message}\n")
 
 
 def config_folder() -> Path:
@@ -46,7 +40,7 @@ def demo_documents() -> list[Document]:
 
 def start(arguments: list[str]) -> int:
     """Open the window and run until it is closed; the exit status."""
-    parser = _OneLineParser(
+    parser = OneLineParser(
         prog="gingham", description="Opens the window. Sub-commands: spell, shapes, fit, export."
     )
     parser.add_argument("pieces", nargs="*", type=Path, help="piece files to open")

@@ -6,10 +6,11 @@ import argparse
 import sys
 from collections.abc import Callable
 from pathlib import Path
-from typing import NoReturn, TypeVar
+from typing import TypeVar
 
 import msgspec
 
+from gingham.arguments import OneLineParser
 from gingham.cli import answers, tables
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.fit import fit
@@ -35,13 +36,6 @@ from gingham.core.shapes.search import shapes_for
 from gingham.words.errors import say
 
 T = TypeVar("T")
-
-
-class _OneLineParser(argparse.ArgumentParser):
-    """argparse prints its usage before an error; here a fault is one line."""
-
-    def error(self, message: str) -> NoReturn:
-        self.exit(2, f"gingham: {message}\n")
 
 
 class _OptionError(Exception):
@@ -71,7 +65,7 @@ def main(arguments: list[str]) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = _OneLineParser(
+    parser = OneLineParser(
         prog="gingham", description="Picking patterns, chords and thumbs. Without a command: the window."
     )
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
@@ -98,7 +92,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _command(
-    commands: argparse._SubParsersAction[_OneLineParser],
+    commands: argparse._SubParsersAction[OneLineParser],
     name: str,
     run: Callable[[argparse.Namespace], tuple[msgspec.Struct, str]],
     text: str,

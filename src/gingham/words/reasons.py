@@ -102,3 +102,8 @@ def _shown(values: dict[str, Value]) -> dict[str, object]:
     if "kind" in values:
         out["kind"] = _ORNAMENTS[str(values["kind"])]
     return out
+
+
+def known_reasons() -> frozenset[str]:
+    """Every reason code that has words."""
+    return frozenset(_REASONS)

@@ -101,6 +101,7 @@ class Player:
 
     @line.setter
     def line(self, line: Timeline) -> None:
+        """Play another timeline from the same position."""
         self._line = line
         self._times = [note.at for note in line.notes]
         if self.position > line.length:

@@ -1,0 +1,14 @@
+"""Command-line arguments with one-line faults, for the window's start and the sub-commands alike."""
+
+from __future__ import annotations
+
+import argparse
+from typing import NoReturn
+
+
+class OneLineParser(argparse.ArgumentParser):
+    """argparse prints its usage before an error; here a fault is one line."""
+
+    def error(self, message: str) -> NoReturn:
+        """End with one line on standard error and status 2."""
+        self.exit(2, f"gingham: {message}\n")
