@@ -10,8 +10,8 @@ from PySide6.QtGui import QColor, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QSpinBox
 
-from gingham.app.views.build.axis import Axis
-from gingham.app.views.build.result_canvas import ResultCanvas, Rows
+from gingham.app.views.build.geometry import Axis, Rows
+from gingham.app.views.build.result_canvas import ResultCanvas
 from gingham.core.fitting.fit import fit
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import ChordOverride, HereOverride
@@ -35,14 +35,14 @@ def cell(window, column: int, finger: str) -> QPoint:
     """The middle of a cell of the pattern, in widget pixels."""
     canvas = window.view.pattern
     place = canvas.axis.columns[column]
-    return QPointF(place.x + place.width / 2 - canvas.offset, canvas.lanes().y(finger)).toPoint()
+    return QPointF(place.middle - canvas.offset, canvas.lanes().y(finger)).toPoint()
 
 
 def pluck_at(window, column: int, string: int) -> QPoint:
     """The middle of a cell of the result, in widget pixels."""
     canvas = window.view.result
     place = canvas.axis.columns[column]
-    return QPointF(place.x + place.width / 2 - canvas.offset, canvas.rows().y(string)).toPoint()
+    return QPointF(place.middle - canvas.offset, canvas.rows().y(string)).toPoint()
 
 
 def fingers_in(window, slot: int) -> str:
@@ -271,14 +271,14 @@ def test_rows_of_strings_and_result_are_the_same(window) -> None:
 def test_columns_tile_the_bars(pattern: str) -> None:
     """Every column lies where the one before ends, and is found by its x."""
     result = fit(make_piece("(1/4 D) | G | C D | G |", pattern))
-    axis = Axis(result, result.pattern, 30.0)
+    axis = Axis(result, 30.0)
     for before, after in zip(axis.columns, axis.columns[1:], strict=False):
         assert after.x == pytest.approx(before.x + before.width)
     for index, column in enumerate(axis.columns):
         assert axis.column_at(column.x + column.width / 2) == index
         assert axis.column_of(column.bar, column.at) == index
     assert axis.column_at(axis.width + 50) is None
-    assert sum(column.first_pass for column in axis.columns) >= len(result.pattern.slots) - 2
+    assert sum(column.own for column in axis.columns) >= len(result.pattern.slots) - 2
 
 
 @pytest.mark.parametrize(("strings", "height"), [(4, 300), (6, 152), (10, 240)])
@@ -329,11 +329,11 @@ def test_marks_are_painted_in_their_finger_s_dye(window, act) -> None:
 
 def test_night_cloth_changes_every_part_and_is_remembered(window, qtbot) -> None:
     """Dark ground in the pictures, and the next start has it."""
-    light = window.view.result.grab().toImage().pixelColor(2, 2).lightness()
+    light = window.view.result.grab().toImage().pixelColor(2, 236).lightness()
     with qtbot.waitSignal(window.build.shown):
         window.actions_by_id["night"].trigger()
     assert window.view.result.theme.name == window.view.cards.theme.name == "night"
-    assert window.view.result.grab().toImage().pixelColor(2, 2).lightness() < light - 100
+    assert window.view.result.grab().toImage().pixelColor(2, 236).lightness() < light - 100
     assert window.settings.text("theme", "") == "night"
 
 

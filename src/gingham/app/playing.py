@@ -80,6 +80,7 @@ class Playing(QObject):
         """Select bars (first, last) of the shown section for the loop."""
         self.bars = bars
         self._show_status()
+        self.build.view.result.set_loop(bars)
         if self.transport.playing:
             self.transport.replace(self._results(), self.bars)
 
@@ -143,11 +144,10 @@ class Playing(QObject):
             if section < len(self.build.piece.sections):
                 self.build.select_section(section)
             return
-        self.build.view.bar.count.show_now(self.build.view.bar.count.now)
         self.build.show_playhead(bar, inside)
 
     def _counting(self, beats: int) -> None:
-        self.build.view.bar.count.show_now(None, str(beats))
+        self.build.view.bar.count.show_count_in(beats)
 
     def _state(self, playing: bool) -> None:
         self.build.view.bar.show_playing(playing)

@@ -84,14 +84,14 @@ class Sizes:
     gap: int = 8
     pad: int = 12
     radius: int = 6
-    slot: float = 31.0
+    slot: float = 30.0
     mark_width: float = 27.0
     mark_height: float = 22.0
     row: float = 34.0
     lane: float = 27.0
-    card_width: float = 206.0
+    card_width: float = 202.0
     card_height: float = 100.0
-    side: int = 244
+    side: int = 284
     reasons: int = 262
 
 

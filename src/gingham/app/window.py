@@ -97,7 +97,7 @@ class MainWindow(QMainWindow):
     def _handlers(self) -> dict[str, Callable[[], object]]:
         view, build, playing = self.view, self.build, self.playing
         return {
-            "new": lambda: self.add(Document(empty_piece(), parent=self)),
+            "new": self._new,
             "open": self._ask_open,
             "save": self.save,
             "save-as": self.save_as,
@@ -191,6 +191,10 @@ class MainWindow(QMainWindow):
         if len(self.documents) == 1:
             self._show_piece(0)
         self._refresh_titles()
+
+    def _new(self) -> None:
+        self.add(Document(empty_piece(), parent=self))
+        self.view.chords.setFocus()
 
     def _show_piece(self, index: int) -> None:
         if 0 <= index < len(self.documents):
@@ -337,8 +341,7 @@ class MainWindow(QMainWindow):
     # The window itself.
 
     def _show_setup(self, on: bool) -> None:
-        self.view.setup.setVisible(on)
-        self.view.setup_button.setChecked(on)
+        self.view.show_setup(on)
         if on:
             self.view.setup.title.setFocus()
 

@@ -37,6 +37,10 @@ class InputError(GinghamError, ValueError):
         end = self.end if self.end is not None else length
         return type(self)(self.code, start=offset + self.start, end=offset + end, **self.values)
 
+    def marked(self, start: int, end: int) -> InputError:
+        """The same error on other characters."""
+        return type(self)(self.code, start=start, end=end, **self.values)
+
     def extended(self, **more: object) -> InputError:
         """The same error with further values."""
         return type(self)(self.code, start=self.start, end=self.end, **{**self.values, **more})

@@ -25,6 +25,31 @@ _ALTERED = {
 ORDINALS = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth")
 FINGER_NAMES = {"p": "thumb", "i": "index", "m": "middle", "a": "ring", "c": "little finger"}
 
+INSTRUMENT_NAMES = {
+    "guitar": "Guitar",
+    "ukulele": "Ukulele",
+    "ukulele-low": "Ukulele, low 4th",
+    "ukulele-baritone": "Baritone ukulele",
+}
+THUMB_NAMES = {
+    "root": "stays on the bass",
+    "pair": "bass and partner",
+    "string-4": "bass, then string 4",
+    "named": "strings of my own",
+}
+POLICY_NAMES = {"home": "stay at home", "shift": "move for the thumb", "named": "strings of my own"}
+FIRST_NAMES = {
+    "root": "root, or the slash bass",
+    "lowest": "lowest string",
+    "root-first": "root first on four strings",
+}
+ALIGN_NAMES = {
+    "bar": "starts at bar lines",
+    "chord": "starts with each chord",
+    "run": "runs on across bars",
+}
+LEVEL_NAMES = {"starting": "starting", "growing": "growing", "fluent": "fluent"}
+
 
 def degree_name(degree: str) -> str:
     """`5` → fifth, `b3` → minor third, `#9` → sharp ninth."""
@@ -52,6 +77,26 @@ def lane_name(lane: str) -> str:
     if lane.startswith("p") and len(lane) > 1:
         return f"{ORDINALS[int(lane[1:]) - 1]} bass"
     return FINGER_NAMES[lane]
+
+
+def lane_heading(lane: str) -> str:
+    """`p1` → first, `p2` → second, a finger → its letter: what stands over its column."""
+    return ORDINALS[int(lane[1:]) - 1] if len(lane) > 1 else lane
+
+
+_SHORT = {1: "root", 2: "2nd", 3: "3rd"}
+
+
+def short_degree(degree: str) -> str:
+    """`1` → root, `b3` → ♭3rd, `5` → 5th: for narrow places."""
+    number = int(degree.lstrip("#b"))
+    sign = degree[: len(degree) - len(str(number))].replace("b", "♭").replace("#", "♯")
+    return sign + _SHORT.get(number, f"{number}th")
+
+
+def short_syllable(syllable: str) -> str:
+    """What is said at a place of the grid: the beat's number, else `&`, `e`, … without it."""
+    return syllable if syllable.isdigit() else syllable.lstrip("0123456789")
 
 
 def listed(words: list[str]) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from gingham.core.fitting.result import Assignment, FittedSpan, Result, StringChoice
+from gingham.core.fitting.result import Assignment, Event, FittedSpan, Result, StringChoice
 from gingham.core.fitting.strokes import pitch_on
 from gingham.core.judging.holding import free_fingers
 from gingham.core.music.meter import count_at
@@ -24,13 +24,13 @@ class Line:
 
 
 def where_text(result: Result, fitted: FittedSpan) -> str:
-    """`D, bar 3, from beat 3`."""
+    """`D, bar 3 from beat 3`."""
     span = fitted.span
     name = signs(span.chord.text) if span.chord else "Silence"
     bar = "the pick-up" if span.bar == 0 else f"bar {span.bar}"
     if span.at == 0:
         return f"{name}, {bar}"
-    return f"{name}, {bar} from {count_at(result.piece.meter, span.at)}"
+    return f"{name}, {bar} from beat {count_at(result.piece.meter, span.at)}"
 
 
 def chord_lines(result: Result, index: int) -> list[Line]:
@@ -126,6 +126,28 @@ def _faults(result: Result, index: int) -> list[Line]:
             text = problem_text(problem)
             counts[text] = counts.get(text, 0) + 1
     return [Line("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
+
+
+_KINDS = {
+    "brush-down": "brush",
+    "brush-up": "up-brush",
+    "chuck": "chuck",
+    "hammer": "hammer-on",
+    "pull": "pull-off",
+    "slide": "slide",
+}
+
+
+def event_text(event: Event) -> str:
+    """One pluck in words: `Middle on string 2 fret 1: C, the minor third.`"""
+    who = _KINDS.get(event.kind) or (FINGER_NAMES[event.finger] if event.finger else "pluck")
+    if event.silent:
+        return f"{who.capitalize()} on string {event.string}: left out here."
+    if event.fret is None or event.pitch is None:
+        return f"{who.capitalize()} on string {event.string}: silent in this shape."
+    place = "open" if event.fret == 0 else f"fret {event.fret}"
+    note = signs(str(event.pitch.note))
+    return f"{who.capitalize()} on string {event.string} {place}: {note}, the {degree_name(event.degree or '1')}."
 
 
 def override_text(override: Override) -> str:

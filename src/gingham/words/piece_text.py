@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from gingham.core.pieces.piece import Piece
-from gingham.words.names import signs
+from gingham.words.names import INSTRUMENT_NAMES, signs
+
+
+def tempo_text(piece: Piece) -> str:
+    """In meters of three eighths a beat: the same tempo in eighths, `= 162 eighths`."""
+    eighths = piece.meter.tempo_beat * 8
+    return f"= {piece.tempo * eighths} eighths" if eighths == 3 else ""
 
 
 def about_text(piece: Piece) -> str:
     """`Guitar · E A D G B E · capo 2 · 4/4 · shapes in G, sounds in A`."""
-    names = {
-        "guitar": "Guitar",
-        "ukulele": "Ukulele",
-        "ukulele-low": "Ukulele, low",
-        "ukulele-baritone": "Baritone",
-    }
     tuning = " ".join(signs(str(pitch.note)) for pitch in piece.instrument.tuning)
-    parts = [names[piece.instrument.id], tuning]
+    parts = [INSTRUMENT_NAMES[piece.instrument.id], tuning]
     key = piece.shape_key()
     if piece.capo:
         parts += [f"capo {piece.capo}", str(piece.meter)]

@@ -55,6 +55,8 @@ _SPOTS = {
     "thumb-again": "thumb: string {from_string} then string {to_string} so soon",
     "next-finger": "the next finger follows closely",
 }
+_AGAIN = "{finger}: string {to_string} again so soon"
+_SAME_FINGER = ("same-finger", "thumb-again")
 _ORNAMENTS = {"hammer": "hammer-on", "pull": "pull-off", "slide": "slide"}
 
 
@@ -73,12 +75,13 @@ def problem_text(problem: Problem) -> str:
 
 def spot_text(spot: Spot) -> str:
     """What makes a spot slow, with its bar and count."""
-    text = _SPOTS[spot.code].format(
+    again = spot.from_string == spot.to_string
+    text = (_AGAIN if again and spot.code in _SAME_FINGER else _SPOTS[spot.code]).format(
         finger=FINGER_NAMES.get(spot.finger, spot.finger),
         from_string=spot.from_string,
         to_string=spot.to_string,
     )
-    return f"{text} (bar {spot.bar}, {spot.count})"
+    return f"{text} (bar {spot.bar}, beat {spot.count})"
 
 
 def known_problems() -> frozenset[str]:

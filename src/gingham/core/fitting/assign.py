@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from gingham.core.fitting.fingers import finger_strings
 from gingham.core.fitting.result import Assignment, StringChoice
 from gingham.core.fitting.thumb import Held, bass_one, basses
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key, sounding
-from gingham.core.patterns.pattern import Pattern, Pluck, Slot
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Variant
 from gingham.core.pieces.piece import ChordOverride
 from gingham.core.pieces.rules import Rules
 from gingham.core.reasons import Reason
@@ -27,13 +25,13 @@ def shape_of(chord: Chord, pinned: Shape | None, on: Instrument, capo: int) -> S
     return found[0].shape if found else None
 
 
-def variant_of(pattern: Pattern, chord: Chord, bass_string: int) -> Pattern:
-    """`pattern` with the slots of the variant that this chord asks for; a symbol goes before a string."""
+def variant_of(pattern: Pattern, chord: Chord, bass_string: int) -> Variant | None:
+    """The variant of `pattern` that this chord asks for; a symbol goes before a string."""
     for wanted in (chord.text, str(bass_string)):
         for variant in pattern.variants:
             if variant.when == wanted:
-                return replace(pattern, slots=variant.slots, variants=())
-    return pattern
+                return variant
+    return None
 
 
 def assign(
@@ -49,7 +47,8 @@ def assign(
     """The assignment of `chord` and the variant of `pattern` that it plays."""
     held = Held(chord, shape, on, capo)
     first = bass_one(held, rules).string
-    played = variant_of(pattern, chord, first)
+    variant = variant_of(pattern, chord, first)
+    played = pattern if variant is None else pattern.as_variant(variant.when)
     by_rule = basses(held, rules, lambda bass, string: _busy(held, rules, played, bass, string))
     second = by_rule[1].string if len(by_rule) > 1 else None
     fingers = finger_strings(on, rules.thumb, rules.fingers, second)
@@ -62,6 +61,7 @@ def assign(
         tuple(_overruled(choice, chosen.get(f"p{number}")) for number, choice in enumerate(by_rule, 1)),
         _overruled_fingers(fingers, chosen),
         _foreign_tones(held),
+        None if variant is None else variant.when,
     )
     return assignment, played
 

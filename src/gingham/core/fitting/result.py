@@ -28,7 +28,10 @@ class StringChoice:
 
 @dataclass(frozen=True, slots=True)
 class Assignment:
-    """What thumb and fingers mean on one chord. `sounding` is the chord's name above the capo."""
+    """What thumb and fingers mean on one chord.
+
+    `sounding` is the chord's name above the capo, `variant` the pattern's variant that it plays (its `when`).
+    """
 
     chord: Chord
     sounding: Chord
@@ -37,6 +40,7 @@ class Assignment:
     basses: tuple[StringChoice, ...]
     fingers: tuple[tuple[str, StringChoice], ...]
     notes: tuple[Reason, ...] = ()
+    variant: str | None = None
 
     def finger(self, name: str) -> StringChoice | None:
         """The string of a finger, None if this hand has no string for it."""

@@ -6,7 +6,7 @@ from functools import lru_cache
 from importlib.resources import files
 
 from gingham.core.music.meter import Meter
-from gingham.core.patterns.pattern import Pattern
+from gingham.core.patterns.pattern import Pattern, Pluck
 from gingham.core.patterns.shorthand import parse_pattern
 
 
@@ -21,3 +21,12 @@ def builtin() -> tuple[tuple[str, Pattern], ...]:
 def for_meter(of: Meter) -> tuple[tuple[str, Pattern], ...]:
     """The built-in patterns in one meter."""
     return tuple((name, pattern) for name, pattern in builtin() if pattern.meter == of)
+
+
+def pattern_for(of: Meter) -> tuple[str, Pattern]:
+    """A pattern to begin with in any meter: the first built-in one, else a thumb on every counted beat."""
+    found = for_meter(of)
+    if found:
+        return found[0]
+    beats = tuple((Pluck("p"),) if index % 2 == 0 else (Pluck("i"),) for index in range(2 * len(of.groups)))
+    return f"Plain {of}", Pattern(of, (2,), beats)

@@ -10,6 +10,7 @@ from functools import lru_cache
 from gingham.core.music.meter import Meter, meter, slot_lengths
 
 FINGERS = ("p", "i", "m", "a", "c")
+MOST_ACCENT = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +101,22 @@ class Pattern:
             for stroke in slot:
                 yield index, stroke
 
+    def as_variant(self, when: str | None) -> Pattern:
+        """The pattern with the slots of its variant called `when`; itself if that is None."""
+        slots = next((variant.slots for variant in self.variants if variant.when == when), self.slots)
+        return replace(self, slots=slots)
+
+    def with_variant(self, when: str | None, slots: tuple[Slot, ...]) -> Pattern:
+        """The pattern with other slots: its own if `when` is None, else those of that variant."""
+        if when is None:
+            return replace(self, slots=slots)
+        changed = tuple(Variant(when, slots) if v.when == when else v for v in self.variants)
+        return replace(self, variants=changed)
+
+    def with_variants_of(self, other: Pattern) -> Pattern:
+        """The pattern with another one's variants."""
+        return replace(self, variants=other.variants)
+
     def with_slot(self, index: int, slot: Slot) -> Pattern:
         """The pattern with one slot replaced."""
         return replace(self, slots=(*self.slots[:index], slot, *self.slots[index + 1 :]))
@@ -156,3 +173,29 @@ def changed(pattern: Pattern, index: int, finger: str, stroke: Pluck) -> Pattern
     """`pattern` with the stroke of `finger` in slot `index` replaced by `stroke`."""
     slot = tuple(stroke if isinstance(s, Pluck) and s.finger == finger else s for s in pattern.slots[index])
     return pattern.with_slot(index, slot)
+
+
+def with_bass(pattern: Pattern, index: int, number: int) -> Pattern:
+    """The thumb in slot `index` on its bass `number`; by the count again if it has that number already."""
+    old = next((s for s in pattern.slots[index] if isinstance(s, Pluck) and s.finger == "p"), None)
+    if old is None:
+        return toggled(pattern, index, "p", number)
+    return changed(pattern, index, "p", replace(old, lane=None if old.lane == number else number))
+
+
+def accented(pattern: Pattern, index: int) -> Pattern:
+    """The strokes of slot `index` with one accent more, after two with none."""
+    slot = pattern.slots[index]
+    level = (max((stroke.accent for stroke in slot), default=0) + 1) % (MOST_ACCENT + 1)
+    return pattern.with_slot(index, tuple(replace(stroke, accent=level) for stroke in slot))
+
+
+def shifted(stroke: Pluck, string: int, to_string: int) -> Pluck:
+    """`stroke`, which now plucks `string`, moved to `to_string` on this chord and as far on every other.
+
+    Further than two strings from its own, the shorthand has no shift: the string itself is then written.
+    """
+    shift = stroke.shift + to_string - string
+    if stroke.strings or abs(shift) > 2:
+        return replace(stroke, shift=0, strings=(to_string,))
+    return replace(stroke, shift=shift)

@@ -8,6 +8,7 @@ from dataclasses import replace
 from gingham.core.errors import EditError, MeterError
 from gingham.core.instruments.instrument import Instrument, check_capo
 from gingham.core.music.meter import Meter
+from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.piece import (
@@ -40,6 +41,26 @@ def set_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
     piece.pattern(name)
     return replace(
         piece, patterns=tuple(NamedPattern(name, pattern) if p.name == name else p for p in piece.patterns)
+    )
+
+
+def reshape_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
+    """Other strokes for the pattern called `name`, which gets a name of its own if it was a built-in one.
+
+    So the built-in pattern stays in the list under its name. MeterError as in `set_pattern`.
+    """
+    after = set_pattern(piece, name, pattern)
+    if pattern == piece.pattern(name) or (name, piece.pattern(name)) not in builtin():
+        return after
+    own = f"{name}, mine"
+    taken = {p.name for p in piece.patterns}
+    number = 2
+    while own in taken:
+        own, number = f"{name}, mine {number}", number + 1
+    return replace(
+        after,
+        patterns=tuple(NamedPattern(own, p.pattern) if p.name == name else p for p in after.patterns),
+        sections=tuple(replace(s, pattern=own) if s.pattern == name else s for s in after.sections),
     )
 
 
@@ -141,6 +162,11 @@ def add_override(piece: Piece, override: Override) -> Piece:
     """`piece` with an override, which takes the place of one with the same address."""
     kept = tuple(o for o in piece.overrides if _address(o) != _address(override))
     return replace(piece, overrides=(*kept, override))
+
+
+def override_of(piece: Piece, address: Override) -> Override | None:
+    """The piece's override at the same address as `address` (whatever its string), None if there is none."""
+    return next((o for o in piece.overrides if _address(o) == _address(address)), None)
 
 
 def remove_override(piece: Piece, override: Override) -> Piece:

@@ -1,0 +1,131 @@
+"""Makes the pictures of docs/screenshots/ from the demo pieces."""
+
+from __future__ import annotations
+
+import argparse
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtWidgets import QApplication
+
+from gingham.app import theme
+from gingham.app.devices import SilentOutput
+from gingham.app.document import Document
+from gingham.app.settings import Settings
+from gingham.app.start import fill
+from gingham.app.transport import Transport
+from gingham.app.window import MainWindow, empty_piece
+
+ROOT = Path(__file__).parents[1]
+
+
+@dataclass(frozen=True, slots=True)
+class Shot:
+    """One picture: its name, which demo piece, what is done first, how large, which cloth."""
+
+    name: str
+    piece: int
+    act: Callable[[MainWindow], None]
+    size: tuple[int, int] = (1280, 800)
+    night: bool = False
+
+
+def type_chords(window: MainWindow, text: str) -> None:
+    """As a player would: into the line, with every reader listening."""
+    window.view.chords.setText(text)
+    window.view.chords.textEdited.emit(text)
+    window.view.chords.setFocus()
+
+
+def select(span: int) -> Callable[[MainWindow], None]:
+    """Put the cursor on a chord and the focus into the result."""
+
+    def run(window: MainWindow) -> None:
+        window.build.select_span(span)
+        window.view.result.setFocus()
+
+    return run
+
+
+def ask(window: MainWindow) -> None:
+    """A pluck dragged to another string."""
+    window.build.select_span(1)
+    window.view.result.pluck_moved.emit(window.build.column, 2, 1)
+
+
+def exceptions(window: MainWindow) -> None:
+    """A bass of the player's own on one chord, the set-up open."""
+    window.build.select_span(1)
+    settle(window)
+    window.view.strings.string_chosen.emit("p2", 3)
+    settle(window)
+    window.actions_by_id["setup"].trigger()
+
+
+def empty(window: MainWindow) -> None:
+    """A new piece."""
+    window.add(Document(empty_piece()))
+
+
+SHOTS = (
+    Shot("build-forty-lanterns", 0, select(3)),
+    Shot("build-brine-and-barley", 1, select(2)),
+    Shot("build-netmenders-round", 2, select(1)),
+    Shot("build-error-in-chord-line", 0, lambda w: type_chords(w, "| G | Am7 | Dsus5 D | Em7{022030} |")),
+    Shot("build-how-far", 0, ask),
+    Shot("build-exception-and-set-up", 0, exceptions),
+    Shot("build-empty", 0, empty),
+    Shot("build-night-cloth", 0, select(1), night=True),
+    Shot("build-small-window", 0, select(3), size=(1024, 700)),
+)
+
+
+def settle(window: MainWindow, ms: int = 150) -> None:
+    """Let the worker fit and the window paint."""
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
+def take(shot: Shot, folder: Path, app: QApplication) -> Path:
+    """Open the demo, act, and save the window's picture."""
+    with tempfile.TemporaryDirectory() as settings_folder:
+        settings = Settings(Path(settings_folder) / "settings.ini")
+        if shot.night:
+            settings.set_text("theme", "night")
+        theme.apply(theme.NIGHT if shot.night else theme.LINEN, app)
+        window = MainWindow(settings, Transport(output=SilentOutput()))
+        fill(window, [], demo=True)
+        window.resize(*shot.size)
+        window.show()
+        window.view.pieces.setCurrentIndex(shot.piece)
+        settle(window)
+        shot.act(window)
+        settle(window)
+        path = folder / f"{shot.name}.png"
+        window.grab().save(str(path))
+        for document in window.documents:
+            document.stack.setClean()
+        window.close()
+    return path
+
+
+def main() -> None:
+    """All pictures, or those whose name holds the given text."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--only", default="", metavar="TEXT", help="pictures whose name holds TEXT")
+    parser.add_argument("--into", type=Path, default=ROOT / "docs" / "screenshots", metavar="FOLDER")
+    options = parser.parse_args()
+    options.into.mkdir(parents=True, exist_ok=True)
+    app = QApplication([])
+    theme.load_fonts()
+    for shot in SHOTS:
+        if options.only in shot.name:
+            print(take(shot, options.into, app))
+
+
+if __name__ == "__main__":
+    main()

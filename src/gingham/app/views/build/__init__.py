@@ -1,0 +1,1 @@
+"""The Build view: pattern, strings for a chord and what you play, as one linked picture."""

@@ -1,0 +1,153 @@
+"""The choices beside the picture: thumb, fingers, pattern."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSignalBlocker
+from PySide6.QtWidgets import QComboBox
+
+from gingham.app.views.build.typed_line import TypedLine
+from gingham.core.errors import GinghamError, InputError
+from gingham.core.patterns.library import for_meter
+from gingham.core.pieces.edits import choose_pattern
+from gingham.core.pieces.piece import NamedPattern
+from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
+
+if TYPE_CHECKING:
+    from gingham.app.views.build.controller import BuildController
+
+_NAMED = "named:"
+
+
+class Choices:
+    """Boxes and menu actions make the same edits."""
+
+    def __init__(self, build: BuildController) -> None:
+        self._build = build
+        view = build.view
+        view.thumb.activated.connect(self._thumb_chosen)
+        view.fingers.activated.connect(self._fingers_chosen)
+        view.pattern_names.activated.connect(self._pattern_chosen)
+        view.thumb_strings.left.connect(self._thumb_typed)
+        view.finger_strings.left.connect(self._fingers_typed)
+        view.thumb_strings.given_up.connect(self.refresh)
+        view.finger_strings.given_up.connect(self.refresh)
+
+    # Thumb and fingers.
+
+    def set_thumb(self, plan: ThumbPlan) -> None:
+        """Another thumb plan for the piece."""
+        self._edit_rules("Thumb", replace(self._build.piece.rules, thumb=plan))
+
+    def set_fingers(self, policy: FingerPolicy) -> None:
+        """Another way to place the fingers."""
+        self._edit_rules("Fingers", replace(self._build.piece.rules, fingers=policy))
+
+    def name_thumb(self) -> None:
+        """Strings of the player's own for the thumb: first those that it has now."""
+        on = self._build.assignment()
+        now = tuple(dict.fromkeys(c.string for c in on.basses)) if on is not None else ()
+        strings = now or (self._build.piece.instrument.strings,)
+        self.set_thumb(ThumbPlan("named", strings))
+        self._build.view.thumb_strings.setFocus()
+        self._build.view.thumb_strings.selectAll()
+
+    def name_fingers(self) -> None:
+        """Strings of the player's own for the fingers: first those that they have now."""
+        on = self._build.assignment()
+        now = tuple((finger, choice.string) for finger, choice in on.fingers) if on is not None else ()
+        self.set_fingers(FingerPolicy("named", now or (("i", 2), ("m", 1))))
+        self._build.view.finger_strings.setFocus()
+        self._build.view.finger_strings.selectAll()
+
+    def _edit_rules(self, text: str, rules: Rules) -> None:
+        self._build.edit(text, replace(self._build.piece, rules=rules))
+
+    def _thumb_chosen(self, index: int) -> None:
+        kind = self._build.view.thumb.itemData(index)
+        if kind == "named":
+            self.name_thumb()
+        else:
+            self.set_thumb(ThumbPlan(kind))
+
+    def _fingers_chosen(self, index: int) -> None:
+        kind = self._build.view.fingers.itemData(index)
+        if kind == "named":
+            self.name_fingers()
+        else:
+            self.set_fingers(FingerPolicy(kind))
+
+    def _thumb_typed(self) -> None:
+        if self._build.piece.rules.thumb.kind == "named":
+            self._read(self._build.view.thumb_strings, lambda text: self.set_thumb(parse_thumb(text)))
+
+    def _fingers_typed(self) -> None:
+        if self._build.piece.rules.fingers.kind == "named":
+            self._read(self._build.view.finger_strings, lambda text: self.set_fingers(parse_fingers(text)))
+
+    def _read(self, line: TypedLine, use: object) -> None:
+        """Use what was typed, or underline it and say why not."""
+        assert callable(use)
+        try:
+            use(_NAMED + line.text().replace(" ", ""))
+        except InputError as error:
+            line.set_fault((0, len(line.text())))
+            self._build.say_fault(error)
+        else:
+            line.set_fault(None)
+
+    # The pattern.
+
+    def patterns(self) -> list[NamedPattern]:
+        """What can be chosen: the piece's own patterns, then the built-in ones of the meter."""
+        piece = self._build.piece
+        own = {p.name for p in piece.patterns}
+        built_in = [NamedPattern(n, p) for n, p in for_meter(piece.meter) if n not in own]
+        return [*piece.patterns, *built_in]
+
+    def step_pattern(self, by: int) -> None:
+        """The next pattern of the list, or the one before."""
+        names = [named.name for named in self._ordered()]
+        now = self._build.piece.sections[self._build.section].pattern
+        self._choose(self._ordered()[(names.index(now) + by) % len(names)])
+
+    def _ordered(self) -> list[NamedPattern]:
+        """The list in a fixed order, so that stepping comes through all of it."""
+        names = [name for name, _ in for_meter(self._build.piece.meter)]
+        rank = {name: index for index, name in enumerate(names)}
+        return sorted(self.patterns(), key=lambda named: (rank.get(named.name, -1), named.name))
+
+    def _pattern_chosen(self, index: int) -> None:
+        self._choose(self._ordered()[index])
+
+    def _choose(self, named: NamedPattern) -> None:
+        try:
+            self._build.edit("Choose pattern", choose_pattern(self._build.piece, self._build.section, named))
+        except GinghamError as error:
+            self._build.say_fault(error)
+
+    # Showing.
+
+    def refresh(self) -> None:
+        """Show the piece's choices."""
+        view, rules = self._build.view, self._build.piece.rules
+        for box, kind in ((view.thumb, rules.thumb.kind), (view.fingers, rules.fingers.kind)):
+            with QSignalBlocker(box):
+                box.setCurrentIndex(box.findData(kind))
+        for line, text in (
+            (view.thumb_strings, str(rules.thumb)),
+            (view.finger_strings, str(rules.fingers)),
+        ):
+            line.setVisible(text.startswith(_NAMED))
+            line.show_text(text.removeprefix(_NAMED))
+        self._show_patterns(view.pattern_names)
+
+    def _show_patterns(self, box: QComboBox) -> None:
+        names = [named.name for named in self._ordered()]
+        with QSignalBlocker(box):
+            if [box.itemText(i) for i in range(box.count())] != names:
+                box.clear()
+                box.addItems(names)
+            box.setCurrentIndex(names.index(self._build.piece.sections[self._build.section].pattern))

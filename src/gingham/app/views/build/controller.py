@@ -1,0 +1,263 @@
+"""The Build view's controller: the shown piece, its newest result, the cell cursor, the playhead."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from PySide6.QtCore import QObject, QSignalBlocker, Signal
+
+from gingham.app.document import Document
+from gingham.app.fitter import Fitter
+from gingham.app.theme import SIZES
+from gingham.app.views.build.choices import Choices
+from gingham.app.views.build.geometry import Axis, Column
+from gingham.app.views.build.gestures import Gestures
+from gingham.app.views.build.lines import Lines
+from gingham.app.views.build.setup_edits import SetupEdits
+from gingham.app.views.build.strings_canvas import string_notes
+from gingham.app.views.build.view import BuildView
+from gingham.core.errors import GinghamError
+from gingham.core.fitting.result import Assignment, Result
+from gingham.core.fitting.whole import with_blank_bars
+from gingham.core.judging.speed import Limit
+from gingham.core.pieces.edits import remove_override
+from gingham.core.pieces.piece import Override, Piece
+from gingham.words.errors import say
+from gingham.words.names import signs
+from gingham.words.piece_text import about_text, tempo_text
+from gingham.words.saying import finger_words
+
+
+class BuildController(QObject):
+    """Joins document, fitter and view. Every edit goes through `edit`."""
+
+    shown = Signal()
+    """The picture shows the present piece."""
+    notice = Signal(str)
+
+    def __init__(self, view: BuildView, fitter: Fitter, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.view, self.fitter = view, fitter
+        self.document: Document | None = None
+        self.section = 0
+        self.result: Result | None = None
+        self.limit = Limit(0, ())
+        self.axis: Axis | None = None
+        self.column = 0
+        self._place: tuple[int, Fraction] = (1, Fraction(0))
+        self.lines = Lines(self)
+        self.choices = Choices(self)
+        self.setup_edits = SetupEdits(self)
+        self.gestures = Gestures(self)
+        self._connect()
+
+    def _connect(self) -> None:
+        view = self.view
+        self.fitter.fitted.connect(self._fitted)
+        self.fitter.failed.connect(self._failed)
+        for canvas in (view.result, view.pattern):
+            canvas.column_chosen.connect(self.set_column)
+            canvas.scrolled.connect(lambda by: view.scroll_bar.setValue(view.scroll_bar.value() + round(by)))
+        view.cards.chosen.connect(self.select_span)
+        view.sections.activated.connect(self.select_section)
+        view.scroll_bar.valueChanged.connect(self._scrolled)
+        view.reasons.rule_wanted.connect(self.back_to_rule)
+
+    # The piece.
+
+    @property
+    def piece(self) -> Piece:
+        """The piece that is shown."""
+        assert self.document is not None
+        return self.document.piece
+
+    def show_document(self, document: Document) -> None:
+        """Show another open piece from its first section."""
+        if self.document is not None:
+            self.document.changed.disconnect(self.refresh)
+        self.document = document
+        document.changed.connect(self.refresh)
+        self.section, self.column, self._place = 0, 0, (1, Fraction(0))
+        self.view.ask.leave()
+        self.lines.forget()
+        self.refresh()
+
+    def edit(self, text: str, after: Piece, merge: str | None = None) -> None:
+        """Make `after` the current piece as one undo step."""
+        if self.document is not None:
+            self.document.edit(text, after, merge)
+
+    def end_gesture(self) -> None:
+        """What comes next is an undo step of its own."""
+        if self.document is not None:
+            self.document.end_gesture()
+
+    def back_to_rule(self, override: Override) -> None:
+        """Take one exception away."""
+        self.edit("Back to the rule", remove_override(self.piece, override))
+
+    def refresh(self) -> None:
+        """The piece has changed: show its texts now, its picture when it is fitted."""
+        self.section = min(self.section, len(self.piece.sections) - 1)
+        self.lines.refresh()
+        self.choices.refresh()
+        self.setup_edits.refresh()
+        self._show_sections()
+        self.view.about.show_whole(about_text(self.piece))
+        self.view.bar.show_tempo(self.piece.tempo, tempo_text(self.piece))
+        self.fitter.request(self.piece, self.section)
+
+    def _show_sections(self) -> None:
+        box = self.view.sections
+        names = [f"{s.name} ×{s.repeats}" if s.repeats > 1 else s.name for s in self.piece.sections]
+        with QSignalBlocker(box):
+            if [box.itemText(i) for i in range(box.count())] != names:
+                box.clear()
+                box.addItems(names)
+            box.setCurrentIndex(self.section)
+
+    def select_section(self, index: int) -> None:
+        """Show another section from its start."""
+        if 0 <= index < len(self.piece.sections) and index != self.section:
+            self.section = index
+            self.column, self._place = 0, (1, Fraction(0))
+            self.lines.forget()
+            self.refresh()
+
+    # The result.
+
+    def _fitted(self, result: Result, limit: Limit) -> None:
+        if result.piece is not self.piece or result.section != self.section:
+            return  # a newer piece is on its way
+        self.result, self.limit = result, limit
+        self.lines.fitted()
+        shown = with_blank_bars(result)
+        self.axis = Axis(shown, SIZES.slot)
+        for canvas in (self.view.result, self.view.pattern):
+            canvas.show_result(shown, self.axis)
+        self.view.lane_names.update()
+        self.view.cards.show_result(result)
+        self.view.bar.say.show_whole(finger_words(result.pattern))
+        self._show_scroll_range()
+        self.column = self.axis.column_before(*self._place) or 0
+        self._show_cursor()
+        self.shown.emit()
+
+    def _failed(self, piece: Piece, error: GinghamError) -> None:
+        if piece is self.piece:
+            self.lines.show_fit_fault(error)
+
+    # The cell cursor and the chord it is on.
+
+    def place(self, column: int | None = None) -> Column | None:
+        """The column of the cursor, or of an index; None if there is none."""
+        index = self.column if column is None else column
+        if self.axis is None or not 0 <= index < len(self.axis.columns):
+            return None
+        return self.axis.columns[index]
+
+    def set_column(self, column: int) -> None:
+        """Put the cell cursor of both pictures into a column."""
+        place = self.place(column)
+        if place is None:
+            return
+        self.column, self._place = column, (place.bar, place.at)
+        self._show_cursor()
+        self._bring_into_sight(place.x, place.width)
+
+    def span_index(self) -> int:
+        """The chord under the cursor; −1 if there is none."""
+        place = self.place()
+        return place.span if place is not None and self.result is not None and self.result.spans else -1
+
+    def assignment(self) -> Assignment | None:
+        """The strings of the chord under the cursor."""
+        index = self.span_index()
+        return self.result.spans[index].assignment if self.result is not None and index >= 0 else None
+
+    def select_span(self, index: int) -> None:
+        """Put the cursor where a chord enters."""
+        if self.axis is not None:
+            found = next((i for i, c in enumerate(self.axis.columns) if c.span == index), None)
+            if found is not None:
+                self.set_column(found)
+
+    def step_span(self, by: int) -> None:
+        """The next chord, or the one before."""
+        self.select_span(self.span_index() + by)
+
+    def cursor_bar(self) -> int | None:
+        """The number of the bar under the cursor; None in an empty section."""
+        place = self.place()
+        return place.bar if place is not None and self.result is not None and self.result.bars else None
+
+    def _show_cursor(self) -> None:
+        view, span, on = self.view, self.span_index(), self.assignment()
+        for canvas in (view.result, view.pattern):
+            canvas.set_column(self.column)
+        view.result.set_span(span)
+        view.cards.set_current(span)
+        chord = signs(on.chord.text) if on is not None else ""
+        view.strings_title.show_whole(f"Strings for {chord}" if chord else "Strings")
+        instrument = self.piece.instrument
+        opens = {string: instrument.open_midi(string) for string in range(1, instrument.strings + 1)}
+        view.strings.show_assignment(on, instrument.strings, string_notes(on, opens))
+        if self.result is not None:
+            view.reasons.show_chord(self.result, max(0, span), self.limit)
+        self._show_count()
+
+    def _show_count(self, column: int | None = None) -> None:
+        """The count of a column's bar; of the cursor's bar while nothing plays."""
+        place = self.place(column)
+        if place is not None and self.axis is not None:
+            box = self.axis.bars[place.box]
+            inside = self.axis.columns[box.first : box.last + 1]
+            self.view.bar.count.show_bar(tuple((c.syllable, c.on_beat) for c in inside))
+
+    # Scrolling and playing.
+
+    def _show_scroll_range(self) -> None:
+        bar, width = self.view.scroll_bar, self.view.result.width()
+        most = max(0, round(self.axis.width - width) + 1) if self.axis is not None else 0
+        bar.setRange(0, most)
+        bar.setEnabled(most > 0)
+        bar.setPageStep(width)
+        bar.setSingleStep(round(SIZES.slot))
+
+    def _scrolled(self, value: int) -> None:
+        for canvas in (self.view.result, self.view.pattern):
+            canvas.set_offset(float(value))
+
+    def _bring_into_sight(self, x: float, width: float) -> None:
+        bar, seen = self.view.scroll_bar, self.view.result.width()
+        self._show_scroll_range()
+        if x < bar.value():
+            bar.setValue(round(x - SIZES.slot))
+        elif x + width > bar.value() + seen:
+            bar.setValue(round(x + width + SIZES.slot - seen))
+
+    def show_playhead(self, bar: int, inside: float) -> None:
+        """Where the music is: bar number and whole notes inside it."""
+        x = self.axis.x_of(bar, inside) if self.axis is not None else None
+        if x is None or self.axis is None:
+            return
+        for canvas in (self.view.result, self.view.pattern):
+            canvas.set_playhead(x)
+        shift = x - self.view.scroll_bar.value()
+        if not 0 <= shift <= self.view.result.width() * 0.9:
+            self.view.scroll_bar.setValue(round(x - SIZES.slot))
+        column = self.axis.column_at(x)
+        if column is not None:
+            self._show_count(column)
+            self.view.bar.count.show_now(column - self.axis.bars[self.axis.columns[column].box].first)
+
+    def hide_playhead(self) -> None:
+        """The music has stopped."""
+        for canvas in (self.view.result, self.view.pattern):
+            canvas.set_playhead(None)
+        self.view.bar.count.show_now(None)
+        self._show_count()
+
+    def say_fault(self, error: GinghamError) -> None:
+        """A fault that has no line of its own."""
+        self.notice.emit(say(error))

@@ -1,0 +1,233 @@
+"""Where everything lies in the linked picture: columns in time, rows of strings, rows of fingers. No Qt.
+
+The columns of the pattern are the columns of the result, the rows of the strings for a chord are the rows of
+the result: all canvases read the same `Axis`, `Rows` and `Lanes`. Lengths are device-independent pixels.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from dataclasses import dataclass
+from fractions import Fraction
+from itertools import accumulate, pairwise
+from typing import NamedTuple
+
+from gingham.core.fitting.placing import Stretch, slots_under
+from gingham.core.fitting.result import FittedBar, Result
+from gingham.core.music.meter import count_at
+from gingham.core.patterns.pattern import FINGERS, Pattern, Pluck
+
+HEADER, FOOTER = 24.0, 20.0  # chord names above the strings, bar numbers below them
+_ROW, _LANE = 46.0, 34.0  # heights that rows and lanes have where there is room
+
+
+class Column(NamedTuple):
+    """One place of the beat grid: where it lies, in which bar and on which chord, what the count says.
+
+    `own` tells whether the pattern itself lies here, not one of its repeats;
+    `on_beat` whether a counted beat begins here.
+    """
+
+    x: float
+    width: float
+    bar: int
+    at: Fraction
+    slot: int
+    own: bool
+    box: int
+    span: int
+    syllable: str
+    on_beat: bool
+
+    @property
+    def middle(self) -> float:
+        """Where marks of this column are centred."""
+        return self.x + min(self.width, 40.0) / 2
+
+
+@dataclass(frozen=True, slots=True)
+class BarBox:
+    """A bar's place: number (pick-up 0), x, width, and its columns first … last (none if last < first)."""
+
+    number: int
+    x: float
+    width: float
+    first: int
+    last: int
+    length: Fraction
+
+
+_Place = tuple[int, Fraction, str, bool, float]
+"""Slot, position in the bar, syllable, whether a counted beat begins there, x from the bar's start."""
+
+
+class Axis:
+    """The time axis: x is proportional to time, the shortest place is `slot_width` wide."""
+
+    def __init__(self, result: Result, slot_width: float) -> None:
+        pattern = result.pattern
+        starts = pattern.starts
+        shortest = min(b - a for a, b in pairwise(starts))
+        self._scale = slot_width / float(shortest)
+        self.columns: list[Column] = []
+        self.bars: list[BarBox] = []
+        self._lay(result, pattern)
+        self._xs = [column.x for column in self.columns]
+        self._numbers = {box.number: index for index, box in enumerate(self.bars)}
+
+    @property
+    def width(self) -> float:
+        """Where the last bar ends."""
+        return self.bars[-1].x + self.bars[-1].width if self.bars else 0.0
+
+    def _lay(self, result: Result, pattern: Pattern) -> None:
+        known: dict[object, list[_Place]] = {}
+        seen: set[int] = set()
+        x = 0.0
+        for index, bar in enumerate(result.bars):
+            if bar.phases not in known:
+                known[bar.phases] = self._bar(bar, pattern)
+            first, width = len(self.columns), float(bar.length) * self._scale
+            for slot, at, syllable, on_beat, offset in known[bar.phases]:
+                own = slot not in seen and bar.number > 0
+                if own:
+                    seen.add(slot)
+                span = _span_at(result, bar, at)
+                self.columns.append(
+                    Column(x + offset, 0.0, bar.number, at, slot, own, index, span, syllable, on_beat)
+                )
+            self.bars.append(BarBox(bar.number, x, width, first, len(self.columns) - 1, bar.length))
+            x += width
+        self._stretch_widths(x)
+
+    def _bar(self, bar: FittedBar, pattern: Pattern) -> list[_Place]:
+        """The places of one bar."""
+        out: list[_Place] = []
+        beats = set(accumulate(pattern.meter.beats, initial=Fraction(0)))
+        for at, length, phase in bar.phases:
+            for slot, position, _ in slots_under(pattern.starts, Stretch(at, length, phase, False, False)):
+                counted = position + _missing(bar, pattern)
+                syllable = count_at(pattern.meter, counted)
+                out.append((slot, position, syllable, counted in beats, float(position) * self._scale))
+        return out
+
+    def _stretch_widths(self, end: float) -> None:
+        """Every column reaches to where the next one begins."""
+        for index, column in enumerate(self.columns):
+            after = self.columns[index + 1].x if index + 1 < len(self.columns) else end
+            self.columns[index] = column._replace(width=after - column.x)
+
+    def column_at(self, x: float) -> int | None:
+        """The column that covers `x`; None beyond the piece."""
+        if not self.columns or not 0 <= x < self.width:
+            return None
+        return max(0, bisect_right(self._xs, x) - 1)
+
+    def column_of(self, bar: int, at: Fraction) -> int | None:
+        """The column of a position in a bar; None if no place begins there."""
+        box = self.box_of(bar)
+        if box is None:
+            return None
+        for index in range(box.first, box.last + 1):
+            if self.columns[index].at == at:
+                return index
+        return None
+
+    def column_before(self, bar: int, at: Fraction) -> int | None:
+        """The last column that begins at a position or before it; None if the bar has none."""
+        box = self.box_of(bar)
+        if box is None:
+            return None
+        inside = [i for i in range(box.first, box.last + 1) if self.columns[i].at <= at]
+        return inside[-1] if inside else None
+
+    def box_of(self, bar: int) -> BarBox | None:
+        """The place of a bar by its number."""
+        index = self._numbers.get(bar)
+        return None if index is None else self.bars[index]
+
+    def x_of(self, bar: int, inside: float) -> float | None:
+        """The x of a moment `inside` a bar (whole notes); None if the bar is not there."""
+        box = self.box_of(bar)
+        return None if box is None else box.x + min(inside * self._scale, box.width)
+
+    def boxes_between(self, left: float, right: float) -> range:
+        """Indices of the bars that can be seen between two x."""
+        begins = [box.x for box in self.bars]
+        return range(max(0, bisect_right(begins, left) - 1), bisect_right(begins, right))
+
+
+def _missing(bar: FittedBar, pattern: Pattern) -> Fraction:
+    """What a pick-up lacks at its start: its counts are those of the end of a bar."""
+    return pattern.meter.bar - bar.length if bar.number == 0 else Fraction(0)
+
+
+def _span_at(result: Result, bar: FittedBar, at: Fraction) -> int:
+    """Index of the chord's span at a place of a bar."""
+    found = bar.spans[0]
+    for index in bar.spans[1:]:
+        span = result.spans[index].span
+        if span.bar == bar.number and span.at <= at:
+            found = index
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Rows:
+    """Rows of strings, string 1 on top, in a canvas of some height."""
+
+    strings: int
+    height: float
+
+    @property
+    def step(self) -> float:
+        """The height of one row."""
+        return min(_ROW, (self.height - HEADER - FOOTER) / self.strings)
+
+    @property
+    def bottom(self) -> float:
+        """Where the last row ends."""
+        return HEADER + self.step * self.strings
+
+    def y(self, string: int) -> float:
+        """The string's line."""
+        return HEADER + self.step * (string - 0.5)
+
+    def string_at(self, y: float) -> int:
+        """The string whose row covers `y`; the nearest one outside."""
+        return min(max(1, int((y - HEADER) // self.step) + 1), self.strings)
+
+
+@dataclass(frozen=True, slots=True)
+class Lanes:
+    """Rows of fingers, the thumb lowest, in a canvas of some height; below them the count."""
+
+    fingers: tuple[str, ...]
+    height: float
+
+    @property
+    def step(self) -> float:
+        """The height of one row."""
+        return min(_LANE, (self.height - FOOTER) / len(self.fingers))
+
+    @property
+    def bottom(self) -> float:
+        """Where the thumb's row ends."""
+        return self.step * len(self.fingers)
+
+    def y(self, finger: str) -> float:
+        """The middle of a finger's row; the little finger's is above the canvas if it has none."""
+        index = self.fingers.index(finger) if finger in self.fingers else -1
+        return self.step * (index + 0.5)
+
+    def finger_at(self, y: float) -> str:
+        """The finger whose row covers `y`; the nearest one outside."""
+        return self.fingers[min(max(0, int(y // self.step)), len(self.fingers) - 1)]
+
+
+def lanes_for(pattern: Pattern, height: float) -> Lanes:
+    """Thumb, index, middle and ring finger, and the little finger where the pattern uses it."""
+    strokes = [*pattern.strokes()] + [(0, s) for v in pattern.variants for slot in v.slots for s in slot]
+    little = any(isinstance(stroke, Pluck) and stroke.finger == "c" for _, stroke in strokes)
+    shown = FINGERS if little else FINGERS[:-1]
+    return Lanes(tuple(reversed(shown)), height)

@@ -1,0 +1,311 @@
+"""What you play: strings over beats, with the thumb's ribbon, woven pinches, chord names and bar numbers."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from PySide6.QtCore import QEvent, QLineF, QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QToolTip, QWidget
+
+from gingham.app.theme import Theme
+from gingham.app.views.build import marks
+from gingham.app.views.build.canvas import TimeCanvas
+from gingham.app.views.build.geometry import HEADER, Axis, BarBox, Rows
+from gingham.app.views.build.marks import Look
+from gingham.core.fitting.result import Event, Result
+from gingham.words.names import signs
+from gingham.words.panel import event_text
+from gingham.words.reasons import problem_text
+
+_IMPOSSIBLE = frozenset({"muted-string", "same-string", "string-missing"})
+_FRETTING_HAND = frozenset({"hammer", "pull", "slide"})
+_SWEPT = frozenset({"brush-down", "brush-up", "chuck"})
+
+
+class ResultCanvas(TimeCanvas):
+    """Every pluck on its string at its time: the finger's letter and the fret."""
+
+    pluck_moved = Signal(int, int, int)
+    """Column, string it is on, string it shall go to."""
+    pluck_left_out = Signal(int, int)
+    """Column and string."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(theme, parent)
+        self.string = 1
+        self.span = -1
+        self.loop: tuple[int, int] | None = None
+        self._pressed: tuple[int, int] | None = None
+        self._over = 0
+        self.setAccessibleName("What you play: strings over beats")
+        self.setMinimumHeight(150)
+
+    def rows(self) -> Rows:
+        """The rows of strings at the present height."""
+        count = self.result.piece.instrument.strings if self.result is not None else 6
+        return Rows(count, self.height())
+
+    def set_span(self, span: int) -> None:
+        """The chord that is selected."""
+        self.span = span
+        self.repaint_still()
+
+    def set_loop(self, loop: tuple[int, int] | None) -> None:
+        """The bars that go round."""
+        self.loop = loop
+        self.repaint_still()
+
+    def event_at(self, column: int, string: int) -> Event | None:
+        """The pluck on a string at a column."""
+        place = self.place(column)
+        if place is None or self.result is None:
+            return None
+        events = self.result.bars[place.box].events
+        return next((e for e in events if e.at == place.at and e.string == string), None)
+
+    # Painting.
+
+    def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
+        """Ground and strings, the ribbon, then the marks of the bars that can be seen."""
+        rows, seen = self.rows(), self.visible()
+        boxes = axis.boxes_between(seen.left(), seen.right())
+        for index in boxes:
+            self._paint_ground(p, axis, result, index, rows)
+        if result.piece.sections[result.section].chords.bars:
+            self._paint_headers(p, axis, result, boxes)
+        else:
+            self._paint_empty(p)
+        marks.ribbon(p, self._thumb_points(axis, result, boxes, rows), self.theme)
+        for index in boxes:
+            self._paint_bar(p, axis, result, index, rows)
+        self._paint_drag(p, rows)
+        self._paint_cursor(p, rows)
+
+    def _paint_ground(self, p: QPainter, axis: Axis, result: Result, index: int, rows: Rows) -> None:
+        """The gingham check of beats and thumb strings, the strings, the bar line, the bar's number."""
+        box = axis.bars[index]
+        for column in axis.columns[box.first : box.last + 1]:
+            if column.span == self.span:
+                where = QRectF(column.x, HEADER, column.width, rows.bottom - HEADER)
+                p.fillRect(where, QColor(self.theme.selected))
+            if column.on_beat:
+                where = QRectF(column.x, HEADER, column.width, rows.bottom - HEADER)
+                p.fillRect(where, QColor(self.theme.check))
+            assignment = result.spans[column.span].assignment
+            for string in {choice.string for choice in assignment.basses} if assignment else ():
+                top = rows.y(string) - rows.step / 2
+                p.fillRect(QRectF(column.x, top, column.width, rows.step), QColor(self.theme.check_thumb))
+        for string in range(1, rows.strings + 1):
+            p.setPen(QPen(QColor(self.theme.string), 1.0 + 0.35 * string))
+            p.drawLine(QLineF(box.x, rows.y(string), box.x + box.width, rows.y(string)))
+        p.setPen(QPen(QColor(self.theme.string), 1.2))
+        p.drawLine(QLineF(box.x, HEADER, box.x, rows.bottom))
+        self._paint_number(p, box, rows)
+
+    def _paint_number(self, p: QPainter, box: BarBox, rows: Rows) -> None:
+        """The bar's number, and a band under the bars that go round."""
+        looped = self.loop is not None and self.loop[0] <= box.number <= self.loop[1]
+        if looped:
+            p.fillRect(QRectF(box.x, rows.bottom + 1, box.width, 3), QColor(self.theme.accent))
+        words = "pick-up" if box.number == 0 else f"bar {box.number}"
+        rect = QRectF(box.x + 4, rows.bottom + 3, box.width - 8, 16)
+        ink = self.theme.accent if looped else self.theme.quiet
+        marks.aligned(p, rect, words, ink, marks.font(12, looped), marks.LEFT)
+
+    def _paint_headers(self, p: QPainter, axis: Axis, result: Result, boxes: range) -> None:
+        """Chord names over the strings; one that began further left stays in sight."""
+        shown = sorted({span for index in boxes for span in result.bars[index].spans})
+        for span in shown:
+            left, right = span_edges(axis, result, span)
+            here = span == self.span
+            if here:
+                p.fillRect(QRectF(left, 0, right - left, HEADER), QColor(self.theme.selected))
+                p.fillRect(QRectF(left, 0, right - left, 2.5), QColor(self.theme.accent))
+            chord = result.spans[span].span.chord
+            words = signs(chord.text) if chord is not None else "silence"
+            start = max(left, self.offset) + 4
+            rect = QRectF(start, 2, max(10.0, right - start - 2), HEADER - 2)
+            marks.aligned(p, rect, words, self.theme.ink, marks.font(14, chord is not None), marks.LEFT)
+
+    def _paint_empty(self, p: QPainter) -> None:
+        """No chords yet: what to do first."""
+        words = "Type chords in the line at the top, such as  | Am7 | D/F# | G | Em |"
+        rect = QRectF(self.offset + 4, 2, self.width() - 8, HEADER - 2)
+        marks.aligned(p, rect, words, self.theme.quiet, marks.font(14), marks.LEFT)
+
+    def _thumb_points(self, axis: Axis, result: Result, boxes: range, rows: Rows) -> list[QPointF]:
+        """The thumb's plucks that can be seen, with the bar before and the bar behind."""
+        around = range(max(0, boxes.start - 1), min(len(axis.bars), boxes.stop + 1))
+        return [
+            QPointF(middle(axis, axis.bars[index], event.at), rows.y(event.string))
+            for index in around
+            for event in result.bars[index].events
+            if event.finger == "p" and event.kind == "pluck" and not event.silent
+        ]
+
+    def _paint_bar(self, p: QPainter, axis: Axis, result: Result, index: int, rows: Rows) -> None:
+        """All marks of one bar."""
+        box, bar = axis.bars[index], result.bars[index]
+        faults = {
+            (problem.at, dict(problem.values).get("string"))
+            for problem in bar.problems
+            if problem.code in _IMPOSSIBLE
+        }
+        moments: dict[Fraction, list[Event]] = {}
+        for event in bar.events:
+            moments.setdefault(event.at, []).append(event)
+        for at, events in moments.items():
+            x = middle(axis, box, at)
+            self._paint_pinch(p, x, events, rows)
+            self._paint_sweep(p, x, events, rows)
+            for event in events:
+                self._paint_event(p, x, event, rows, (at, event.string) in faults)
+
+    def _paint_pinch(self, p: QPainter, x: float, events: list[Event], rows: Rows) -> None:
+        together = sorted((e for e in events if e.kind == "pluck" and not e.silent), key=lambda e: e.string)
+        if len(together) > 1:
+            top, bottom = together[0], together[-1]
+            dyes = (self.theme.finger(top.finger or "p"), self.theme.finger(bottom.finger or "p"))
+            marks.woven(p, x, rows.y(top.string), rows.y(bottom.string), dyes, ghost=False)
+
+    def _paint_sweep(self, p: QPainter, x: float, events: list[Event], rows: Rows) -> None:
+        swept = [event for event in events if event.kind in _SWEPT]
+        if swept:
+            first, last = rows.y(swept[0].string), rows.y(swept[-1].string)
+            edge = rows.step * (0.45 if last > first else -0.45)
+            marks.arrow(p, x - 17, first - edge, last + edge, self.theme.finger(swept[0].finger or "i"))
+
+    def _paint_event(self, p: QPainter, x: float, event: Event, rows: Rows, fault: bool) -> None:
+        rect = marks.mark_rect(x, rows.y(event.string), rows.step)
+        fret = "×" if event.fret is None else str(event.fret)
+        if event.kind in _FRETTING_HAND:
+            self._paint_ornament(p, rect, event, fret)
+            return
+        letter = "k" if event.kind == "chuck" else (event.finger or "?")
+        look = Look.LEFT_OUT if event.silent else Look.FULL
+        marks.finger_mark(p, rect, self.theme, event.finger or "i", (letter, fret), look)
+        if event.accent and not event.silent:
+            marks.accent_sign(p, rect, self.theme, event.accent)
+        if event.overridden:
+            marks.own_choice_sign(p, rect, self.theme)
+        if fault:
+            marks.fault_sign(p, rect, self.theme)
+
+    def _paint_ornament(self, p: QPainter, rect: QRectF, event: Event, fret: str) -> None:
+        """The fretting hand's own note: a letter in a plain frame (h, p or s) and the fret."""
+        p.setPen(QPen(QColor(self.theme.quiet), 1.2))
+        p.setBrush(QColor(self.theme.panel))
+        p.drawRoundedRect(rect.adjusted(1, 1, -1, -1), 9, 9)
+        marks.text(p, rect.adjusted(3, 0, -3, 0), f"{event.kind[0]} {fret}", self.theme.ink, 12)
+
+    def _paint_cursor(self, p: QPainter, rows: Rows) -> None:
+        column = self.place(self.column)
+        if column is not None:
+            rect = marks.mark_rect(column.middle, rows.y(min(self.string, rows.strings)), rows.step + 4)
+            marks.cursor(p, rect.adjusted(-3.5, -3.5, 3.5, 3.5), self.theme, self.hasFocus())
+
+    def _paint_drag(self, p: QPainter, rows: Rows) -> None:
+        """Where a dragged pluck would land."""
+        if self._pressed is None or self._over in (0, self._pressed[1]):
+            return
+        column, event = self.place(self._pressed[0]), self.event_at(*self._pressed)
+        if column is not None and event is not None:
+            rect = marks.mark_rect(column.middle, rows.y(self._over), rows.step)
+            marks.finger_mark(p, rect, self.theme, event.finger or "i", (event.finger or "?",), Look.LEFT_OUT)
+
+    # Mouse and keys.
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """The cursor goes there; a pluck under it can be dragged to another string."""
+        if event.button() != Qt.MouseButton.LeftButton or self.axis is None:
+            return
+        where = self.at(event)
+        column = self.axis.column_at(where.x())
+        if column is None:
+            return
+        self.string = self.rows().string_at(where.y())
+        self._over = self.string
+        self._pressed = (column, self.string) if self.event_at(column, self.string) is not None else None
+        self.column_chosen.emit(column)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Show where a dragged pluck would land."""
+        over = self.rows().string_at(event.position().y())
+        if self._pressed is not None and over != self._over:
+            self._over = over
+            self.repaint_still()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """A drag to another string asks how far it goes."""
+        pressed, over = self._pressed, self._over
+        self._pressed, self._over = None, 0
+        if pressed is not None and over not in (0, pressed[1]):
+            self.pluck_moved.emit(*pressed, over)
+        self.repaint_still()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Up and down go to another string, with Shift the pluck goes there; Delete leaves it out."""
+        key, by = event.key(), {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
+        if key == Qt.Key.Key_Escape and self._pressed is not None:
+            self._pressed, self._over = None, 0
+            self.repaint_still()
+        elif by:
+            self._go_to_string(self.string + by, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+        elif key == Qt.Key.Key_Delete:
+            if self.event_at(self.column, self.string) is not None:
+                self.pluck_left_out.emit(self.column, self.string)
+        else:
+            super().keyPressEvent(event)
+
+    def _go_to_string(self, string: int, take_pluck: bool) -> None:
+        if not 1 <= string <= self.rows().strings:
+            return
+        if take_pluck and self.event_at(self.column, self.string) is not None:
+            self.pluck_moved.emit(self.column, self.string, string)
+            return
+        self.string = string
+        self.repaint_still()
+
+    def event(self, event: QEvent) -> bool:
+        """Under the mouse pointer: what is plucked there, and what is wrong with it."""
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            words = self.words_at(event.pos())
+            QToolTip.showText(event.globalPos(), words, self) if words else QToolTip.hideText()
+            return True
+        return super().event(event)
+
+    def words_at(self, where: QPoint) -> str:
+        """The pluck at a point of the widget in words, with its problems; empty where there is none."""
+        column = self.axis.column_at(where.x() + self.offset) if self.axis is not None else None
+        if column is None or self.result is None:
+            return ""
+        string = self.rows().string_at(where.y())
+        found, place = self.event_at(column, string), self.place(column)
+        if found is None or place is None:
+            return ""
+        faults = [
+            problem_text(problem)
+            for problem in self.result.bars[place.box].problems
+            if problem.at == place.at and dict(problem.values).get("string") == string
+        ]
+        return "\n".join([event_text(found), *faults])
+
+
+def middle(axis: Axis, box: BarBox, at: Fraction) -> float:
+    """Where the marks of a moment of a bar are centred; an ornament may lie between two columns."""
+    for column in axis.columns[box.first : box.last + 1]:
+        if column.at == at:
+            return column.middle
+    return (axis.x_of(box.number, float(at)) or 0.0) + 15.0
+
+
+def span_edges(axis: Axis, result: Result, index: int) -> tuple[float, float]:
+    """Where a chord begins and ends on the axis."""
+    span = result.spans[index].span
+    left = axis.x_of(span.bar, float(span.at)) or 0.0
+    if index + 1 == len(result.spans):
+        return left, axis.width
+    after = result.spans[index + 1].span
+    right = axis.x_of(after.bar, float(after.at))
+    return left, axis.width if right is None else right

@@ -1,0 +1,133 @@
+"""What the set-up rows change. A fault is said in the row; the piece stays as it was."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSignalBlocker
+from PySide6.QtWidgets import QComboBox
+
+from gingham.app.views.build.typed_line import TypedLine, show_fault
+from gingham.core.errors import GinghamError
+from gingham.core.instruments.instrument import instrument
+from gingham.core.music.meter import parse_meter
+from gingham.core.patterns.library import pattern_for
+from gingham.core.pieces import edits
+from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.pieces.rules import FirstRule
+from gingham.core.pieces.tempo import parse_swing
+
+if TYPE_CHECKING:
+    from gingham.app.views.build.controller import BuildController
+
+
+class SetupEdits:
+    """One undo step for each field."""
+
+    def __init__(self, build: BuildController) -> None:
+        self._build = build
+        panel = self._panel = build.view.setup
+        for line, use in (
+            (panel.title, self._title), (panel.section, self._section), (panel.tuning, self._tuning),
+            (panel.meter, self._meter),
+        ):  # fmt: skip
+            line.left.connect(lambda line=line, use=use: self._typed(line, use))
+            line.given_up.connect(self.refresh)
+        panel.capo.valueChanged.connect(lambda fret: self._use("Capo", lambda p: edits.set_capo(p, fret)))
+        panel.repeats.valueChanged.connect(self._repeats)
+        panel.instrument.activated.connect(self._instrument)
+        panel.swing.activated.connect(self._swing)
+        for box, name in ((panel.first, "first"), (panel.align, "align"), (panel.level, "level")):
+            box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
+
+    # Edits.
+
+    def _use(self, text: str, change: Callable[[Piece], Piece], line: TypedLine | None = None) -> None:
+        """Make an edit, or say in the row why not."""
+        panel = self._panel
+        try:
+            after = change(self._build.piece)
+        except GinghamError as error:
+            show_fault(line if line is not None else panel.tuning, panel.message, error)
+            if line is None:
+                panel.tuning.set_fault(None)
+            return
+        show_fault(panel.tuning, panel.message, None)
+        if line is not None:
+            line.set_fault(None)
+        self._build.edit(text, after)
+
+    def _typed(self, line: TypedLine, use: Callable[[str], None]) -> None:
+        if line.isModified() or line.fault is not None or line.text():
+            use(line.text().strip())
+
+    def _title(self, text: str) -> None:
+        self._use("Title", lambda piece: replace(piece, title=text), self._panel.title)
+
+    def _section(self, text: str) -> None:
+        index = self._build.section
+        if text != self._build.piece.sections[index].name:
+            self._use("Section name", lambda p: edits.rename_section(p, index, text), self._panel.section)
+
+    def _repeats(self, times: int) -> None:
+        index = self._build.section
+        self._use("Times", lambda p: edits.with_section(p, index, lambda s: replace(s, repeats=times)))
+
+    def _tuning(self, text: str) -> None:
+        if text == self._build.piece.instrument.tuning_text():
+            show_fault(self._panel.tuning, self._panel.message, None)
+            return
+        self._use(
+            "Tuning",
+            lambda piece: edits.set_instrument(piece, instrument(piece.instrument.id, text)),
+            self._panel.tuning,
+        )
+
+    def _meter(self, text: str) -> None:
+        def change(piece: Piece) -> Piece:
+            of = parse_meter(text)
+            return piece if of == piece.meter else edits.set_meter(piece, of, NamedPattern(*pattern_for(of)))
+
+        self._use("Meter", change, self._panel.meter)
+
+    def _instrument(self, index: int) -> None:
+        kind = self._panel.instrument.itemData(index)
+        if kind != self._build.piece.instrument.id:
+            self._use("Instrument", lambda piece: edits.set_instrument(piece, instrument(kind)))
+
+    def _swing(self, index: int) -> None:
+        swing = parse_swing(self._panel.swing.itemData(index))
+        self._use("Feel", lambda piece: replace(piece, swing=swing))
+
+    def _rule(self, name: str, value: str) -> None:
+        changed: object = FirstRule(value) if name == "first" else value
+        rules = replace(self._build.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
+        self._use("Rule", lambda piece: replace(piece, rules=rules))
+
+    # Showing.
+
+    def refresh(self) -> None:
+        """Show the piece's set-up."""
+        panel, piece = self._panel, self._build.piece
+        section = piece.sections[self._build.section]
+        show_fault(panel.tuning, panel.message, None)
+        for line, text in (
+            (panel.title, piece.title), (panel.section, section.name),
+            (panel.tuning, piece.instrument.tuning_text()), (panel.meter, str(piece.meter)),
+        ):  # fmt: skip
+            line.show_text(text)
+        for spin, value in ((panel.capo, piece.capo), (panel.repeats, section.repeats)):
+            with QSignalBlocker(spin):
+                spin.setValue(value)
+        _select(panel.instrument, piece.instrument.id)
+        _select(panel.swing, str(piece.swing))
+        _select(panel.first, piece.rules.first.kind)
+        _select(panel.align, piece.rules.align)
+        _select(panel.level, piece.rules.level)
+
+
+def _select(box: QComboBox, data: str) -> None:
+    with QSignalBlocker(box):
+        box.setCurrentIndex(box.findData(data))

@@ -1,0 +1,266 @@
+"""The Build view: every part in its place. It shows and asks; `controller` decides."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QScrollBar,
+    QTabBar,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gingham.app.theme import SIZES, Theme
+from gingham.app.views.build import marks
+from gingham.app.views.build.ask import AskBar
+from gingham.app.views.build.bar import BottomBar
+from gingham.app.views.build.cards import CardStrip
+from gingham.app.views.build.geometry import Lanes
+from gingham.app.views.build.labels import ShortLabel
+from gingham.app.views.build.pattern_canvas import PatternCanvas
+from gingham.app.views.build.reasons import ReasonsPanel
+from gingham.app.views.build.result_canvas import ResultCanvas
+from gingham.app.views.build.setup import SetupPanel
+from gingham.app.views.build.strings_canvas import StringsCanvas
+from gingham.app.views.build.typed_line import TypedLine
+from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS
+from gingham.words.names import FINGER_NAMES, POLICY_NAMES, THUMB_NAMES
+
+_ROOM_FOR_ALL = 720  # the height from which cards and set-up rows have room together
+_TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
+
+
+class LaneNames(QWidget):
+    """The names of the fingers beside the rows of the pattern."""
+
+    def __init__(self, theme: Theme, pattern: PatternCanvas) -> None:
+        super().__init__()
+        self.theme = theme
+        self._pattern = pattern
+
+    def lanes(self) -> Lanes:
+        """The rows of the pattern beside it."""
+        return self._pattern.lanes()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """`ring a`, `middle m`, … each in its dye."""
+        p = QPainter(self)
+        lanes = self.lanes()
+        for finger in lanes.fingers:
+            rect = self.rect().toRectF()
+            rect.setTop(lanes.y(finger) - 10)
+            rect.setHeight(20)
+            words = f"{FINGER_NAMES[finger].removesuffix(' finger')}  {finger}"
+            marks.aligned(p, rect, words, self.theme.finger(finger), marks.font(14, True), marks.LEFT)
+        p.end()
+
+
+class BuildView(QWidget):
+    """Chord line and cards on top, the linked picture in the middle, reasons at the right, the bar below."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("root")
+        self.theme = theme
+        self._make_parts(theme)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 4, 12, 8)
+        column.setSpacing(SIZES.gap)
+        column.addLayout(self._top())
+        column.addWidget(self.setup)
+        column.addLayout(self._chord_row())
+        column.addWidget(self.chords_message)
+        column.addWidget(self.cards)
+        column.addLayout(self._picture(), 1)
+        column.addWidget(self.bar)
+        self._order_focus()
+
+    def _make_parts(self, theme: Theme) -> None:
+        self.setup = SetupPanel(theme)
+        self.setup.hide()
+        self.chords = TypedLine(theme, "Chord line")
+        self.chords.setPlaceholderText("| Am7 | D/F# | G | Em |")
+        self.chords.setToolTip("Chords between bar lines; / holds, % repeats, N.C. is silence (Ctrl+L)")
+        self.chords_message = _fault_label()
+        self.sections = QComboBox()
+        self.sections.setAccessibleName("Section")
+        self.sections.setToolTip("Section (Ctrl+PgUp, Ctrl+PgDown)")
+        self.sections.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.cards = CardStrip(theme)
+        self.strings = StringsCanvas(theme)
+        self.strings_title = ShortLabel()
+        self.strings_title.setProperty("head", True)
+        self.result = ResultCanvas(theme)
+        self.pattern = PatternCanvas(theme)
+        self.lane_names = LaneNames(theme, self.pattern)
+        self.pattern_names = QComboBox()
+        self.pattern_names.setAccessibleName("Pattern")
+        self.pattern_names.setToolTip("Choose a pattern (Ctrl+Up, Ctrl+Down)")
+        self.reasons = ReasonsPanel(theme)
+        self.scroll_bar = QScrollBar(Qt.Orientation.Horizontal)
+        self.scroll_bar.setAccessibleName("Where in the section")
+        self.bar = BottomBar(theme)
+        self.ask = AskBar(self)
+
+    # Rows.
+
+    def _top(self) -> QHBoxLayout:
+        self.pieces = QTabBar()
+        self.pieces.setAccessibleName("Open pieces")
+        self.pieces.setDrawBase(False)
+        self.pieces.setExpanding(False)
+        self.pieces.setElideMode(Qt.TextElideMode.ElideRight)
+        self.about = ShortLabel()
+        self.about.setProperty("quiet", True)
+        self.thumb = _choice("Thumb", tuple((k, THUMB_NAMES[k]) for k in THUMB_PLANS))
+        self.fingers = _choice("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
+        self.thumb_strings = TypedLine(self.theme, "Thumb strings in order, such as 6,4")
+        self.finger_strings = TypedLine(self.theme, "Strings of the fingers, such as i3,m2,a1")
+        self.setup_button = QToolButton()
+        self.setup_button.setText("Set-up")
+        self.setup_button.setCheckable(True)
+        self.setup_button.setToolTip("Title, instrument, tuning, capo, meter and more (F4)")
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        row.addWidget(self.pieces)
+        row.addWidget(self.about, 1)
+        for words, box, line in (
+            ("Thumb", self.thumb, self.thumb_strings),
+            ("Fingers", self.fingers, self.finger_strings),
+        ):
+            label = QLabel(words)
+            label.setProperty("quiet", True)
+            row.addWidget(label)
+            row.addWidget(box)
+            line.setMaximumWidth(84)
+            line.hide()
+            row.addWidget(line)
+        row.addWidget(self.setup_button)
+        return row
+
+    def _chord_row(self) -> QHBoxLayout:
+        label = QLabel("Chords")
+        label.setProperty("quiet", True)
+        row = QHBoxLayout()
+        row.setSpacing(SIZES.gap)
+        row.addWidget(label)
+        row.addWidget(self.chords, 1)
+        row.addWidget(self.sections)
+        return row
+
+    def _picture(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(SIZES.gap)
+        result_title = _titled(
+            "What you play", "finger and fret on each string; drag a pluck to another string"
+        )
+        pattern_title = _titled(
+            "Pattern", "the hand over beats: strong where it stands, pale where it repeats"
+        )
+        grid.addWidget(_panel(self.strings_title, self.strings), 0, 0)
+        self._result_panel = _panel(result_title, self.result)
+        grid.addWidget(self._result_panel, 0, 1)
+        grid.addWidget(_panel(self.pattern_names, self.lane_names), 1, 0)
+        grid.addWidget(_panel(pattern_title, self.pattern), 1, 1)
+        grid.addWidget(self.scroll_bar, 2, 1)
+        grid.addWidget(self.reasons, 0, 2, 3, 1)
+        grid.setColumnMinimumWidth(0, SIZES.side)
+        grid.setColumnMinimumWidth(2, SIZES.reasons)
+        grid.setColumnStretch(1, 1)
+        grid.setRowStretch(0, 5)
+        grid.setRowStretch(1, 3)
+        return grid
+
+    def _order_focus(self) -> None:
+        order: list[QWidget] = [
+            self.pieces, self.chords, self.sections, self.cards, self.strings, self.result,
+            self.pattern_names, self.pattern, self.scroll_bar, self.reasons.scroll_area,
+            self.bar.tempo, self.bar.thumb, self.bar.all, self.bar.play, self.bar.words,
+            self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
+        ]  # fmt: skip
+        for before, after in pairwise(order):
+            QWidget.setTabOrder(before, after)
+
+    # What the controller tells it.
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another cloth for every part."""
+        self.theme = theme
+        for part in (
+            self.cards, self.strings, self.result, self.pattern, self.reasons, self.bar, self.setup
+        ):  # fmt: skip
+            part.set_theme(theme)
+        for line in (self.chords, self.thumb_strings, self.finger_strings):
+            line.theme = theme
+        self.lane_names.theme = theme
+        self.lane_names.update()
+
+    def show_setup(self, on: bool) -> None:
+        """Open or close the set-up rows; in a low window they take the place of the cards."""
+        self.setup.setVisible(on)
+        self.setup_button.setChecked(on)
+        self._share_height()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another height may have room for the cards again."""
+        self._share_height()
+
+    def _share_height(self) -> None:
+        self.cards.setVisible(not self.setup.isVisibleTo(self) or self.height() >= _ROOM_FOR_ALL)
+
+    def ask_place(self) -> QPoint:
+        """Where the inline question stands: over the title of the result."""
+        return self._result_panel.pos() + QPoint(4, -2)
+
+
+def _fault_label() -> QLabel:
+    label = QLabel()
+    label.setProperty("fault", True)
+    label.setWordWrap(True)
+    label.hide()
+    return label
+
+
+def _choice(name: str, rows: tuple[tuple[str, str], ...]) -> QComboBox:
+    box = QComboBox()
+    box.setAccessibleName(name)
+    for data, words in rows:
+        box.addItem(words, data)
+    return box
+
+
+def _titled(head: str, hint: str) -> QWidget:
+    title = QLabel(head)
+    title.setProperty("head", True)
+    words = ShortLabel()
+    words.setProperty("quiet", True)
+    words.show_whole(hint)
+    row = QWidget()
+    layout = QHBoxLayout(row)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setSpacing(SIZES.gap)
+    layout.addWidget(title)
+    layout.addWidget(words, 1)
+    return row
+
+
+def _panel(title: QWidget, canvas: QWidget) -> QFrame:
+    """A panel with a title row of fixed height, so that the canvases of one grid row begin level."""
+    frame = QFrame()
+    frame.setProperty("panel", True)
+    title.setFixedHeight(_TITLE)
+    column = QVBoxLayout(frame)
+    column.setContentsMargins(10, 6, 10, 6)
+    column.setSpacing(4)
+    column.addWidget(title)
+    column.addWidget(canvas, 1)
+    return frame
