@@ -126,7 +126,7 @@ def test_hearing_it(player: Player, window: MainWindow, qtbot) -> None:
     assert window.transport.playing
     assert window.view.bar.play.text().startswith("Stop")
     qtbot.waitUntil(lambda: len(heard) > 3, timeout=8000)
-    assert counted and counted[0] == 4
+    assert counted and counted == sorted(counted, reverse=True) and counted[0] <= 4
     assert window.view.pattern.playhead == window.view.result.playhead is not None
     player.press(Key.Key_T, Mod.ControlModifier)
     assert window.transport.thumb_only and window.view.bar.thumb.isChecked()

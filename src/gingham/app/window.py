@@ -205,7 +205,9 @@ class MainWindow(QMainWindow):
     def _refresh_titles(self) -> None:
         for index, document in enumerate(self.documents):
             mark = " •" if document.modified else ""
-            self.view.pieces.setTabText(index, (document.piece.title or "Untitled") + mark)
+            text = (document.piece.title or "Untitled") + mark
+            if self.view.pieces.tabText(index) != text:
+                self.view.pieces.setTabText(index, text)
         if not self.documents or self.view.pieces.currentIndex() < 0:
             return
         document = self.document

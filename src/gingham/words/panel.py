@@ -8,7 +8,7 @@ from gingham.core.fitting.result import Assignment, Event, FittedSpan, Result, S
 from gingham.core.fitting.strokes import pitch_on
 from gingham.core.judging.holding import free_fingers
 from gingham.core.music.meter import count_at
-from gingham.core.patterns.pattern import FINGERS
+from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override
 from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, signs
 from gingham.words.reasons import problem_text, reason_text
@@ -77,12 +77,8 @@ def _string_text(result: Result, on: Assignment, choice: StringChoice) -> str:
 
 
 def _finger_lines(result: Result, fitted: FittedSpan, on: Assignment) -> list[Line]:
-    used = {
-        event.finger
-        for bar in result.bars
-        for event in bar.events
-        if event.finger in FINGERS[1:] and event.kind == "pluck"
-    }
+    strokes = result.pattern.as_variant(on.variant).strokes()
+    used = {stroke.finger for _, stroke in strokes if isinstance(stroke, Pluck)}
     shown = [(finger, choice) for finger, choice in on.fingers if finger in used or choice.overridden]
     if not shown:
         return []
@@ -117,12 +113,14 @@ def _hold_lines(fitted: FittedSpan, on: Assignment) -> list[Line]:
 def _faults(result: Result, index: int) -> list[Line]:
     """Problems of this span's time, each sentence once, with how often it happens."""
     fitted = result.spans[index]
-    bars = [bar.number for bar in result.bars if index in bar.spans]
+    chord = fitted.span.chord.text if fitted.span.chord is not None else None
+    inside = [bar for bar in result.bars if index in bar.spans]
+    numbers = {bar.number for bar in inside}
+    found = [problem for bar in inside for problem in bar.problems]
+    found += [problem for number, problem in result.span_problems if number in numbers]
     counts: dict[str, int] = {}
-    for number, problem in result.problems():
-        values = dict(problem.values)
-        mine = values.get("chord", fitted.span.chord.text if fitted.span.chord else None)
-        if number in bars and (fitted.span.chord is None or mine == fitted.span.chord.text):
+    for problem in found:
+        if chord is None or dict(problem.values).get("chord", chord) == chord:
             text = problem_text(problem)
             counts[text] = counts.get(text, 0) + 1
     return [Line("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]

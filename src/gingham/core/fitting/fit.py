@@ -6,8 +6,10 @@ and shared, so that a long piece costs little more than its different bars. The 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from itertools import groupby
 
 from gingham.core.errors import ShapeError
 from gingham.core.fitting.assign import assign, shape_of
@@ -57,6 +59,17 @@ class _Context:
     played: dict[tuple[str, Shape | None], _Played | None] = field(default_factory=dict)
     stretches: dict[tuple[int, Stretch, Carry], StretchFit] = field(default_factory=dict)
     summaries: dict[tuple[int, ...], _Summary] = field(default_factory=dict)
+    joined: dict[tuple[int, ...], tuple[tuple[Event, ...], tuple[Problem, ...]]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class _BarPlan:
+    """What lies in one bar, whatever the chords' strings are: the segments, their spans and phases."""
+
+    number: int
+    segments: tuple[Segment, ...]
+    spans: tuple[int, ...]
+    phases: tuple[tuple[Fraction, Fraction, Fraction], ...]
 
 
 @dataclass(slots=True)
@@ -65,7 +78,7 @@ class FitCache:
 
     contexts: dict[object, _Context] = field(default_factory=dict)
     line: tuple[ChordLine, object, tuple[Span, ...]] | None = None
-    placed: tuple[object, tuple[Segment, ...]] | None = None
+    placed: tuple[object, tuple[_BarPlan, ...]] | None = None
     keyed: tuple[Key | None, tuple[Section, ...], Key] | None = None
 
     def context(self, key: object) -> _Context:
@@ -88,14 +101,25 @@ class FitCache:
             self.line = (line, piece.meter, spans(line, piece.meter))
         return self.line[2]
 
-    def segments(
+    def plan(
         self, piece: Piece, of: tuple[Span, ...], pattern: Pattern, pickup: Fraction
-    ) -> tuple[Segment, ...]:
-        """The placed segments, worked out once as long as spans, pattern grid and alignment stay."""
+    ) -> tuple[_BarPlan, ...]:
+        """The bars' plans, worked out once as long as spans, pattern grid and alignment stay."""
         key = (id(of), pattern.meter, pattern.per_beat, len(pattern.slots), pattern.breaks, piece.rules.align)
         if self.placed is None or self.placed[0] != key or self.line is None or self.line[2] is not of:
-            self.placed = (key, place(of, piece.meter, pattern, piece.rules.align, pickup))
+            segments = place(of, piece.meter, pattern, piece.rules.align, pickup)
+            self.placed = (key, tuple(_plans(segments)))
         return self.placed[1]
+
+
+def _plans(segments: tuple[Segment, ...]) -> Iterator[_BarPlan]:
+    """Segments gathered by bar; bars that look alike share their phases."""
+    shared: dict[object, tuple[tuple[Fraction, Fraction, Fraction], ...]] = {}
+    for number, found in groupby(segments, key=lambda segment: segment.bar):
+        inside = tuple(found)
+        key = tuple(segment.stretch for segment in inside)
+        phases = shared.setdefault(key, tuple((s.at, s.length, s.phase) for s in key))
+        yield _BarPlan(number, inside, tuple(dict.fromkeys(s.span for s in inside)), phases)
 
 
 def fit(piece: Piece, section: int = 0, cache: FitCache | None = None) -> Result:
@@ -117,6 +141,7 @@ class _Fitter:
     def __init__(self, piece: Piece, section: int, cache: FitCache) -> None:
         self.piece = piece
         self.section = section
+        self.bar_length = piece.meter.bar
         self.of = piece.sections[section]
         self.spans = cache.spans(piece, self.of.chords)
         self.chord_overrides = tuple(o for o in piece.overrides if isinstance(o, ChordOverride))
@@ -129,7 +154,7 @@ class _Fitter:
         self.pattern = self._read(pattern)
         pickup = self.of.chords.pickup
         self.pickup = pickup.length if pickup is not None else Fraction(0)
-        self.segments = cache.segments(piece, self.spans, self.pattern, self.pickup)
+        self.plan = cache.plan(piece, self.spans, self.pattern, self.pickup)
 
     def _first_chord(self) -> Span | None:
         return next((span for span in self.spans if span.chord is not None), None)
@@ -152,17 +177,20 @@ class _Fitter:
         """Fit every segment in order of time."""
         played = [self._played(span) for span in self.spans]
         by_span: list[list[StretchFit]] = [[] for _ in self.spans]
-        bars: dict[int, list[tuple[Segment, StretchFit | None]]] = {}
+        bars: list[list[StretchFit | None]] = []
         carry = _NOTHING_CARRIED
-        for segment in self.segments:
-            on = played[segment.span]
-            fitted = None
-            if on is not None:
-                fitted = self._stretch(on, segment.stretch, carry)
-                by_span[segment.span].append(fitted)
-            carry = fitted.carry if fitted is not None else _NOTHING_CARRIED
-            bars.setdefault(segment.bar, []).append((segment, fitted))
-        plain = self._seams([self._bar(number, parts) for number, parts in bars.items()], bars)
+        for plan in self.plan:
+            parts: list[StretchFit | None] = []
+            for segment in plan.segments:
+                on = played[segment.span]
+                fitted = None
+                if on is not None:
+                    fitted = self._stretch(on, segment.stretch, carry)
+                    by_span[segment.span].append(fitted)
+                carry = fitted.carry if fitted is not None else _NOTHING_CARRIED
+                parts.append(fitted)
+            bars.append(parts)
+        plain = self._seams([self._bar(*pair) for pair in zip(self.plan, bars, strict=True)], bars)
         out, asleep = self._override(plain, played)
         problems: list[tuple[int, Problem]] = []
         spans_out = tuple(
@@ -229,13 +257,11 @@ class _Fitter:
             problems.append((span.bar, replace(problem, at=span.at)))
         return FittedSpan(span, on.assignment, summary.heard, summary.strings, summary.hold)
 
-    def _seams(
-        self, out: list[FittedBar], bars: dict[int, list[tuple[Segment, StretchFit | None]]]
-    ) -> list[FittedBar]:
+    def _seams(self, out: list[FittedBar], bars: list[list[StretchFit | None]]) -> list[FittedBar]:
         """Bars with a flag where one stretch's last slot and the next one's first share a string."""
         tail: Plucked = ()
-        for index, parts in enumerate(bars.values()):
-            for segment, fitted in parts:
+        for index, parts in enumerate(bars):
+            for segment, fitted in zip(self.plan[index].segments, parts, strict=True):
                 if fitted is None:
                     tail = ()
                     continue
@@ -245,18 +271,20 @@ class _Fitter:
                 tail = fitted.tail
         return out
 
-    def _bar(self, number: int, parts: list[tuple[Segment, StretchFit | None]]) -> FittedBar:
-        fits = [fitted for _, fitted in parts if fitted is not None]
-        events = fits[0].events if len(fits) == 1 else tuple(e for f in fits for e in f.events)
-        problems = fits[0].problems if len(fits) == 1 else tuple(p for f in fits for p in f.problems)
-        return FittedBar(
-            number,
-            self.pickup if number == 0 else self.piece.meter.bar,
-            events,
-            problems,
-            tuple(dict.fromkeys(segment.span for segment, _ in parts)),
-            tuple((s.stretch.at, s.stretch.length, s.stretch.phase) for s, _ in parts),
-        )
+    def _bar(self, plan: _BarPlan, parts: list[StretchFit | None]) -> FittedBar:
+        events, problems = self._joined(parts)
+        length = self.pickup if plan.number == 0 else self.bar_length
+        return FittedBar(plan.number, length, events, problems, plan.spans, plan.phases)
+
+    def _joined(self, fits: list[StretchFit | None]) -> tuple[tuple[Event, ...], tuple[Problem, ...]]:
+        """Events and problems of the stretches of one bar; bars that are alike share the same tuples."""
+        key = tuple(map(id, fits))
+        if key not in self.context.joined:
+            self.context.joined[key] = (
+                tuple(event for fitted in fits if fitted is not None for event in fitted.events),
+                tuple(problem for fitted in fits if fitted is not None for problem in fitted.problems),
+            )
+        return self.context.joined[key]
 
     def _override(
         self, bars: list[FittedBar], played: list[_Played | None]

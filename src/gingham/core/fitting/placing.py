@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import lru_cache
+from math import lcm
 
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.pattern import Pattern
@@ -52,29 +54,70 @@ def place(
 
     `pickup` is the length of bar 0. In it the pattern lies so that its end meets the first bar line.
     """
-    out: list[Segment] = []
-    known: dict[Stretch, Stretch] = {}
-    runs_from = Fraction(0)  # when the pattern last started under align=chord, from the first bar line
-    for index, span in enumerate(spans):
-        at = (span.bar - 1) * of.bar + span.at if span.bar else span.at - pickup
-        end = at + span.length
-        cell = pattern.length
-        if align == "chord":
-            runs_from = runs_from if span.running else at
-            cell = _cell(pattern, span.length)
-        enters = not span.running
-        while at < end:
-            bar = int(at // of.bar)
-            bar_at = at - bar * of.bar
-            phase = _phase(align, at, of.bar, pattern.length) if align != "chord" else (at - runs_from) % cell
-            stop = min(end, (bar + 1) * of.bar)
-            if align == "chord":
-                stop = min(stop, at + cell - phase)
-            in_bar = bar_at if bar >= 0 else at + pickup
-            stretch = Stretch(in_bar, stop - at, phase, enters, in_bar == 0)
-            out.append(Segment(bar + 1, index, known.setdefault(stretch, stretch)))
-            at, enters = stop, False
-    return tuple(out)
+    return tuple(_Placing(spans, of, pattern, align, pickup).segments())
+
+
+class _Placing:
+    """The work of `place` in whole ticks of the finest fraction that occurs: exact, and fast."""
+
+    def __init__(
+        self, spans: tuple[Span, ...], of: Meter, pattern: Pattern, align: str, pickup: Fraction
+    ) -> None:
+        times = [of.bar, pickup, *pattern.starts, *(t for span in spans for t in (span.at, span.length))]
+        self._ticks = lcm(*{time.denominator for time in times})
+        self._spans, self._align = spans, align
+        self._bar, self._pickup = self._in_ticks(of.bar), self._in_ticks(pickup)
+        self._starts = [self._in_ticks(start) for start in pattern.starts]
+        self._breaks = pattern.breaks
+        self._length = self._starts[-1]
+        self._known: dict[tuple[int, int, int, bool, bool], Stretch] = {}
+
+    def _in_ticks(self, time: Fraction) -> int:
+        return time.numerator * (self._ticks // time.denominator)
+
+    def segments(self) -> Iterator[Segment]:
+        """All segments in order of time."""
+        runs_from = 0  # when the pattern last started under align=chord, from the first bar line
+        for index, span in enumerate(self._spans):
+            inside = self._in_ticks(span.at)
+            at = (span.bar - 1) * self._bar + inside if span.bar else inside - self._pickup
+            end = at + self._in_ticks(span.length)
+            cell = self._length
+            if self._align == "chord":
+                runs_from = runs_from if span.running else at
+                cell = self._cell(end - at)
+            enters = not span.running
+            while at < end:
+                bar = at // self._bar
+                phase = (at - runs_from) % cell if self._align == "chord" else self._phase(at)
+                stop = min(end, (bar + 1) * self._bar)
+                if self._align == "chord":
+                    stop = min(stop, at + cell - phase)
+                in_bar = at - bar * self._bar if bar >= 0 else at + self._pickup
+                yield Segment(bar + 1, index, self._stretch(in_bar, stop - at, phase, enters, in_bar == 0))
+                at, enters = stop, False
+
+    def _stretch(self, at: int, length: int, phase: int, enters: bool, bar_starts: bool) -> Stretch:
+        """The stretch of these ticks; equal ones are one value."""
+        key = (at, length, phase, enters, bar_starts)
+        if key not in self._known:
+            at_, length_, phase_ = (Fraction(time, self._ticks) for time in key[:3])
+            self._known[key] = Stretch(at_, length_, phase_, enters, bar_starts)
+        return self._known[key]
+
+    def _phase(self, at: int) -> int:
+        """Where in the pattern the time `at` (from the first bar line) lies, for align bar and run."""
+        if self._align == "run":
+            return at % self._length
+        whole_bars = -(-self._length // self._bar) * self._bar
+        return (at % whole_bars) % self._length
+
+    def _cell(self, length: int) -> int:
+        """The part of the pattern that a chord of `length` takes: all, or up to the last break that fits."""
+        if length >= self._length:
+            return self._length
+        fitting = [self._starts[index] for index in self._breaks if 0 < self._starts[index] <= length]
+        return max(fitting, default=self._length)
 
 
 @lru_cache(maxsize=4096)
@@ -92,20 +135,3 @@ def slots_under(starts: tuple[Fraction, ...], stretch: Stretch) -> tuple[tuple[i
                 out.append((index, stretch.at + offset, starts[index + 1] - starts[index]))
         turn += starts[-1]
     return tuple(out)
-
-
-def _phase(align: str, at: Fraction, bar: Fraction, length: Fraction) -> Fraction:
-    """Where in the pattern the time `at` (from the first bar line) lies, for align bar and run."""
-    if align == "run":
-        return at % length
-    whole_bars = -(-length // bar) * bar
-    return (at % whole_bars) % length
-
-
-def _cell(pattern: Pattern, length: Fraction) -> Fraction:
-    """The part of the pattern that a chord of `length` takes: whole, or up to the last break that fits."""
-    if length >= pattern.length:
-        return pattern.length
-    starts = pattern.starts
-    fitting = [starts[index] for index in pattern.breaks if 0 < starts[index] <= length]
-    return max(fitting, default=pattern.length)

@@ -78,22 +78,25 @@ def _spot(gap: _Gap, number: int) -> Spot:
 
 
 def _gaps(previous: FittedBar, bar: FittedBar, motor: Motor, of: Meter) -> list[_Gap]:
-    """The gaps that end in `bar`, those from the bar before included."""
-    timed = [(event.at - previous.length, event) for event in previous.events if _picks(event)]
-    timed += [(event.at, event) for event in bar.events if _picks(event)]
+    """The gaps that end in `bar`, those from the bar before included.
+
+    Gaps are judged in counted beats as floats: a comfortable tempo is an estimate, not a position.
+    """
+    beat = float(of.tempo_beat)
+    before_bar = float(previous.length)
+    timed = [((float(e.at) - before_bar) / beat, e) for e in previous.events if _picks(e)]
+    timed += [(float(e.at) / beat, e) for e in bar.events if _picks(e)]
     out: list[_Gap] = []
-    last: dict[str, tuple[Fraction, Event]] = {}
-    before: tuple[Fraction, Event] | None = None
+    last: dict[str, tuple[float, Event]] = {}
+    before: tuple[float, Event] | None = None
     for at, event in timed:
         finger = event.finger or ""
-        ends_here = at >= 0
-        if ends_here and finger in last and at > last[finger][0]:
-            out.append(_same(last[finger], at, event, motor, of))
-        if ends_here and before is not None and before[1].finger != finger and at > before[0]:
-            gap_s = motor.any_s
-            out.append(_Gap(_tempo(at - before[0], gap_s, of), "next-finger", event, before[1]))
-        last[finger] = (at, event)
-        before = (at, event)
+        if at >= 0:
+            if finger in last and at > last[finger][0]:
+                out.append(_same(last[finger], at, event, motor))
+            if before is not None and before[1].finger != finger and at > before[0]:
+                out.append(_Gap(_tempo(at - before[0], motor.any_s), "next-finger", event, before[1]))
+        last[finger] = before = (at, event)
     return out
 
 
@@ -101,13 +104,13 @@ def _picks(event: Event) -> bool:
     return event.finger is not None and event.kind == "pluck" and not event.silent
 
 
-def _same(last: tuple[Fraction, Event], at: Fraction, event: Event, motor: Motor, of: Meter) -> _Gap:
+def _same(last: tuple[float, Event], at: float, event: Event, motor: Motor) -> _Gap:
     strings = abs(event.string - last[1].string)
     thumb = event.finger == "p"
     code = ("thumb-jump" if strings > 1 else "thumb-again") if thumb else "same-finger"
-    return _Gap(_tempo(at - last[0], motor.gap_s(thumb, strings), of), code, event, last[1])
+    return _Gap(_tempo(at - last[0], motor.gap_s(thumb, strings)), code, event, last[1])
 
 
-def _tempo(gap: Fraction, needed_s: float, of: Meter) -> float:
-    """The tempo in counted beats a minute at which `gap` (of a whole note) lasts `needed_s`."""
-    return float(gap / of.tempo_beat) * 60.0 / needed_s
+def _tempo(beats: float, needed_s: float) -> float:
+    """The tempo in counted beats a minute at which `beats` last `needed_s`."""
+    return beats * 60.0 / needed_s

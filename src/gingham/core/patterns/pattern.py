@@ -103,8 +103,10 @@ class Pattern:
 
     def as_variant(self, when: str | None) -> Pattern:
         """The pattern with the slots of its variant called `when`; itself if that is None."""
-        slots = next((variant.slots for variant in self.variants if variant.when == when), self.slots)
-        return replace(self, slots=slots)
+        for variant in self.variants:
+            if variant.when == when:
+                return replace(self, slots=variant.slots)
+        return self
 
     def with_variant(self, when: str | None, slots: tuple[Slot, ...]) -> Pattern:
         """The pattern with other slots: its own if `when` is None, else those of that variant."""

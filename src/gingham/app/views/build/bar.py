@@ -57,14 +57,12 @@ class CountStrip(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Syllables in equal steps; the one that is heard on a ground of its own."""
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = QRectF(self.rect())
-        if self.left_beats:
-            marks.text(p, area, f"in {self.left_beats}", self.theme.accent, 24, bold=True)
-        elif self.syllables:
-            self._paint_syllables(p, area)
-        p.end()
+        with marks.painting(self) as p:
+            if self.left_beats:
+                marks.text(p, area, f"in {self.left_beats}", self.theme.accent, 24, bold=True)
+            elif self.syllables:
+                self._paint_syllables(p, area)
 
     def _paint_syllables(self, p: QPainter, area: QRectF) -> None:
         step = min(40.0, area.width() / len(self.syllables))

@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QWidget
 
 from gingham.app.theme import Theme
+from gingham.app.views.build import marks
 from gingham.app.views.build.geometry import Axis, Column
 from gingham.core.fitting.result import Result
 
@@ -48,6 +49,7 @@ class TimeCanvas(QWidget):
         self._still: QPixmap | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     # What the view tells it.
 
@@ -89,25 +91,22 @@ class TimeCanvas(QWidget):
         """The still layer from the cache, the playhead on top."""
         if self._still is None or self._still.deviceIndependentSize().toSize() != self.size():
             self._still = self._make_still()
-        p = QPainter(self)
-        p.drawPixmap(0, 0, self._still)
-        if self.playhead is not None:
-            x = self.playhead - self.offset
-            p.setPen(QPen(QColor(self.theme.ink), 2.0))
-            p.drawLine(QLineF(x, 0, x, self.height()))
-        p.end()
+        with marks.painting(self) as p:
+            p.drawPixmap(0, 0, self._still)
+            if self.playhead is not None:
+                x = self.playhead - self.offset
+                p.setPen(QPen(QColor(self.theme.ink), 2.0))
+                p.drawLine(QLineF(x, 0, x, self.height()))
 
     def _make_still(self) -> QPixmap:
         ratio = self.devicePixelRatioF()
         pixmap = QPixmap(QSize(round(self.width() * ratio), round(self.height() * ratio)))
         pixmap.setDevicePixelRatio(ratio)
         pixmap.fill(QColor(self.theme.panel))
-        p = QPainter(pixmap)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.translate(-self.offset, 0)
-        if self.axis is not None and self.result is not None:
-            self.paint_still(p, self.axis, self.result)
-        p.end()
+        with marks.painting(pixmap) as p:
+            p.translate(-self.offset, 0)
+            if self.axis is not None and self.result is not None:
+                self.paint_still(p, self.axis, self.result)
         return pixmap
 
     def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:

@@ -45,6 +45,7 @@ class BuildController(QObject):
         self.axis: Axis | None = None
         self.column = 0
         self._place: tuple[int, Fraction] = (1, Fraction(0))
+        self._about: tuple[object, ...] = ()
         self.lines = Lines(self)
         self.choices = Choices(self)
         self.setup_edits = SetupEdits(self)
@@ -103,9 +104,17 @@ class BuildController(QObject):
         self.choices.refresh()
         self.setup_edits.refresh()
         self._show_sections()
-        self.view.about.show_whole(about_text(self.piece))
+        self._show_about()
         self.view.bar.show_tempo(self.piece.tempo, tempo_text(self.piece))
         self.fitter.request(self.piece, self.section)
+
+    def _show_about(self) -> None:
+        """The piece in one line; guessing its key takes time, so only when what it depends on has changed."""
+        piece = self.piece
+        made_of = (piece.sections, piece.instrument, piece.capo, piece.meter, piece.key)
+        if made_of != self._about:
+            self._about = made_of
+            self.view.about.show_whole(about_text(piece))
 
     def _show_sections(self) -> None:
         box = self.view.sections
@@ -132,10 +141,11 @@ class BuildController(QObject):
         self.result, self.limit = result, limit
         self.lines.fitted()
         shown = with_blank_bars(result)
-        self.axis = Axis(shown, SIZES.slot)
+        if self.axis is None or not self.axis.suits(shown):
+            self.axis = Axis(shown, SIZES.slot)
         for canvas in (self.view.result, self.view.pattern):
             canvas.show_result(shown, self.axis)
-        self.view.lane_names.update()
+        self.view.lane_names.refresh()
         self.view.cards.show_result(result)
         self.view.bar.say.show_whole(finger_words(result.pattern))
         self._show_scroll_range()

@@ -7,6 +7,7 @@ the result: all canvases read the same `Axis`, `Rows` and `Lanes`. Lengths are d
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import accumulate, pairwise
@@ -18,6 +19,7 @@ from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import FINGERS, Pattern, Pluck
 
 HEADER, FOOTER = 24.0, 20.0  # chord names above the strings, bar numbers below them
+_MARK_ROOM = 40.0  # marks stand in the middle of so much of a wide column
 _ROW, _LANE = 46.0, 34.0  # heights that rows and lanes have where there is room
 
 
@@ -42,12 +44,15 @@ class Column(NamedTuple):
     @property
     def middle(self) -> float:
         """Where marks of this column are centred."""
-        return self.x + min(self.width, 40.0) / 2
+        return self.x + min(self.width, _MARK_ROOM) / 2
 
 
 @dataclass(frozen=True, slots=True)
 class BarBox:
-    """A bar's place: number (pick-up 0), x, width, and its columns first … last (none if last < first)."""
+    """A bar's place: number (pick-up 0), x, width, and its columns first … last (none if last < first).
+
+    `middles` says for each position where marks are centred, counted from the bar's x.
+    """
 
     number: int
     x: float
@@ -55,10 +60,11 @@ class BarBox:
     first: int
     last: int
     length: Fraction
+    middles: Mapping[Fraction, float]
 
 
-_Place = tuple[int, Fraction, str, bool, float]
-"""Slot, position in the bar, syllable, whether a counted beat begins there, x from the bar's start."""
+_Place = tuple[int, Fraction, str, bool, float, float]
+"""Slot, position in the bar, syllable, whether a counted beat begins there, x from the bar's start, width."""
 
 
 class Axis:
@@ -69,6 +75,7 @@ class Axis:
         starts = pattern.starts
         shortest = min(b - a for a, b in pairwise(starts))
         self._scale = slot_width / float(shortest)
+        self._made_of = _made_of(result)
         self.columns: list[Column] = []
         self.bars: list[BarBox] = []
         self._lay(result, pattern)
@@ -80,42 +87,51 @@ class Axis:
         """Where the last bar ends."""
         return self.bars[-1].x + self.bars[-1].width if self.bars else 0.0
 
+    def suits(self, result: Result) -> bool:
+        """Whether another result has the very same places: then its axis need not be made again."""
+        return self._made_of == _made_of(result)
+
     def _lay(self, result: Result, pattern: Pattern) -> None:
-        known: dict[object, list[_Place]] = {}
+        known: dict[int, tuple[list[_Place], dict[Fraction, float]]] = {}
         seen: set[int] = set()
         x = 0.0
         for index, bar in enumerate(result.bars):
-            if bar.phases not in known:
-                known[bar.phases] = self._bar(bar, pattern)
+            if id(bar.phases) not in known:
+                found = self._bar(bar, pattern)
+                known[id(bar.phases)] = (found, {p[1]: p[4] + min(p[5], _MARK_ROOM) / 2 for p in found})
+            places, middles = known[id(bar.phases)]
+            if places and places[0][4] and self.columns:  # a place of the bar before lasts into this one
+                last = self.columns[-1]
+                self.columns[-1] = last._replace(width=last.width + places[0][4])
             first, width = len(self.columns), float(bar.length) * self._scale
-            for slot, at, syllable, on_beat, offset in known[bar.phases]:
+            for slot, at, syllable, on_beat, offset, wide in places:
                 own = slot not in seen and bar.number > 0
                 if own:
                     seen.add(slot)
-                span = _span_at(result, bar, at)
-                self.columns.append(
-                    Column(x + offset, 0.0, bar.number, at, slot, own, index, span, syllable, on_beat)
-                )
-            self.bars.append(BarBox(bar.number, x, width, first, len(self.columns) - 1, bar.length))
+                span = bar.spans[0] if len(bar.spans) == 1 else _span_at(result, bar, at)
+                where = (x + offset, wide, bar.number, at)
+                self.columns.append(Column(*where, slot, own, index, span, syllable, on_beat))
+            last_column = len(self.columns) - 1
+            self.bars.append(BarBox(bar.number, x, width, first, last_column, bar.length, middles))
             x += width
-        self._stretch_widths(x)
 
     def _bar(self, bar: FittedBar, pattern: Pattern) -> list[_Place]:
         """The places of one bar."""
-        out: list[_Place] = []
         beats = set(accumulate(pattern.meter.beats, initial=Fraction(0)))
-        for at, length, phase in bar.phases:
-            for slot, position, _ in slots_under(pattern.starts, Stretch(at, length, phase, False, False)):
-                counted = position + _missing(bar, pattern)
-                syllable = count_at(pattern.meter, counted)
-                out.append((slot, position, syllable, counted in beats, float(position) * self._scale))
-        return out
-
-    def _stretch_widths(self, end: float) -> None:
-        """Every column reaches to where the next one begins."""
-        for index, column in enumerate(self.columns):
-            after = self.columns[index + 1].x if index + 1 < len(self.columns) else end
-            self.columns[index] = column._replace(width=after - column.x)
+        missing = _missing(bar, pattern)
+        found = [
+            (slot, position)
+            for at, length, phase in bar.phases
+            for slot, position, _ in slots_under(pattern.starts, Stretch(at, length, phase, False, False))
+        ]
+        ends = [position for _, position in found[1:]] + [bar.length]
+        return [
+            (
+                slot, at, count_at(pattern.meter, at + missing), at + missing in beats,
+                float(at) * self._scale, float(end - at) * self._scale,
+            )
+            for (slot, at), end in zip(found, ends, strict=True)
+        ]  # fmt: skip
 
     def column_at(self, x: float) -> int | None:
         """The column that covers `x`; None beyond the piece."""
@@ -141,6 +157,11 @@ class Axis:
         inside = [i for i in range(box.first, box.last + 1) if self.columns[i].at <= at]
         return inside[-1] if inside else None
 
+    def middle(self, box: BarBox, at: Fraction) -> float:
+        """Where the marks of a moment of a bar are centred; an ornament may lie between two columns."""
+        offset = box.middles.get(at)
+        return box.x + (float(at) * self._scale + 15.0 if offset is None else offset)
+
     def box_of(self, bar: int) -> BarBox | None:
         """The place of a bar by its number."""
         index = self._numbers.get(bar)
@@ -155,6 +176,13 @@ class Axis:
         """Indices of the bars that can be seen between two x."""
         begins = [box.x for box in self.bars]
         return range(max(0, bisect_right(begins, left) - 1), bisect_right(begins, right))
+
+
+def _made_of(result: Result) -> tuple[object, ...]:
+    """What an axis depends on. Bars that are alike share their phases, so comparing them is cheap."""
+    pattern = result.pattern
+    grid = (pattern.meter, pattern.per_beat, len(pattern.slots))
+    return (grid, [(bar.number, bar.phases, bar.spans) for bar in result.bars])
 
 
 def _missing(bar: FittedBar, pattern: Pattern) -> Fraction:

@@ -2,20 +2,34 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from enum import Enum
 from functools import lru_cache
 from itertools import pairwise
+from math import ceil
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFont,
+    QFontMetrics,
+    QPaintDevice,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+)
 
-from gingham.app.theme import SIZES, Theme
+from gingham.app.theme import SIZES, THEMES, Theme
 from gingham.app.theme import font as plain_font
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+_EDGE = 2.0  # room around a cached mark for its pen
+_RIBBON = 9.0  # how broad the thumb's band is, in pixels
 _WEAVE = 4.0  # one thread of a pinch, in pixels
 
 
@@ -25,6 +39,17 @@ class Look(Enum):
     FULL = "full"
     GHOST = "ghost"
     LEFT_OUT = "left out"
+
+
+@contextmanager
+def painting(on: QPaintDevice) -> Iterator[QPainter]:
+    """A smoothing painter that ends whatever happens: one that is left open takes the process down."""
+    p = QPainter(on)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    try:
+        yield p
+    finally:
+        p.end()
 
 
 @lru_cache(maxsize=64)
@@ -46,22 +71,105 @@ def text(
     aligned(p, rect, words, colour, font(size, bold), CENTRE)
 
 
+def stamped(p: QPainter, rect: QRectF, words: str, colour: str, size: float, bold: bool = False) -> None:
+    """The same for words that come again and again, such as counts: painted once and copied."""
+    pixmap = _text_pixmap(words, colour, size, bold, rect.width(), rect.height(), _ratio(p))
+    p.drawPixmap(rect.topLeft(), pixmap)
+
+
+@lru_cache(maxsize=1024)
+def _text_pixmap(
+    words: str, colour: str, size: float, bold: bool, width: float, height: float, ratio: float
+) -> QPixmap:
+    pixmap = _transparent(width, height, ratio)
+    with painting(pixmap) as p:
+        text(p, QRectF(0, 0, width, height), words, colour, size, bold)
+    return pixmap
+
+
+def _ratio(p: QPainter) -> float:
+    device = p.device()
+    return device.devicePixelRatioF() if device is not None else 1.0
+
+
+def _transparent(width: float, height: float, ratio: float) -> QPixmap:
+    """An empty pixmap of that many device-independent pixels."""
+    pixmap = QPixmap(ceil(width * ratio), ceil(height * ratio))
+    pixmap.setDevicePixelRatio(ratio)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    return pixmap
+
+
+@lru_cache(maxsize=256)
+def laid_over(*colours: str) -> QColor:
+    """Soft colours laid over the first one: filling with the mixture is much faster than mixing each time."""
+    mixed = QColor(colours[0])
+    for colour in map(QColor, colours[1:]):
+        share = colour.alphaF()
+        mixed = QColor.fromRgbF(
+            colour.redF() * share + mixed.redF() * (1 - share),
+            colour.greenF() * share + mixed.greenF() * (1 - share),
+            colour.blueF() * share + mixed.blueF() * (1 - share),
+        )
+    return mixed
+
+
+def shade(p: QPainter, x: float, y: float, width: float, height: float, colour: QColor) -> None:
+    """Fill whole pixels."""
+    left, top = round(x), round(y)
+    p.fillRect(left, top, round(x + width) - left, round(y + height) - top, colour)
+
+
+def string_line(p: QPainter, left: float, right: float, y: float, string: int, theme: Theme) -> None:
+    """A string: the higher its number, the thicker."""
+    thick = 1 + (string + 1) // 3
+    shade(p, left, y - thick / 2, right - left, thick, laid_over(theme.string))
+
+
 def aligned(
     p: QPainter, rect: QRectF, words: str, colour: str | QColor, of: QFont, how: Qt.AlignmentFlag
 ) -> None:
     """Words in a rectangle, made smaller (not below 8 pixels) where they are too wide for it."""
     p.setFont(of)
-    wide = p.fontMetrics().horizontalAdvance(words)
+    wide = _advance(words, of.pixelSize(), of.bold())
     if wide > rect.width() and wide:
         p.setFont(font(max(8.0, 0.96 * of.pixelSize() * rect.width() / wide), of.bold()))
     p.setPen(QColor(colour))
     p.drawText(rect, how, words)
 
 
+@lru_cache(maxsize=4096)
+def _advance(words: str, size_px: int, bold: bool) -> int:
+    """How wide words are in a size of the application's font."""
+    return QFontMetrics(font(size_px, bold)).horizontalAdvance(words)
+
+
 def finger_mark(
-    p: QPainter, rect: QRectF, theme: Theme, finger: str, words: Sequence[str], look: Look = Look.FULL
+    p: QPainter, rect: QRectF, theme: Theme, finger: str, words: tuple[str, ...], look: Look = Look.FULL
 ) -> None:
     """A finger's mark: its letter, and behind it the fret if there is one. Never colour alone."""
+    size = (round(rect.width(), 1), round(rect.height(), 1))
+    pixmap = _finger_pixmap(theme.name, finger, words, look.value, size, _ratio(p))
+    p.drawPixmap(QPointF(rect.x() - _EDGE, rect.y() - _EDGE), pixmap)
+
+
+@lru_cache(maxsize=2048)
+def _finger_pixmap(
+    theme: str, finger: str, words: tuple[str, ...], look: str, size: tuple[float, float], ratio: float
+) -> QPixmap:
+    """The mark painted once; a screenful of marks is then a screenful of copies.
+
+    The cloth goes by its name: a whole table of colours would be slow to look up for every mark.
+    """
+    pixmap = _transparent(size[0] + 2 * _EDGE, size[1] + 2 * _EDGE, ratio)
+    with painting(pixmap) as p:
+        _draw_finger(p, QRectF(_EDGE, _EDGE, *size), THEMES[theme], finger, words, Look(look))
+    return pixmap
+
+
+def _draw_finger(
+    p: QPainter, rect: QRectF, theme: Theme, finger: str, words: tuple[str, ...], look: Look
+) -> None:
     dye = theme.finger(finger)
     pen = QPen(dye, 1.2)
     if look is Look.LEFT_OUT:
@@ -121,36 +229,48 @@ def bass_underline(p: QPainter, rect: QRectF, theme: Theme, number: int, look: L
 
 def woven(p: QPainter, x: float, top: float, bottom: float, dyes: tuple[QColor, QColor], ghost: bool) -> None:
     """The pinch: a small woven column of the two finger colours."""
-    p.save()
-    p.setPen(Qt.PenStyle.NoPen)
-    p.setOpacity(0.45 if ghost else 1.0)
-    row, y = 0, top
-    while y < bottom:
-        height = min(_WEAVE, bottom - y)
-        for side in (0, 1):
-            p.setBrush(dyes[(row + side) % 2])
-            p.drawRect(QRectF(x - _WEAVE + side * _WEAVE, y, _WEAVE, height))
-        y += _WEAVE
-        row += 1
-    p.restore()
+    strip = _woven_strip(dyes[0].rgb(), dyes[1].rgb(), ceil(bottom - top), ghost)
+    p.drawPixmap(QPointF(x - _WEAVE, top), strip)
+
+
+@lru_cache(maxsize=256)
+def _woven_strip(one: int, other: int, height: int, ghost: bool) -> QPixmap:
+    """Two threads over and under, painted once for each height."""
+    side = round(_WEAVE)
+    strip = QPixmap(2 * side, max(1, height))
+    strip.fill(Qt.GlobalColor.transparent)
+    with painting(strip) as p:
+        p.setOpacity(0.45 if ghost else 1.0)
+        for row in range(0, height, side):
+            dyes = (one, other) if row // side % 2 == 0 else (other, one)
+            for column, dye in enumerate(dyes):
+                p.fillRect(column * side, row, side, side, QColor(dye))
+    return strip
 
 
 def ribbon(p: QPainter, points: Sequence[QPointF], theme: Theme) -> None:
-    """The thumb's path: a broad soft band that weaves between its strings."""
-    if len(points) < 2:
-        return
-    path = QPainterPath(points[0])
+    """The thumb's path: a broad soft band that weaves between its strings, under the marks."""
     for before, after in pairwise(points):
-        bend = (after.x() - before.x()) * 0.5
-        path.cubicTo(before + QPointF(bend, 0), after - QPointF(bend, 0), after)
-    colour = theme.finger("p")
+        way = after - before
+        step = _ribbon_step(theme.name, round(way.x(), 1), round(way.y(), 1), _ratio(p))
+        p.drawPixmap(QPointF(before.x(), min(before.y(), after.y()) - _RIBBON), step)
+
+
+@lru_cache(maxsize=512)
+def _ribbon_step(theme: str, right: float, down: float, ratio: float) -> QPixmap:
+    """The band from one thumb mark to the next. Stroking a broad soft curve is slow, so each kind once."""
+    pixmap = _transparent(max(1.0, right), abs(down) + 2 * _RIBBON, ratio)
+    start, end = QPointF(0, _RIBBON + max(0.0, -down)), QPointF(right, _RIBBON + max(0.0, down))
+    path = QPainterPath(start)
+    path.cubicTo(start + QPointF(right / 2, 0), end - QPointF(right / 2, 0), end)
+    colour = THEMES[theme].finger("p")
     colour.setAlpha(70)
-    pen = QPen(colour, 9.0)
-    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-    p.setPen(pen)
-    p.setBrush(Qt.BrushStyle.NoBrush)
-    p.drawPath(path)
+    pen = QPen(colour, _RIBBON)
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    with painting(pixmap) as p:
+        p.setPen(pen)
+        p.drawPath(path)
+    return pixmap
 
 
 def cursor(p: QPainter, rect: QRectF, theme: Theme, focused: bool) -> None:

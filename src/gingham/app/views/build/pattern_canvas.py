@@ -55,30 +55,33 @@ class PatternCanvas(TimeCanvas):
     def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
         """Ground, then bar by bar what can be seen, the cursor last."""
         lanes, seen = self.lanes(), self.visible()
-        for index in axis.boxes_between(seen.left(), seen.right()):
-            box = axis.bars[index]
-            for column in axis.columns[box.first : box.last + 1]:
-                self._paint_ground(p, column, lanes)
-            self._paint_lines(p, QRectF(box.x, 0, box.width, lanes.bottom), lanes)
-            self._paint_breaks(p, axis.columns[box.first : box.last + 1], lanes)
-            for column in axis.columns[box.first : box.last + 1]:
-                self._paint_slot(p, column, lanes)
-                self._paint_count(p, column)
+        boxes = axis.boxes_between(seen.left(), seen.right())
+        shown = axis.bars[boxes.start : boxes.stop]
+        columns = axis.columns[shown[0].first : shown[-1].last + 1] if shown else []
+        self._paint_ground(p, columns, lanes)
+        for box in shown:
+            marks.shade(p, box.x, 0, 1, lanes.bottom, QColor(self.theme.string))
+        self._paint_breaks(p, columns, lanes)
+        for column in columns:
+            self._paint_slot(p, column, lanes)
+            self._paint_count(p, column, lanes)
         self._paint_drag(p, axis, lanes)
         self._paint_cursor(p, lanes)
 
-    def _paint_ground(self, p: QPainter, column: Column, lanes: Lanes) -> None:
-        if column.on_beat:
-            p.fillRect(QRectF(column.x, 0, column.width, lanes.bottom), QColor(self.theme.check))
-
-    def _paint_lines(self, p: QPainter, area: QRectF, lanes: Lanes) -> None:
+    def _paint_ground(self, p: QPainter, columns: list[Column], lanes: Lanes) -> None:
+        """The beats shaded, a thread of its dye for each finger."""
+        if not columns:
+            return
+        beat = marks.laid_over(self.theme.panel, self.theme.check)
+        for column in columns:
+            if column.on_beat:
+                marks.shade(p, column.x, 0, column.width, lanes.bottom, beat)
+        left, right = columns[0].x, columns[-1].x + columns[-1].width
         for finger in lanes.fingers:
             dye = self.theme.finger(finger)
             dye.setAlpha(120)
-            p.setPen(QPen(dye, 1.0))
-            p.drawLine(QLineF(area.left(), lanes.y(finger), area.right(), lanes.y(finger)))
-        p.setPen(QPen(QColor(self.theme.string), 1.0))
-        p.drawLine(QLineF(area.left(), 0, area.left(), lanes.bottom))
+            y = round(lanes.y(finger))
+            p.fillRect(round(left), y, round(right - left), 1, dye)
 
     def _paint_breaks(self, p: QPainter, columns: list[Column], lanes: Lanes) -> None:
         """A dashed line where the pattern may be cut."""
@@ -132,12 +135,10 @@ class PatternCanvas(TimeCanvas):
         p.setBrush(QColor(self.theme.quiet))
         p.drawEllipse(QPointF(column.middle, lanes.y("p")), 2.6, 2.6)
 
-    def _paint_count(self, p: QPainter, column: Column) -> None:
-        bold = column.on_beat
-        ink = self.theme.ink if bold else self.theme.quiet
-        shown = short_syllable(column.syllable)
-        rect = QRectF(column.middle - 20, self.lanes().bottom + 1, 40, FOOTER - 2)
-        marks.text(p, rect, shown, ink, 13, bold)
+    def _paint_count(self, p: QPainter, column: Column, lanes: Lanes) -> None:
+        ink = self.theme.ink if column.on_beat else self.theme.quiet
+        rect = QRectF(column.middle - 20, lanes.bottom + 1, 40, FOOTER - 2)
+        marks.stamped(p, rect, short_syllable(column.syllable), ink, 13, column.on_beat)
 
     def _paint_cursor(self, p: QPainter, lanes: Lanes) -> None:
         column = self.place(self.column)

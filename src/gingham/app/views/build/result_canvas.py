@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from PySide6.QtCore import QEvent, QLineF, QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from gingham.app.theme import Theme
 from gingham.app.views.build import marks
 from gingham.app.views.build.canvas import TimeCanvas
-from gingham.app.views.build.geometry import HEADER, Axis, BarBox, Rows
+from gingham.app.views.build.geometry import HEADER, Axis, BarBox, Column, Rows
 from gingham.app.views.build.marks import Look
 from gingham.core.fitting.result import Event, Result
 from gingham.words.names import signs
@@ -70,8 +70,8 @@ class ResultCanvas(TimeCanvas):
         """Ground and strings, the ribbon, then the marks of the bars that can be seen."""
         rows, seen = self.rows(), self.visible()
         boxes = axis.boxes_between(seen.left(), seen.right())
-        for index in boxes:
-            self._paint_ground(p, axis, result, index, rows)
+        if boxes:
+            self._paint_ground(p, axis, result, boxes, rows)
         if result.piece.sections[result.section].chords.bars:
             self._paint_headers(p, axis, result, boxes)
         else:
@@ -82,32 +82,39 @@ class ResultCanvas(TimeCanvas):
         self._paint_drag(p, rows)
         self._paint_cursor(p, rows)
 
-    def _paint_ground(self, p: QPainter, axis: Axis, result: Result, index: int, rows: Rows) -> None:
-        """The gingham check of beats and thumb strings, the strings, the bar line, the bar's number."""
-        box = axis.bars[index]
-        for column in axis.columns[box.first : box.last + 1]:
-            if column.span == self.span:
-                where = QRectF(column.x, HEADER, column.width, rows.bottom - HEADER)
-                p.fillRect(where, QColor(self.theme.selected))
-            if column.on_beat:
-                where = QRectF(column.x, HEADER, column.width, rows.bottom - HEADER)
-                p.fillRect(where, QColor(self.theme.check))
-            assignment = result.spans[column.span].assignment
-            for string in {choice.string for choice in assignment.basses} if assignment else ():
-                top = rows.y(string) - rows.step / 2
-                p.fillRect(QRectF(column.x, top, column.width, rows.step), QColor(self.theme.check_thumb))
+    def _paint_ground(self, p: QPainter, axis: Axis, result: Result, boxes: range, rows: Rows) -> None:
+        """The gingham check of beats and thumb strings, the strings, bar lines and bar numbers."""
+        p.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        shown = axis.bars[boxes.start : boxes.stop]
+        for box in shown:
+            for column in axis.columns[box.first : box.last + 1]:
+                self._paint_check(p, result, column, rows)
+        left, right = shown[0].x, shown[-1].x + shown[-1].width
         for string in range(1, rows.strings + 1):
-            p.setPen(QPen(QColor(self.theme.string), 1.0 + 0.35 * string))
-            p.drawLine(QLineF(box.x, rows.y(string), box.x + box.width, rows.y(string)))
-        p.setPen(QPen(QColor(self.theme.string), 1.2))
-        p.drawLine(QLineF(box.x, HEADER, box.x, rows.bottom))
-        self._paint_number(p, box, rows)
+            marks.string_line(p, left, right, rows.y(string), string, self.theme)
+        for box in shown:
+            marks.shade(p, box.x, HEADER, 1, rows.bottom - HEADER, marks.laid_over(self.theme.string))
+            self._paint_number(p, box, rows)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+
+    def _paint_check(self, p: QPainter, result: Result, column: Column, rows: Rows) -> None:
+        """One column of the ground: darker on a beat, on the thumb's strings, on the selected chord."""
+        theme, on = self.theme, result.spans[column.span].assignment
+        ground = (theme.panel, theme.selected) if column.span == self.span else (theme.panel,)
+        if column.on_beat:
+            ground = (*ground, theme.check)
+        if len(ground) > 1:
+            colour = marks.laid_over(*ground)
+            marks.shade(p, column.x, HEADER, column.width, rows.bottom - HEADER, colour)
+        colour = marks.laid_over(*ground, theme.check_thumb)
+        for string in {choice.string for choice in on.basses} if on is not None else ():
+            marks.shade(p, column.x, rows.y(string) - rows.step / 2, column.width, rows.step, colour)
 
     def _paint_number(self, p: QPainter, box: BarBox, rows: Rows) -> None:
         """The bar's number, and a band under the bars that go round."""
         looped = self.loop is not None and self.loop[0] <= box.number <= self.loop[1]
         if looped:
-            p.fillRect(QRectF(box.x, rows.bottom + 1, box.width, 3), QColor(self.theme.accent))
+            marks.shade(p, box.x, rows.bottom + 1, box.width, 3, QColor(self.theme.accent))
         words = "pick-up" if box.number == 0 else f"bar {box.number}"
         rect = QRectF(box.x + 4, rows.bottom + 3, box.width - 8, 16)
         ink = self.theme.accent if looped else self.theme.quiet
@@ -115,13 +122,12 @@ class ResultCanvas(TimeCanvas):
 
     def _paint_headers(self, p: QPainter, axis: Axis, result: Result, boxes: range) -> None:
         """Chord names over the strings; one that began further left stays in sight."""
-        shown = sorted({span for index in boxes for span in result.bars[index].spans})
-        for span in shown:
+        for span in _spans_in(result, boxes):
             left, right = span_edges(axis, result, span)
             here = span == self.span
             if here:
-                p.fillRect(QRectF(left, 0, right - left, HEADER), QColor(self.theme.selected))
-                p.fillRect(QRectF(left, 0, right - left, 2.5), QColor(self.theme.accent))
+                marks.shade(p, left, 0, right - left, HEADER, QColor(self.theme.selected))
+                marks.shade(p, left, 0, right - left, 2.5, QColor(self.theme.accent))
             chord = result.spans[span].span.chord
             words = signs(chord.text) if chord is not None else "silence"
             start = max(left, self.offset) + 4
@@ -138,7 +144,7 @@ class ResultCanvas(TimeCanvas):
         """The thumb's plucks that can be seen, with the bar before and the bar behind."""
         around = range(max(0, boxes.start - 1), min(len(axis.bars), boxes.stop + 1))
         return [
-            QPointF(middle(axis, axis.bars[index], event.at), rows.y(event.string))
+            QPointF(axis.middle(axis.bars[index], event.at), rows.y(event.string))
             for index in around
             for event in result.bars[index].events
             if event.finger == "p" and event.kind == "pluck" and not event.silent
@@ -147,16 +153,16 @@ class ResultCanvas(TimeCanvas):
     def _paint_bar(self, p: QPainter, axis: Axis, result: Result, index: int, rows: Rows) -> None:
         """All marks of one bar."""
         box, bar = axis.bars[index], result.bars[index]
-        faults = {
+        faults = [
             (problem.at, dict(problem.values).get("string"))
             for problem in bar.problems
             if problem.code in _IMPOSSIBLE
-        }
+        ]
         moments: dict[Fraction, list[Event]] = {}
         for event in bar.events:
             moments.setdefault(event.at, []).append(event)
         for at, events in moments.items():
-            x = middle(axis, box, at)
+            x = axis.middle(box, at)
             self._paint_pinch(p, x, events, rows)
             self._paint_sweep(p, x, events, rows)
             for event in events:
@@ -292,12 +298,9 @@ class ResultCanvas(TimeCanvas):
         return "\n".join([event_text(found), *faults])
 
 
-def middle(axis: Axis, box: BarBox, at: Fraction) -> float:
-    """Where the marks of a moment of a bar are centred; an ornament may lie between two columns."""
-    for column in axis.columns[box.first : box.last + 1]:
-        if column.at == at:
-            return column.middle
-    return (axis.x_of(box.number, float(at)) or 0.0) + 15.0
+def _spans_in(result: Result, boxes: range) -> list[int]:
+    """The chords of some bars, in order."""
+    return sorted({span for index in boxes for span in result.bars[index].spans})
 
 
 def span_edges(axis: Axis, result: Result, index: int) -> tuple[float, float]:

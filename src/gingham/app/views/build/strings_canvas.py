@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from itertools import accumulate
 
-from PySide6.QtCore import QLineF, QRectF, Qt, Signal
+from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFocusEvent,
@@ -13,7 +13,6 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPen,
 )
 from PySide6.QtWidgets import QWidget
 
@@ -44,6 +43,7 @@ class StringsCanvas(QWidget):
         self.lane = 0
         self.string = 6
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Strings for this chord: a column for each bass and finger")
         self.setToolTip(
             "Click to move a bass or a finger to another string on this chord. Backspace: back to the rule."
@@ -52,6 +52,8 @@ class StringsCanvas(QWidget):
 
     def show_assignment(self, assignment: Assignment | None, strings: int, notes: dict[int, str]) -> None:
         """Another chord; `notes` says what each string sounds on it."""
+        if (assignment, strings, notes) == (self.assignment, self._strings, self._notes):
+            return
         self.assignment, self._strings, self._notes = assignment, strings, notes
         self.lane = min(self.lane, max(0, len(self.lanes()) - 1))
         self._to_lane(self.lane)
@@ -89,9 +91,11 @@ class StringsCanvas(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Strings with their names and notes, the columns, the marks, the cursor."""
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.fillRect(self.rect(), QColor(self.theme.panel))
+        with marks.painting(self) as p:
+            p.fillRect(self.rect(), QColor(self.theme.panel))
+            self._paint(p)
+
+    def _paint(self, p: QPainter) -> None:
         rows = self.rows()
         self._paint_strings(p, rows)
         for index, lane in enumerate(self.lanes()):
@@ -100,7 +104,6 @@ class StringsCanvas(QWidget):
             rect = marks.mark_rect(self.lane_x(self.lane), rows.y(self.string), rows.step + 4)
             if self.hasFocus():
                 marks.cursor(p, rect.adjusted(-3, -3, 3, 3), self.theme, True)
-        p.end()
 
     def _paint_strings(self, p: QPainter, rows: Rows) -> None:
         basses = {c.string for c in self.assignment.basses} if self.assignment is not None else set()
@@ -108,14 +111,16 @@ class StringsCanvas(QWidget):
         for string in range(1, rows.strings + 1):
             y = rows.y(string)
             if string in basses:
-                shade = QRectF(_LABEL, y - rows.step / 2, right - _LABEL, rows.step)
-                p.fillRect(shade, QColor(self.theme.check_thumb))
-            p.setPen(QPen(QColor(self.theme.string), 1.0 + 0.35 * string))
-            p.drawLine(QLineF(_LABEL, y, right, y))
+                top = y - rows.step / 2
+                marks.shade(p, _LABEL, top, right - _LABEL, rows.step, self._thumb_ground())
+            marks.string_line(p, _LABEL, right, y, string, self.theme)
             label = QRectF(0, y - 9, _LABEL - 4, 18)
             marks.aligned(p, label, f"string {string}", self.theme.quiet, marks.font(12), marks.LEFT)
             note = QRectF(right + 6, y - 9, _NOTE - 6, 18)
             marks.aligned(p, note, self._notes.get(string, ""), self.theme.quiet, marks.font(12), marks.LEFT)
+
+    def _thumb_ground(self) -> QColor:
+        return marks.laid_over(self.theme.panel, self.theme.check_thumb)
 
     def _paint_lane(self, p: QPainter, index: int, lane: str, rows: Rows) -> None:
         edges, x = self.lane_edges(), self.lane_x(index)

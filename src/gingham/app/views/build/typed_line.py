@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QKeyEvent, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from gingham.app.theme import Theme
+from gingham.app.views.build import marks
 from gingham.core.errors import GinghamError, InputError
 from gingham.words.errors import say
 
@@ -73,12 +74,10 @@ class TypedLine(QLineEdit):
         if self.fault is None:
             return
         rect = self.fault_rect()
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.setPen(QPen(QColor(self.theme.fault), 1.8))
         y, steps = min(rect.bottom(), self.height() - 4.0), int(rect.width() // 3) + 1
-        p.drawPolyline(QPolygonF([QPointF(rect.left() + 3 * k, y - 2 * (k % 2)) for k in range(steps)]))
-        p.end()
+        with marks.painting(self) as p:
+            p.setPen(QPen(QColor(self.theme.fault), 1.8))
+            p.drawPolyline(QPolygonF([QPointF(rect.left() + 3 * k, y - 2 * (k % 2)) for k in range(steps)]))
 
     def event(self, event: QEvent) -> bool:
         """Leave the window's keys to the window."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtGui import QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -46,22 +46,23 @@ class LaneNames(QWidget):
         super().__init__()
         self.theme = theme
         self._pattern = pattern
+        self._painted: Lanes | None = None
 
-    def lanes(self) -> Lanes:
-        """The rows of the pattern beside it."""
-        return self._pattern.lanes()
+    def refresh(self) -> None:
+        """Paint again if the rows have changed."""
+        if self._pattern.lanes() != self._painted:
+            self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """`ring a`, `middle m`, … each in its dye."""
-        p = QPainter(self)
-        lanes = self.lanes()
-        for finger in lanes.fingers:
-            rect = self.rect().toRectF()
-            rect.setTop(lanes.y(finger) - 10)
-            rect.setHeight(20)
-            words = f"{FINGER_NAMES[finger].removesuffix(' finger')}  {finger}"
-            marks.aligned(p, rect, words, self.theme.finger(finger), marks.font(14, True), marks.LEFT)
-        p.end()
+        lanes = self._painted = self._pattern.lanes()
+        with marks.painting(self) as p:
+            for finger in lanes.fingers:
+                rect = self.rect().toRectF()
+                rect.setTop(lanes.y(finger) - 10)
+                rect.setHeight(20)
+                words = f"{FINGER_NAMES[finger].removesuffix(' finger')}  {finger}"
+                marks.aligned(p, rect, words, self.theme.finger(finger), marks.font(14, True), marks.LEFT)
 
 
 class BuildView(QWidget):

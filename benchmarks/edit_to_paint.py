@@ -1,0 +1,131 @@
+"""Edit → painted for a 200-bar piece, and the fit inside it; a reference window that only repaints a label.
+
+Run: `.venv/bin/python -m benchmarks.edit_to_paint` (offscreen). Budgets: painted ≤ 16 ms at p95, of which
+fitting ≤ 6 ms; a cold fit of 200 bars ≤ 20 ms.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import tempfile
+import time
+from dataclasses import replace
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QEventLoop
+from PySide6.QtWidgets import QApplication, QLabel
+
+from gingham.app import theme
+from gingham.app.devices import SilentOutput
+from gingham.app.document import Document
+from gingham.app.settings import Settings
+from gingham.app.transport import Transport
+from gingham.app.window import MainWindow, empty_piece
+from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.judging.speed import hand_limit
+from gingham.core.pieces.chordline import parse_chord_line
+from gingham.core.pieces.piece import Piece
+
+BARS, EDITS = 200, 120
+_FOUR = "| G | Am7 | Dsus4 D | Em7{022030} | C | G/B{x20033} | Am7 | D "
+
+
+def long_piece() -> Piece:
+    """Two hundred bars of the first demo piece's chords."""
+    base = empty_piece()
+    line = parse_chord_line(_FOUR * (BARS // 8) + "|", base.meter)
+    return replace(base, sections=(replace(base.sections[0], chords=line),))
+
+
+def shown(values: list[float]) -> str:
+    """Median and 95th percentile in milliseconds."""
+    ordered = sorted(values)
+    return f"p50 {statistics.median(ordered):6.2f} ms   p95 {ordered[int(0.95 * len(ordered))]:6.2f} ms"
+
+
+def cold_fits() -> list[float]:
+    """A fit of all bars with an empty cache (chord shapes have been seen before)."""
+    piece, out = long_piece(), []
+    for _ in range(20):
+        began = time.perf_counter()
+        hand_limit(fit(piece, 0, FitCache()), "growing")
+        out.append(1000 * (time.perf_counter() - began))
+    return out
+
+
+def warm_fits() -> list[float]:
+    """A fit after one pluck was put in or taken out."""
+    piece, cache, out = long_piece(), FitCache(), []
+    from gingham.core.patterns.pattern import toggled
+    from gingham.core.pieces.edits import set_pattern
+
+    name = piece.sections[0].pattern
+    for index in range(EDITS):
+        piece = set_pattern(piece, name, toggled(piece.pattern(name), index % 8, "a"))
+        began = time.perf_counter()
+        hand_limit(fit(piece, 0, cache), "growing")
+        out.append(1000 * (time.perf_counter() - began))
+    return out
+
+
+def edits(app: QApplication, folder: Path) -> list[float]:
+    """From the click's intent to the painted window, with the fit in its worker."""
+    window = MainWindow(Settings(folder / "settings.ini"), Transport(output=SilentOutput()))
+    window.add(Document(long_piece()))
+    window.resize(1280, 800)
+    window.show()
+    done: list[bool] = []
+    window.build.shown.connect(lambda: done.append(True))
+    while not done:
+        app.processEvents()
+    out = []
+    for index in range(EDITS):
+        done.clear()
+        column = (index * 37) % (8 * BARS)
+        window.build.set_column(column)
+        app.processEvents()
+        began = time.perf_counter()
+        window.view.pattern.finger_toggled.emit(column, "a")
+        while not done:  # as in the running application: asleep until the worker reports
+            app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+        app.processEvents()  # the paint events that the result has asked for
+        out.append(1000 * (time.perf_counter() - began))
+    for document in window.documents:
+        document.stack.setClean()
+    window.close()
+    return out
+
+
+def reference(app: QApplication) -> list[float]:
+    """The least a Qt window needs: one label set and painted."""
+    label = QLabel("0")
+    label.resize(1280, 800)
+    label.show()
+    out = []
+    for index in range(EDITS):
+        began = time.perf_counter()
+        label.setText(str(index))
+        label.repaint()
+        app.processEvents()
+        out.append(1000 * (time.perf_counter() - began))
+    return out
+
+
+def main() -> None:
+    """Print the figures."""
+    app = QApplication([])
+    theme.load_fonts()
+    theme.apply(theme.LINEN, app)
+    cold_fits()
+    print(f"cold fit of {BARS} bars      {shown(cold_fits())}   (budget 20 ms)")
+    print(f"fit after an edit          {shown(warm_fits())}   (budget 6 ms)")
+    with tempfile.TemporaryDirectory() as folder:
+        print(f"edit → painted             {shown(edits(app, Path(folder)))}   (budget 16 ms at p95)")
+    print(f"reference: one plain label {shown(reference(app))}")
+
+
+if __name__ == "__main__":
+    main()
