@@ -211,7 +211,9 @@ def test_unsaved_changes_are_asked_about(
     monkeypatch.setattr(window, "ask_unsaved", lambda _document: QMessageBox.StandardButton.Discard)
 
 
-def test_a_damaged_file_is_said_and_nothing_changes(window: MainWindow, tmp_path: Path, monkeypatch) -> None:
+def test_a_damaged_file_is_said_and_nothing_changes(
+    qtbot, window: MainWindow, tmp_path: Path, monkeypatch
+) -> None:
     """One message; the open piece is untouched. The same for a folder that cannot be written."""
     said: list[str] = []
     monkeypatch.setattr(QMessageBox, "warning", lambda _parent, _title, text: said.append(text))
@@ -224,5 +226,6 @@ def test_a_damaged_file_is_said_and_nothing_changes(window: MainWindow, tmp_path
     assert "still open" in said[1]
     window.export_to(tmp_path / "x.odd")
     assert ".wav" in said[2]
-    window.export_to(tmp_path / "x.txt")
+    with qtbot.waitSignal(window.exporter.written):
+        window.export_to(tmp_path / "x.txt")
     assert (tmp_path / "x.txt").exists()

@@ -7,6 +7,7 @@ from PySide6.QtCore import QObject, Signal
 from gingham.app.transport import Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.core.errors import GinghamError
+from gingham.core.fitting.fit import FitCache
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.pieces.edits import set_tempo
@@ -22,6 +23,7 @@ class Playing(QObject):
     def __init__(self, transport: Transport, build: BuildController, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.transport, self.build = transport, build
+        self._cache = FitCache()
         self.bars: tuple[int, int] | None = None
         """The selected bars of the shown section; None is the whole piece."""
         bar = build.view.bar
@@ -60,7 +62,7 @@ class Playing(QObject):
     def _results(self) -> list[Result]:
         if self.bars is not None and self.build.result is not None:
             return [self.build.result]
-        return [result for result in fit_piece(self.build.piece) if result.bars]
+        return [result for result in fit_piece(self.build.piece, self._cache) if result.bars]
 
     def play_bar(self) -> None:
         """Loop the bar under the cursor, or stop."""

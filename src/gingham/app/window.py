@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QMainWindow, QMessageBo
 from gingham.app import theme as themes
 from gingham.app.actions import ACTIONS, MENUS, key_help
 from gingham.app.document import Document
+from gingham.app.exporting import ExportBar, Exporter
 from gingham.app.fitter import Fitter
 from gingham.app.playing import Playing
 from gingham.app.settings import Settings
@@ -20,7 +21,7 @@ from gingham.app.transport import Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.view import BuildView
 from gingham.core.errors import GinghamError
-from gingham.core.formats.exports import WRITERS, export
+from gingham.core.formats.exports import WRITERS
 from gingham.core.formats.piece_file import SUFFIX
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
@@ -52,7 +53,10 @@ class MainWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = {}
         self.setStatusBar(QStatusBar(self))
         self.statusBar().setSizeGripEnabled(False)
-        self.statusBar().messageChanged.connect(lambda text: self.statusBar().setVisible(bool(text)))
+        self.exporter, self.export_bar = Exporter(self), ExportBar()
+        self.statusBar().addPermanentWidget(self.export_bar)
+        self.export_bar.hide()
+        self.statusBar().messageChanged.connect(self._show_status_bar)
         self.statusBar().hide()
         self._make_view()
         self._make_actions()
@@ -72,6 +76,16 @@ class MainWindow(QMainWindow):
         self.view.pieces.currentChanged.connect(self._show_piece)
         self.view.setup_button.clicked.connect(lambda on: self.actions_by_id["setup"].setChecked(on))
 
+        self.exporter.progressed.connect(self.export_bar.show_share)
+        self.exporter.written.connect(self._export_written)
+        self.exporter.failed.connect(self._export_failed)
+        self.export_bar.cancel.clicked.connect(lambda _on: self.exporter.stop())
+
+    def _show_status_bar(self) -> None:
+        """The bottom line is there only while it says something."""
+        busy = self.export_bar.isVisibleTo(self.statusBar())
+        self.statusBar().setVisible(busy or bool(self.statusBar().currentMessage()))
+
     # Actions.
 
     def _make_actions(self) -> None:
@@ -85,6 +99,7 @@ class MainWindow(QMainWindow):
             action.setToolTip(f"{spec.tip or spec.text} ({spec.key})" if spec.key else spec.tip or spec.text)
             action.setStatusTip(spec.tip)
             action.setCheckable(spec.check)
+            action.setEnabled(spec.id != "stop-export")
             if spec.group:
                 groups.setdefault(spec.group, QActionGroup(self)).addAction(action)
             menus[spec.menu].addAction(action)
@@ -102,6 +117,7 @@ class MainWindow(QMainWindow):
             "save": self.save,
             "save-as": self.save_as,
             "export": self._ask_export,
+            "stop-export": self.exporter.stop,
             "close": self.close_piece,
             "next-piece": lambda: view.pieces.setCurrentIndex(
                 (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
@@ -126,8 +142,10 @@ class MainWindow(QMainWindow):
             "thumb-root": lambda: build.choices.set_thumb(ThumbPlan("root")),
             "thumb-pair": lambda: build.choices.set_thumb(ThumbPlan("pair")),
             "thumb-string-4": lambda: build.choices.set_thumb(ThumbPlan("string-4")),
+            "thumb-named": build.choices.name_thumb,
             "fingers-shift": lambda: build.choices.set_fingers(FingerPolicy("shift")),
             "fingers-home": lambda: build.choices.set_fingers(FingerPolicy("home")),
+            "fingers-named": build.choices.name_fingers,
             "next-pattern": lambda: build.choices.step_pattern(1),
             "previous-pattern": lambda: build.choices.step_pattern(-1),
             "play": playing.toggle,
@@ -253,7 +271,7 @@ class MainWindow(QMainWindow):
         try:
             self.document.save(path)
         except GinghamError as error:
-            self._fault(say(error))
+            self._fault(f"{say(error)} Your piece is still open; save it elsewhere.")
             return False
         self.notify(f"Saved in {path}")
         return True
@@ -274,16 +292,30 @@ class MainWindow(QMainWindow):
             self.export_to(Path(name))
 
     def export_to(self, path: Path) -> None:
-        """Write the piece in the format of the suffix; a fault is said."""
-        self.setCursor(Qt.CursorShape.WaitCursor)
+        """Write the piece in the format of the suffix, in the background; a fault is said."""
         try:
-            export(self.document.piece, path)
+            self.exporter.start(self.document.piece, path)
         except GinghamError as error:
             self._fault(say(error))
         else:
-            self.notify(f"Written to {path}")
-        finally:
-            self.unsetCursor()
+            self.export_bar.begin(path)
+            self._show_export(True)
+
+    def _show_export(self, on: bool) -> None:
+        self.export_bar.setVisible(on)
+        self.actions_by_id["stop-export"].setEnabled(on)
+        self._show_status_bar()
+
+    def _export_written(self, path: Path) -> None:
+        self._show_export(False)
+        self.notify(f"Written to {path}")
+
+    def _export_failed(self, error: GinghamError) -> None:
+        self._show_export(False)
+        if error.code == "export-cancelled":
+            self.notify(say(error))
+        else:
+            self._fault(say(error))
 
     def close_piece(self) -> bool:
         """Close the shown piece, asking about unsaved changes; false if the player stays."""
@@ -380,6 +412,7 @@ class MainWindow(QMainWindow):
         self.settings.sync()
         self.transport.close()
         self.fitter.close()
+        self.exporter.close()
         for document in self.documents:
             document.close()
         event.accept()

@@ -58,11 +58,12 @@ _TEXTS = {
     "meter-differs": "The pattern is in {pattern}, the piece in {piece}. Choose a pattern in {piece}.",
     "file-missing": "There is no file {path}.",
     "file-open": "{path} cannot be opened: {why}.",
-    "file-write": "{path} cannot be written: {why}. Your piece is still open; save it elsewhere.",
+    "file-write": "{path} cannot be written: {why}.",
     "file-large": "{path} is larger than a piece can be ({most} MB).",
     "file-format": "{path} is not a Gingham piece.",
     "file-newer": "{path} was made by a newer Gingham (file version {version}). This one reads up to {known}.",
     "file-damaged": "{path} is damaged at {place}: {why}",
+    "export-cancelled": "{path} was not written: you stopped it.",
     "export-suffix": "{path}: Gingham writes {known}.",
 }
 

@@ -18,7 +18,8 @@ class Stretch:
     """A stretch of one bar under one chord and one run of the pattern: equal ones are fitted once.
 
     `at` is counted from the bar's start, `phase` is where in the pattern it begins. `enters` says that a
-    chord enters here, `bar_starts` that a bar line does: both start the thumb's count again.
+    chord enters here, `bar_starts` that a bar line does: both start the thumb's count again. `missing` is
+    what a pick-up bar lacks at its start, so that it is counted as the end of a bar.
     """
 
     at: Fraction
@@ -26,11 +27,14 @@ class Stretch:
     phase: Fraction
     enters: bool
     bar_starts: bool
+    missing: Fraction = Fraction(0)
     _hash: int = field(init=False, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         object.__setattr__(
-            self, "_hash", hash((self.at, self.length, self.phase, self.enters, self.bar_starts))
+            self,
+            "_hash",
+            hash((self.at, self.length, self.phase, self.enters, self.bar_starts, self.missing)),
         )
 
     def __hash__(self) -> int:
@@ -70,7 +74,7 @@ class _Placing:
         self._starts = [self._in_ticks(start) for start in pattern.starts]
         self._breaks = pattern.breaks
         self._length = self._starts[-1]
-        self._known: dict[tuple[int, int, int, bool, bool], Stretch] = {}
+        self._known: dict[tuple[int, int, int, int, bool, bool], Stretch] = {}
 
     def _in_ticks(self, time: Fraction) -> int:
         return time.numerator * (self._ticks // time.denominator)
@@ -94,15 +98,17 @@ class _Placing:
                 if self._align == "chord":
                     stop = min(stop, at + cell - phase)
                 in_bar = at - bar * self._bar if bar >= 0 else at + self._pickup
-                yield Segment(bar + 1, index, self._stretch(in_bar, stop - at, phase, enters, in_bar == 0))
+                missing = 0 if bar >= 0 else self._bar - self._pickup
+                stretch = self._stretch(in_bar, stop - at, phase, missing, enters)
+                yield Segment(bar + 1, index, stretch)
                 at, enters = stop, False
 
-    def _stretch(self, at: int, length: int, phase: int, enters: bool, bar_starts: bool) -> Stretch:
+    def _stretch(self, at: int, length: int, phase: int, missing: int, enters: bool) -> Stretch:
         """The stretch of these ticks; equal ones are one value."""
-        key = (at, length, phase, enters, bar_starts)
+        key = (at, length, phase, missing, enters, at == 0)
         if key not in self._known:
-            at_, length_, phase_ = (Fraction(time, self._ticks) for time in key[:3])
-            self._known[key] = Stretch(at_, length_, phase_, enters, bar_starts)
+            begins, lasts, inside, lacks = (Fraction(time, self._ticks) for time in key[:4])
+            self._known[key] = Stretch(begins, lasts, inside, enters, at == 0, lacks)
         return self._known[key]
 
     def _phase(self, at: int) -> int:

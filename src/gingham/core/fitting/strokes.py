@@ -54,6 +54,7 @@ class _Hand:
     count: int
     turns: dict[tuple[str, tuple[int, ...]], int]
     bar_length: Fraction
+    missing: Fraction
     pitches: Pitches
     tail: Plucked = ()
     events: list[Event] = field(default_factory=list)
@@ -80,7 +81,16 @@ def play(
     string and fret sound on this assignment.
     """
     hand = _Hand(
-        assignment, on, capo, pattern.meter, cycle, carry.count, dict(carry.turns), pattern.meter.bar, pitches
+        assignment,
+        on,
+        capo,
+        pattern.meter,
+        cycle,
+        carry.count,
+        dict(carry.turns),
+        pattern.meter.bar,
+        stretch.missing,
+        pitches,
     )
     head: Plucked | None = None
     for index, at, length in slots_under(pattern.starts, stretch):
@@ -217,7 +227,7 @@ def _sound(
     hand.events.append(
         Event(
             at,
-            count_at(hand.meter, at),
+            count_at(hand.meter, at + hand.missing),
             finger,
             lane,
             string,

@@ -12,25 +12,44 @@ from gingham.core.formats.tab import piece_tab
 from gingham.core.formats.wav import piece_wav
 from gingham.core.pieces.piece import Piece
 
+Tick = Callable[[float], bool]
+"""Is told the share that is done (0-1); false stops the work."""
 
-def _text(piece: Piece) -> bytes:
+
+def _text(piece: Piece, _tick: Tick | None) -> bytes:
     return piece_tab(fit_piece(piece)).encode()
 
 
-WRITERS: dict[str, Callable[[Piece], bytes]] = {".txt": _text, ".wav": piece_wav}
+WRITERS: dict[str, Callable[[Piece, Tick | None], bytes]] = {".txt": _text, ".wav": piece_wav}
 
 
-def export(piece: Piece, out: Path) -> int:
+def check_suffix(out: Path) -> str:
+    """The suffix of `out` if there is a writer for it; FileError `export-suffix` otherwise."""
+    suffix = out.suffix.lower()
+    if suffix not in WRITERS:
+        raise FileError("export-suffix", path=str(out), known=tuple(WRITERS))
+    return suffix
+
+
+def export(piece: Piece, out: Path, tick: Tick | None = None) -> int:
     """Write `piece` in the format of the suffix of `out`; the number of bytes written.
 
     Raises
     ------
     FileError
-        `export-suffix` for a format that is not there, `file-write` if the disk refuses.
+        `export-suffix` for a format that is not there, `file-write` if the disk refuses,
+        `export-cancelled` if `tick` said stop; then nothing is written.
     """
-    writer = WRITERS.get(out.suffix.lower())
-    if writer is None:
-        raise FileError("export-suffix", path=str(out), known=tuple(WRITERS))
-    data = writer(piece)
+    writer = WRITERS[check_suffix(out)]
+    stopped = False
+
+    def told(share: float) -> bool:
+        nonlocal stopped
+        stopped = stopped or (tick is not None and not tick(share))
+        return not stopped
+
+    data = writer(piece, told)
+    if stopped:
+        raise FileError("export-cancelled", path=str(out))
     write_atomically(out, data)
     return len(data)

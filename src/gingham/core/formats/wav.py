@@ -29,7 +29,7 @@ def render(
     blocks: list[Samples] = []
     while not player.finished:
         blocks.append(player.block(RATE_HZ))
-        if tick is not None and not tick(min(1.0, player.position / line.length)):
+        if tick is not None and not tick(min(1.0, player.position / (line.length or 1.0))):
             break
     return np.concatenate(blocks)
 
@@ -45,6 +45,6 @@ def wav_bytes(samples: Samples, rate_hz: int = RATE_HZ) -> bytes:
     return out.getvalue()
 
 
-def piece_wav(piece: Piece) -> bytes:
-    """The whole piece as a WAV file."""
-    return wav_bytes(render(piece))
+def piece_wav(piece: Piece, tick: Callable[[float], bool] | None = None) -> bytes:
+    """The whole piece as a WAV file; `tick` as in `render`."""
+    return wav_bytes(render(piece, tick=tick))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from gingham.core.fitting.result import Event, Result
+from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.music.meter import Meter
 
 _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a brush
@@ -83,7 +83,7 @@ def timeline(results: list[Result], *, repeats: bool = True, bars: tuple[int, in
                     continue
                 places.append(Place(float(start), result.section, bar.number))
                 clicks += _clicks(start, bar.length, piece.meter)
-                notes += _notes(start, bar.events, piece.meter, piece.swing)
+                notes += _notes(start, bar, piece.meter, piece.swing)
                 start += bar.length
     notes.sort(key=lambda note: note.at)
     return Timeline(
@@ -106,13 +106,14 @@ def _clicks(start: Fraction, length: Fraction, of: Meter) -> list[tuple[float, b
     return out
 
 
-def _notes(start: Fraction, events: tuple[Event, ...], of: Meter, swing: Fraction) -> list[Note]:
+def _notes(start: Fraction, bar: FittedBar, of: Meter, swing: Fraction) -> list[Note]:
     out: list[Note] = []
     swept: dict[Fraction, int] = {}
-    for event in events:
+    missing = of.bar - bar.length  # a pick-up swings as the end of a bar does
+    for event in bar.events:
         if event.silent or (event.pitch is None and event.kind != "chuck"):
             continue
-        at = start + swung(event.at, of, swing)
+        at = start + swung(event.at + missing, of, swing) - missing
         if event.kind in ("brush-down", "brush-up"):
             at += _BRUSH_SPREAD * swept.get(event.at, 0)
             swept[event.at] = swept.get(event.at, 0) + 1
