@@ -29,7 +29,7 @@ setup() {
   debian_packages "$1"
   python3 -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Gingham needs Python 3.11 or newer." >&2; exit 1; }
   [ -x .venv/bin/python ] || python3 -m venv .venv || exit 1
-  stamp=".venv/.installed-$(cat "$lock" pyproject.toml | sha256sum | cut -c1-16)"
+  stamp=".venv/.installed-$(cat requirements/*.txt pyproject.toml | sha256sum | cut -c1-16)"
   # The test lock holds the run lock, so a venv made for the tests also serves the demo.
   if [ ! -e "$stamp-$1" ] && [ ! -e "$stamp-test" ]; then
     echo "Setting up .venv from $lock (once; a few minutes on a slow line)"

@@ -12,7 +12,8 @@ import pytest
 
 from gingham.app import devices
 from gingham.app.devices import BLOCK, CardOutput, SilentOutput, open_output
-from gingham.app.transport import Stream, Transport
+from gingham.app.stream import Stream
+from gingham.app.transport import Transport
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.sound.player import Player, VoiceBank
 from gingham.core.sound.timeline import timeline

@@ -12,7 +12,7 @@ from types import TracebackType
 from typing import TYPE_CHECKING
 
 from gingham.core.errors import GinghamError
-from gingham.core.formats.piece_file import SUFFIX, save_piece
+from gingham.core.formats.suffix import SUFFIX
 
 if TYPE_CHECKING:
     from gingham.app.document import Document
@@ -21,6 +21,8 @@ if TYPE_CHECKING:
 
 def rescue(documents: list[Document], folder: Path, now: datetime) -> list[Path]:
     """Save a copy of every modified piece into `folder`; the files that could be written."""
+    from gingham.core.formats.piece_file import save_piece  # loaded when a file is read or written
+
     saved: list[Path] = []
     for number, document in enumerate(documents, 1):
         if not document.modified:

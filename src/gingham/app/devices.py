@@ -9,12 +9,15 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
-from gingham.core.sound.string import RATE_HZ, Samples
+from gingham.core.sound.rate import RATE_HZ
+
+if TYPE_CHECKING:
+    from gingham.core.sound.string import Samples
 
 BLOCK = 1024
-Pull = Callable[[], Samples]
+Pull = Callable[[], "Samples"]
 
 
 class Output(Protocol):

@@ -7,7 +7,6 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from gingham.core.formats.piece_file import load_piece, save_piece
 from gingham.core.pieces.piece import Piece
 
 
@@ -57,6 +56,8 @@ class Document(QObject):
     @classmethod
     def load(cls, path: Path, parent: QObject | None = None) -> Document:
         """Open a piece file; FileError if that fails."""
+        from gingham.core.formats.piece_file import load_piece  # loaded when a file is read or written
+
         return cls(load_piece(path), path, parent)
 
     @property
@@ -96,6 +97,8 @@ class Document(QObject):
         FileError
             If it cannot be written; the piece stays open and modified.
         """
+        from gingham.core.formats.piece_file import save_piece
+
         target = path or self.path
         assert target is not None  # the window asks for a path first
         save_piece(self.piece, target)

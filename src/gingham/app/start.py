@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
-from importlib.resources import files
+import threading
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -15,7 +15,7 @@ from gingham.app.document import Document
 from gingham.app.settings import Settings
 from gingham.app.window import MainWindow, empty_piece
 from gingham.arguments import OneLineParser
-from gingham.core.formats.piece_file import piece_from_bytes
+from gingham.data import FOLDER
 
 DEMO_PIECES = ("forty-lanterns", "brine-and-barley", "netmenders-round")
 
@@ -32,7 +32,9 @@ def data_folder() -> Path:
 
 def demo_documents() -> list[Document]:
     """The three demo pieces, unsaved and without a file."""
-    folder = files("gingham.data") / "demo"
+    from gingham.core.formats.piece_file import piece_from_bytes  # loaded when a file is read or written
+
+    folder = FOLDER / "demo"
     return [
         Document(piece_from_bytes((folder / f"{name}.gingham").read_bytes(), name)) for name in DEMO_PIECES
     ]
@@ -59,17 +61,27 @@ def start(arguments: list[str]) -> int:
     crash.install(window, data_folder() / "rescued")
     fill(window, options.pieces, demo=options.demo)
     window.show()
+    QTimer.singleShot(400, load_the_rest)
     if options.picture is not None:
         window.build.shown.connect(lambda: QTimer.singleShot(300, lambda: _picture(window, options.picture)))
     return app.exec()
+
+
+def load_the_rest() -> None:
+    """Load, in the background, what the first play and the first save need, so that they need not wait."""
+
+    def load() -> None:
+        import gingham.app.stream
+        import gingham.core.formats.piece_file  # noqa: F401  # both are loaded for their own sake
+
+    threading.Thread(target=load, name="loader", daemon=True).start()
 
 
 def fill(window: MainWindow, paths: list[Path], *, demo: bool) -> None:
     """Open what was asked for; an empty piece if that is nothing."""
     if demo:
         for document in demo_documents():
-            window.add(document)
-        window.view.pieces.setCurrentIndex(0)
+            window.add(document, show=not window.documents)
     for path in paths:
         window.open_file(path)
     if not window.documents:

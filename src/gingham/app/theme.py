@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib.resources import files
 from string import Template
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
+
+from gingham.data import FOLDER
 
 FAMILY = "Andika"
 
@@ -100,7 +101,7 @@ SIZES = Sizes()
 
 def load_fonts() -> None:
     """Make the font that ships with Gingham known to Qt."""
-    folder = files("gingham.data") / "fonts"
+    folder = FOLDER / "fonts"
     for name in ("Andika-Regular.ttf", "Andika-Bold.ttf"):
         QFontDatabase.addApplicationFontFromData((folder / name).read_bytes())
 
@@ -141,6 +142,6 @@ def apply(theme: Theme, app: QApplication) -> None:
 
 
 def _style_sheet(theme: Theme) -> str:
-    text = (files("gingham.data") / "style.qss").read_text(encoding="utf-8")
+    text = (FOLDER / "style.qss").read_text(encoding="utf-8")
     tokens = {name: str(getattr(theme, name)) for name in theme.__dataclass_fields__}
     return Template(text).substitute(tokens, radius=SIZES.radius)

@@ -22,7 +22,7 @@ from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.view import BuildView
 from gingham.core.errors import GinghamError
 from gingham.core.formats.exports import WRITERS
-from gingham.core.formats.piece_file import SUFFIX
+from gingham.core.formats.suffix import SUFFIX
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.rules import FingerPolicy, ThumbPlan
@@ -197,15 +197,16 @@ class MainWindow(QMainWindow):
         """The piece that is shown."""
         return self.documents[self.view.pieces.currentIndex()]
 
-    def add(self, document: Document) -> None:
-        """Show another open piece."""
+    def add(self, document: Document, *, show: bool = True) -> None:
+        """Open another piece, and show it unless it is to wait in its tab."""
         document.setParent(self)
         self.documents.append(document)
         document.changed.connect(self._refresh_titles)
         document.saved.connect(self._refresh_titles)
         document.stack.cleanChanged.connect(lambda _clean: self._refresh_titles())
         index = self.view.pieces.addTab(document.piece.title or "Untitled")
-        self.view.pieces.setCurrentIndex(index)
+        if show:
+            self.view.pieces.setCurrentIndex(index)
         if len(self.documents) == 1:
             self._show_piece(0)
         self._refresh_titles()

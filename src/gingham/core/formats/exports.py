@@ -9,18 +9,23 @@ from gingham.core.errors import FileError
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.formats.atomic import write_atomically
 from gingham.core.formats.tab import piece_tab
-from gingham.core.formats.wav import piece_wav
 from gingham.core.pieces.piece import Piece
 
 Tick = Callable[[float], bool]
 """Is told the share that is done (0-1); false stops the work."""
 
 
+def _sound(piece: Piece, tick: Tick | None) -> bytes:
+    from gingham.core.formats.wav import piece_wav  # loads NumPy, which a window without sound never needs
+
+    return piece_wav(piece, tick)
+
+
 def _text(piece: Piece, _tick: Tick | None) -> bytes:
     return piece_tab(fit_piece(piece)).encode()
 
 
-WRITERS: dict[str, Callable[[Piece, Tick | None], bytes]] = {".txt": _text, ".wav": piece_wav}
+WRITERS: dict[str, Callable[[Piece, Tick | None], bytes]] = {".txt": _text, ".wav": _sound}
 
 
 def check_suffix(out: Path) -> str:

@@ -34,7 +34,6 @@ from gingham.core.shapes.shape import parse_shape
 
 FORMAT = "gingham-piece"
 VERSION = 1
-SUFFIX = ".gingham"
 _MOST_MB = 64
 T = TypeVar("T")
 

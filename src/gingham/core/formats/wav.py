@@ -11,7 +11,8 @@ import numpy as np
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.pieces.piece import Piece
 from gingham.core.sound.player import Player, VoiceBank
-from gingham.core.sound.string import RATE_HZ, Samples
+from gingham.core.sound.rate import RATE_HZ
+from gingham.core.sound.string import Samples
 from gingham.core.sound.timeline import timeline
 
 

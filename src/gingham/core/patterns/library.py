@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from importlib.resources import files
 
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.pattern import Pattern, Pluck
 from gingham.core.patterns.shorthand import parse_pattern
+from gingham.data import FOLDER
 
 
 @lru_cache(maxsize=1)
 def builtin() -> tuple[tuple[str, Pattern], ...]:
     """All built-in patterns as (name, pattern), in the order of the file."""
-    text = (files("gingham.data") / "patterns.txt").read_text(encoding="utf-8")
+    text = (FOLDER / "patterns.txt").read_text(encoding="utf-8")
     rows = [line.split("|", 1) for line in text.splitlines() if line.strip() and not line.startswith("#")]
     return tuple((name.strip(), parse_pattern(line.strip())) for name, line in rows)
 

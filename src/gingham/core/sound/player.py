@@ -12,10 +12,10 @@ from math import ceil
 
 import numpy as np
 
+from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.string import (
     NYLON_FINGER,
     NYLON_THUMB,
-    RATE_HZ,
     STEEL_FINGER,
     STEEL_THUMB,
     Samples,

@@ -16,8 +16,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gingham.core.music.pitch import hz
+from gingham.core.sound.rate import RATE_HZ
 
-RATE_HZ = 44_100
 _LAGRANGE_ORDER = 5
 _FADE_IN = 24  # samples: softens the very first step without moving the onset
 _FADE_OUT_S = 0.05

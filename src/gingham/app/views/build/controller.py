@@ -208,7 +208,7 @@ class BuildController(QObject):
         view.result.set_span(span)
         view.cards.set_current(span)
         chord = signs(on.chord.text) if on is not None else ""
-        view.strings_title.show_whole(f"Strings for {chord}" if chord else "Strings")
+        view.strings_title.setText(f"Strings for {chord}" if chord else "Strings")
         instrument = self.piece.instrument
         opens = {string: instrument.open_midi(string) for string in range(1, instrument.strings + 1)}
         view.strings.show_assignment(on, instrument.strings, string_notes(on, opens))

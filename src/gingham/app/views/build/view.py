@@ -98,8 +98,7 @@ class BuildView(QWidget):
         self.sections.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.cards = CardStrip(theme)
         self.strings = StringsCanvas(theme)
-        self.strings_title = ShortLabel()
-        self.strings_title.setProperty("head", True)
+        self.strings_title = QLabel()
         self.result = ResultCanvas(theme)
         self.pattern = PatternCanvas(theme)
         self.lane_names = LaneNames(theme, self.pattern)
@@ -162,12 +161,13 @@ class BuildView(QWidget):
         grid = QGridLayout()
         grid.setSpacing(SIZES.gap)
         result_title = _titled(
-            "What you play", "finger and fret on each string; drag a pluck to another string"
+            QLabel("What you play"), "finger and fret on each string; drag a pluck to another string"
         )
         pattern_title = _titled(
-            "Pattern", "the hand over beats: strong where it stands, pale where it repeats"
+            QLabel("Pattern"), "the hand over beats: strong where it stands, pale where it repeats"
         )
-        grid.addWidget(_panel(self.strings_title, self.strings), 0, 0)
+        strings_title = _titled(self.strings_title, "click to change")
+        grid.addWidget(_panel(strings_title, self.strings), 0, 0)
         self._result_panel = _panel(result_title, self.result)
         grid.addWidget(self._result_panel, 0, 1)
         grid.addWidget(_panel(self.pattern_names, self.lane_names), 1, 0)
@@ -239,8 +239,7 @@ def _choice(name: str, rows: tuple[tuple[str, str], ...]) -> QComboBox:
     return box
 
 
-def _titled(head: str, hint: str) -> QWidget:
-    title = QLabel(head)
+def _titled(title: QLabel, hint: str) -> QWidget:
     title.setProperty("head", True)
     words = ShortLabel()
     words.setProperty("quiet", True)

@@ -1,0 +1,78 @@
+"""From a fresh process to a painted window, against a bare PySide6 + NumPy window in the same run.
+
+Run: `.venv/bin/python -m benchmarks.start_up`. Budget: 1.5 times the bare window.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+
+ROUNDS = 9
+_BARE = """
+import numpy
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication, QMainWindow
+app = QApplication([])
+window = QMainWindow()
+window.resize(1280, 800)
+window.show()
+window.grab()
+print("up", flush=True)
+"""
+_GINGHAM = """
+import sys
+from pathlib import Path
+from PySide6.QtWidgets import QApplication
+from gingham.app import theme
+from gingham.app.settings import Settings
+from gingham.app.start import fill
+from gingham.app.window import MainWindow
+app = QApplication([])
+theme.load_fonts()
+theme.apply(theme.LINEN, app)
+window = MainWindow(Settings(Path(sys.argv[1]) / "settings.ini"))
+fill(window, [], demo=False)
+window.show()
+window.grab()
+print("up", flush=True)
+import os
+os._exit(0)
+"""
+
+
+def seconds_until_up(code: str, folder: str) -> float:
+    """How long a process needs until it says that its window is painted."""
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    environment.pop("PYTHONDONTWRITEBYTECODE", None)  # a player's second start finds compiled modules
+    began = time.perf_counter()
+    with subprocess.Popen(
+        [sys.executable, "-c", code, folder], stdout=subprocess.PIPE, env=environment
+    ) as process:
+        assert process.stdout is not None
+        if process.stdout.readline().strip() != b"up":
+            raise SystemExit("the window did not come up")
+        return time.perf_counter() - began
+
+
+def main() -> None:
+    """Print both medians and their ratio; the rounds alternate, so that a busy moment hits both."""
+    bare: list[float] = []
+    ours: list[float] = []
+    with tempfile.TemporaryDirectory() as folder:
+        for code in (_BARE, _GINGHAM):
+            seconds_until_up(code, folder)
+        for _ in range(ROUNDS):
+            bare.append(seconds_until_up(_BARE, folder))
+            ours.append(seconds_until_up(_GINGHAM, folder))
+    one, other = statistics.median(bare), statistics.median(ours)
+    print(f"bare PySide6 + NumPy window  {1000 * one:6.0f} ms")
+    print(f"Gingham, an empty piece     {1000 * other:6.0f} ms   ratio {other / one:.2f} (budget 1.5)")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,3 @@
+"""What piece files end in."""
+
+SUFFIX = ".gingham"
