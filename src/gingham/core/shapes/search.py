@@ -6,9 +6,11 @@ this chord (wrong bass, too wide, too many silent strings) is dropped at once.
 
 from __future__ import annotations
 
+from bisect import insort
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
+from operator import itemgetter
 
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
@@ -62,15 +64,50 @@ def shapes_for(chord: Chord, on: Instrument, capo: int = 0, most: int = 12) -> t
     highest = min(HIGHEST_FRET, on.frets - capo)
     order_matters = on.strings > 4 and not on.reentrant
     for bass in (chord.bass_note.pitch_class if order_matters else None, None):
-        found = {}
-        for shape in _walk(_wanted(chord, on, highest, bass)):
-            held = fretting(shape)
-            if held is not None:
-                found[shape] = RankedShape(shape, held, effort(chord, shape, held, on))
+        found = _best(_walk(_wanted(chord, on, highest, bass)), chord, on, most)
         if found:
-            ranked = sorted(found.values(), key=lambda r: (r.effort, [f or 0 for f in r.shape.frets]))
-            return tuple(ranked[:most])
+            return found
     return ()
+
+
+def _best(shapes: list[Shape], chord: Chord, on: Instrument, most: int) -> tuple[RankedShape, ...]:
+    """The easiest of the shapes. Those that must be harder than enough others are not looked at closely."""
+    found: list[RankedShape] = []
+    efforts: list[float] = []
+    for least, shape in sorted(((_least_effort(shape), shape) for shape in shapes), key=itemgetter(0)):
+        if len(efforts) >= most and least > efforts[most - 1] + 0.01:
+            break
+        held = fretting(shape)
+        if held is not None:
+            found.append(RankedShape(shape, held, effort(chord, shape, held, on)))
+            insort(efforts, found[-1].effort)
+    ranked = sorted(found, key=lambda r: (r.effort, [f or 0 for f in r.shape.frets]))
+    return tuple(ranked[:most])
+
+
+def _least_effort(shape: Shape) -> float:
+    """A bound that `effort` never goes below, from what can be seen at a glance."""
+    frets = shape.frets
+    fretted = [fret for fret in frets if fret]
+    total = _silence(shape)
+    if fretted:
+        low = min(fretted)
+        total += min(len(fretted), 1.8 + sum(fret > low for fret in fretted))
+        total += _place(fretted)
+    return total
+
+
+def _silence(shape: Shape) -> float:
+    """What silent strings cost."""
+    sounding = shape.sounding
+    bass, treble = len(shape.frets) - sounding[0], sounding[-1] - 1
+    return _SILENT_BASS[min(bass, 3)] + _SILENT_TREBLE * treble + _SILENT_INSIDE * _inner_mutes(shape)
+
+
+def _place(fretted: list[int]) -> float:
+    """What the position on the neck and the spread of the frets cost."""
+    low, high = min(fretted), max(fretted)
+    return _POSITION * (low - 1) + _SPREAD * max(0, high - low - 1)
 
 
 def _wanted(chord: Chord, on: Instrument, highest: int, bass: int | None) -> _Wanted:
@@ -122,7 +159,8 @@ def _walk(want: _Wanted) -> list[Shape]:
             else:
                 new_low, new_high = low, high
             frets.append(fret)
-            step(index + 1, new_low, new_high, missing - {sounding_class}, silent, gap)
+            if not fret or _fingers_reach(frets, new_low):
+                step(index + 1, new_low, new_high, missing - {sounding_class}, silent, gap)
             frets.pop()
         frets.append(None)
         step(index + 1, low, high, missing, silent + 1, gaps)
@@ -130,6 +168,18 @@ def _walk(want: _Wanted) -> list[Shape]:
 
     step(0, 99, 0, want.required, 0, 0)
     return [shape for shape in out if _inner_mutes(shape) <= 1]
+
+
+def _fingers_reach(frets: list[int | None], low: int) -> bool:
+    """Whether four fingers can still hold what has been chosen: more strings need a barre at `low`, which
+    leaves three fingers above it and no open string under it."""
+    held = [fret for fret in frets if fret]
+    if len(held) <= 4:
+        return True
+    if sum(fret > low for fret in held) > 3:
+        return False
+    first = frets.index(low)
+    return 0 not in frets[first : len(frets) - frets[::-1].index(low)]
 
 
 def _inner_mutes(shape: Shape) -> int:
@@ -144,14 +194,11 @@ def _opens_inside(shape: Shape) -> int:
 
 def effort(chord: Chord, shape: Shape, held: Fretting, on: Instrument) -> float:
     """What the shape asks of the fretting hand and of the ear, in fingers (1.0 = one finger to set)."""
-    count = len(shape.frets)
     sounding = shape.sounding
     fretted = [fret for fret in shape.frets if fret]
-    total = held.cost
-    total += _SILENT_BASS[min(count - sounding[0], 3)] + _SILENT_TREBLE * (sounding[-1] - 1)
-    total += _SILENT_INSIDE * _inner_mutes(shape)
+    total = held.cost + _silence(shape)
     if fretted:
-        total += _POSITION * (min(fretted) - 1) + _SPREAD * max(0, max(fretted) - min(fretted) - 1)
+        total += _place(fretted)
         if 0 in shape.frets:
             total += _OPEN_ABOVE * max(0, max(fretted) - 3)
             each = _OPEN_INSIDE if max(fretted) > 3 else _OPEN_AMONG_FOUR * (max(held.fingers) > 3)

@@ -109,7 +109,9 @@ def _paint_card(p: QPainter, rect: QRectF, theme: Theme, face: CardFace) -> None
     p.setPen(pen)
     p.setBrush(QColor(theme.selected if face.selected else theme.panel))
     p.drawRoundedRect(rect, SIZES.radius, SIZES.radius)
-    _paint_words(p, QRectF(rect.left() + 11, rect.top() + 6, 102, rect.height() - 12), theme, face)
+    # A diagram further up the neck has its first fret's number at its left.
+    width = 102 if first_fret(tuple(dot.fret for dot in face.dots)) == 1 else 90
+    _paint_words(p, QRectF(rect.left() + 11, rect.top() + 6, width, rect.height() - 12), theme, face)
     if face.dots:
         area = QRectF(rect.left() + 125, rect.top() + 25, 65, rect.height() - 36)
         _paint_shape(p, Diagram(area, len(face.dots)), theme, face)
@@ -135,7 +137,7 @@ def _paint_shape(p: QPainter, grid: Diagram, theme: Theme, face: CardFace) -> No
         p.setPen(QPen(QColor(theme.ink), 2.6))
         p.drawLine(QLineF(area.left(), area.top(), area.right(), area.top()))
     else:
-        rect = QRectF(area.left() - 26, grid.y(0) + 1, 18, 14)
+        rect = QRectF(area.left() - 25, grid.y(0) + 1, 17, 14)
         marks.aligned(p, rect, str(base), theme.quiet, marks.font(12), marks.RIGHT)
     if face.barre is not None:
         y = grid.y(face.barre.fret - base + 0.5)

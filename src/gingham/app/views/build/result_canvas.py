@@ -188,9 +188,9 @@ class ResultCanvas(TimeCanvas):
         if event.kind in _FRETTING_HAND:
             self._paint_ornament(p, rect, event, fret)
             return
-        letter = "k" if event.kind == "chuck" else (event.finger or "?")
+        words = ("k",) if event.kind == "chuck" else (event.finger or "?", fret)
         look = Look.LEFT_OUT if event.silent else Look.FULL
-        marks.finger_mark(p, rect, self.theme, event.finger or "i", (letter, fret), look)
+        marks.finger_mark(p, rect, self.theme, event.finger or "i", words, look)
         if event.accent and not event.silent:
             marks.accent_sign(p, rect, self.theme, event.accent)
         if event.overridden:
