@@ -107,3 +107,20 @@ def test_an_unreadable_shape_is_refused(text: str) -> None:
     """Anything but frets and x, or a shape in which nothing sounds."""
     with pytest.raises(ShapeError):
         parse_shape(text)
+
+
+@pytest.mark.parametrize("on", ["guitar", "ukulele", "ukulele-baritone"])
+@pytest.mark.parametrize("symbol", ["C", "F#m", "Bb7", "Am7", "Dsus4", "G6", "Edim7"])
+def test_leaving_out_hard_shapes_loses_no_easy_one(on: str, symbol: str) -> None:
+    """The bound is one: looking at every shape of the walk gives the same list."""
+    from gingham.core.instruments.instrument import CATALOGUE
+    from gingham.core.music.chords import parse_chord
+    from gingham.core.shapes import search
+
+    chord, instrument = parse_chord(symbol), CATALOGUE[on]
+    bass = chord.bass_note.pitch_class if on == "guitar" else None
+    walked = search._walk(search._wanted(chord, instrument, 12, bass))
+    every = search._best(walked, chord, instrument, len(walked))
+    for ranked in every:
+        assert search._least_effort(ranked.shape) <= ranked.effort + 0.006
+    assert search.shapes_for(chord, instrument, 0) == every[:12]
