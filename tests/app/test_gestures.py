@@ -10,7 +10,7 @@ import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QHelpEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QApplication, QPushButton
 
 from gingham.app.views.build.geometry import Axis
 from gingham.core.fitting.fit import fit
@@ -127,6 +127,19 @@ def test_escape_takes_back_what_was_typed(window) -> None:
     assert line.fault is not None
     QTest.keyClick(line, Qt.Key.Key_Escape)
     assert line.text() == good and line.fault is None and window.document.stack.count() == 0
+
+
+def test_undo_is_the_piece_s_from_inside_a_number_too(qtbot, window) -> None:
+    """Ctrl+Z in the tempo takes back the last edit, not the digits."""
+    window.activateWindow()
+    qtbot.waitUntil(lambda: QApplication.activeWindow() is window)
+    window.actions_by_id["go-tempo"].trigger()
+    tempo = window.view.bar.tempo
+    QTest.keyClicks(tempo, "96")
+    QTest.keyClick(tempo, Qt.Key.Key_Return)
+    assert window.document.piece.tempo == 96
+    QTest.keyClick(tempo, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.document.piece.tempo == 72 and tempo.value() == 72
 
 
 def test_leaving_a_line_prints_it_as_it_was_read(qtbot, window) -> None:

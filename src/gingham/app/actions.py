@@ -37,9 +37,15 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("quit", _PIECE, "Quit", "Ctrl+Q", "Leave Gingham"),
     ActionSpec("undo", _EDIT, "Undo", "Ctrl+Z", "Take back the last edit"),
     ActionSpec("redo", _EDIT, "Redo", "Ctrl+Shift+Z", "Do it again"),
-    ActionSpec("all-rules", _EDIT, "All back to the rules", "", "Remove every exception of this piece"),
+    ActionSpec(
+        "all-rules",
+        _EDIT,
+        "All back to the rules",
+        "Ctrl+Shift+Backspace",
+        "Remove every exception",
+    ),
     ActionSpec("add-section", _EDIT, "Add section", "Ctrl+Shift+N", "Add a copy of this section behind it"),
-    ActionSpec("remove-section", _EDIT, "Remove section", "", "Remove this section"),
+    ActionSpec("remove-section", _EDIT, "Remove section", "Ctrl+Shift+Delete", "Remove this section"),
     ActionSpec("next-section", _EDIT, "Next section", "Ctrl+PgDown", "Show the next section"),
     ActionSpec("previous-section", _EDIT, "Previous section", "Ctrl+PgUp", "Show the section before"),
     ActionSpec("go-chords", _CHORD, "Type chords", "Ctrl+L", "Put the cursor in the chord line"),
@@ -52,7 +58,14 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("go-words", _CHORD, "Pattern in words", "Ctrl+5", "Type the pattern"),
     ActionSpec("next-chord", _CHORD, "Next chord", "Alt+Right", "Select the next chord"),
     ActionSpec("previous-chord", _CHORD, "Previous chord", "Alt+Left", "Select the chord before"),
-    ActionSpec("chord-rule", _CHORD, "Chord back to the rule", "", "Remove the exceptions of this chord"),
+    ActionSpec("go-reasons", _CHORD, "Reasons", "Ctrl+6", "Go to the reasons, to read on"),
+    ActionSpec(
+        "chord-rule",
+        _CHORD,
+        "Chord back to the rule",
+        "Ctrl+Backspace",
+        "Remove the exceptions of this chord",
+    ),
     ActionSpec("thumb-root", _HAND, "Thumb stays on the bass", "Alt+1", "One bass string", True, "thumb"),
     ActionSpec(
         "thumb-pair", _HAND, "Thumb: bass and partner", "Alt+2", "6 and 4, 5 and 4, 4 and 3", True, "thumb"
@@ -70,6 +83,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("play-bar", _PLAY, "Play this bar", "Ctrl+Return", "Loop the bar that the cursor is in"),
     ActionSpec("faster", _PLAY, "Faster", "Ctrl+]", "Four beats a minute more"),
     ActionSpec("slower", _PLAY, "Slower", "Ctrl+[", "Four beats a minute less"),
+    ActionSpec("go-tempo", _PLAY, "Type the tempo", "Ctrl+M", "Put the cursor into the tempo"),
     ActionSpec("thumb-alone", _PLAY, "Thumb alone", "Ctrl+T", "Hear the thumb only", check=True),
     ActionSpec("count-in", _PLAY, "Count-in", "Ctrl+I", "One bar of clicks before the music", check=True),
     ActionSpec("click", _PLAY, "Click", "Ctrl+K", "Clicks on the beats", check=True),
@@ -79,7 +93,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("loop-all", _PLAY, "Loop the whole piece", "Ctrl+Shift+R", "No selected bars"),
     ActionSpec("night", _VIEW, "Night cloth", "Ctrl+D", "Dark colours", check=True),
     ActionSpec("keys", _HELP, "Keys", "F1", "Every key"),
-    ActionSpec("hand", _HELP, "Your hands", "", "Cautions for the hand"),
+    ActionSpec("hand", _HELP, "Your hands", "Shift+F1", "Cautions for the hand"),
 )
 
 

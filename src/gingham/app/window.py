@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
@@ -11,10 +10,11 @@ from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QApplication, QFileDialog, QMainWindow, QMessageBox, QStatusBar
 
 from gingham.app import theme as themes
-from gingham.app.actions import ACTIONS, MENUS, key_help
+from gingham.app.actions import ACTIONS, MENUS
 from gingham.app.document import Document
 from gingham.app.exporting import ExportBar, Exporter
 from gingham.app.fitter import Fitter
+from gingham.app.handlers import handlers
 from gingham.app.playing import Playing
 from gingham.app.settings import Settings
 from gingham.app.transport import Transport
@@ -25,16 +25,7 @@ from gingham.core.formats.exports import WRITERS
 from gingham.core.formats.suffix import SUFFIX
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
-from gingham.core.pieces.rules import FingerPolicy, ThumbPlan
 from gingham.words.errors import say
-
-HAND_TEXT = (
-    "<p>Stop at pain, numbness or tingling. Rest, and see a clinician if it lasts.</p>"
-    "<p>Keep the wrist straight and relaxed and the fingers close to the strings. Warm up, and take a break "
-    "about every 20 to 25 minutes, sooner where there is much barre: a shape that saves the thumb is a good "
-    "choice, not a lesser one.</p><p>Never tune a string above its normal pitch. "
-    "Your teacher’s word goes before the program’s.</p>"
-)
 
 
 class MainWindow(QMainWindow):
@@ -105,59 +96,9 @@ class MainWindow(QMainWindow):
             menus[spec.menu].addAction(action)
             self.addAction(action)
             self.actions_by_id[spec.id] = action
-        for name, run in self._handlers().items():
+        for name, run in handlers(self).items():
             self.actions_by_id[name].triggered.connect(lambda _=False, run=run: run())
         self._connect_switches()
-
-    def _handlers(self) -> dict[str, Callable[[], object]]:
-        view, build, playing = self.view, self.build, self.playing
-        return {
-            "new": self._new,
-            "open": self._ask_open,
-            "save": self.save,
-            "save-as": self.save_as,
-            "export": self._ask_export,
-            "stop-export": self.exporter.stop,
-            "close": self.close_piece,
-            "next-piece": lambda: view.pieces.setCurrentIndex(
-                (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
-            ),
-            "quit": self.close,
-            "undo": lambda: self.document.stack.undo(),
-            "redo": lambda: self.document.stack.redo(),
-            "all-rules": lambda: build.edit("All back to the rules", replace(build.piece, overrides=())),
-            "add-section": self._add_section,
-            "remove-section": self._remove_section,
-            "next-section": lambda: build.select_section(build.section + 1),
-            "previous-section": lambda: build.select_section(build.section - 1),
-            "go-chords": view.chords.setFocus,
-            "go-cards": view.cards.setFocus,
-            "go-strings": view.strings.setFocus,
-            "go-result": view.result.setFocus,
-            "go-pattern": view.pattern.setFocus,
-            "go-words": view.bar.words.setFocus,
-            "next-chord": lambda: build.step_span(1),
-            "previous-chord": lambda: build.step_span(-1),
-            "chord-rule": self._chord_to_rule,
-            "thumb-root": lambda: build.choices.set_thumb(ThumbPlan("root")),
-            "thumb-pair": lambda: build.choices.set_thumb(ThumbPlan("pair")),
-            "thumb-string-4": lambda: build.choices.set_thumb(ThumbPlan("string-4")),
-            "thumb-named": build.choices.name_thumb,
-            "fingers-shift": lambda: build.choices.set_fingers(FingerPolicy("shift")),
-            "fingers-home": lambda: build.choices.set_fingers(FingerPolicy("home")),
-            "fingers-named": build.choices.name_fingers,
-            "next-pattern": lambda: build.choices.step_pattern(1),
-            "previous-pattern": lambda: build.choices.step_pattern(-1),
-            "play": playing.toggle,
-            "play-bar": playing.play_bar,
-            "faster": lambda: playing.change_tempo(4),
-            "slower": lambda: playing.change_tempo(-4),
-            "loop-start": playing.loop_from_here,
-            "loop-end": playing.loop_to_here,
-            "loop-all": playing.loop_all,
-            "keys": lambda: self._tell("Keys", key_help()),
-            "hand": lambda: self._tell("Your hands", HAND_TEXT),
-        }
 
     def _connect_switches(self) -> None:
         for name, default, use in (
@@ -211,7 +152,8 @@ class MainWindow(QMainWindow):
             self._show_piece(0)
         self._refresh_titles()
 
-    def _new(self) -> None:
+    def new(self) -> None:
+        """Start an empty piece, ready to type its chords."""
         self.add(Document(empty_piece(), parent=self))
         self.view.chords.setFocus()
 
@@ -277,14 +219,16 @@ class MainWindow(QMainWindow):
         self.notify(f"Saved in {path}")
         return True
 
-    def _ask_open(self) -> None:
+    def ask_open(self) -> None:
+        """Ask for a piece file and open it."""
         name, _ = QFileDialog.getOpenFileName(
             self, "Open piece", str(Path.home()), f"Gingham pieces (*{SUFFIX})"
         )
         if name:
             self.open_file(Path(name))
 
-    def _ask_export(self) -> None:
+    def ask_export(self) -> None:
+        """Ask for a file and export there."""
         kinds = ";;".join(f"{suffix[1:].upper()} (*{suffix})" for suffix in WRITERS)
         name, _ = QFileDialog.getSaveFileName(
             self, "Export", str(Path.home() / self.document.piece.title), kinds
@@ -357,17 +301,20 @@ class MainWindow(QMainWindow):
 
     # Sections and chords.
 
-    def _add_section(self) -> None:
+    def add_section(self) -> None:
+        """A copy of the shown section behind it, shown."""
         self.build.edit("Add section", add_section(self.build.piece, self.build.section))
         self.build.select_section(self.build.section + 1)
 
-    def _remove_section(self) -> None:
+    def remove_section(self) -> None:
+        """Take the shown section away; the last one stays."""
         try:
             self.build.edit("Remove section", remove_section(self.build.piece, self.build.section))
         except GinghamError as error:
             self.notify(say(error))
 
-    def _chord_to_rule(self) -> None:
+    def chord_to_rule(self) -> None:
+        """Take the exceptions of the chord under the cursor away."""
         assignment = self.build.assignment()
         if assignment is not None:
             after = clear_chord_overrides(self.build.piece, assignment.chord.text)
@@ -397,7 +344,8 @@ class MainWindow(QMainWindow):
     def _fault(self, text: str) -> None:
         QMessageBox.warning(self, "Gingham", text)
 
-    def _tell(self, title: str, text: str) -> None:
+    def tell(self, title: str, text: str) -> None:
+        """Show a text of some length; nothing waits for it."""
         box = QMessageBox(self)
         box.setWindowTitle(title)
         box.setTextFormat(Qt.TextFormat.RichText)

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QLabel,
     QPushButton,
     QSizePolicy,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -19,7 +18,7 @@ from PySide6.QtWidgets import (
 from gingham.app.theme import SIZES, Theme
 from gingham.app.views.build import marks
 from gingham.app.views.build.labels import ShortLabel
-from gingham.app.views.build.typed_line import TypedLine
+from gingham.app.views.build.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.words.names import short_syllable
 
@@ -105,12 +104,9 @@ class BottomBar(QFrame):
         column.addWidget(self.words_message)
 
     def _transport(self) -> QHBoxLayout:
-        self.tempo = QSpinBox()
-        self.tempo.setRange(SLOWEST_BPM, FASTEST_BPM)
+        self.tempo = NumberBox("Tempo in beats a minute", SLOWEST_BPM, FASTEST_BPM)
         self.tempo.setSuffix(" beats/min")
-        self.tempo.setAccessibleName("Tempo in beats a minute")
         self.tempo.setToolTip("Tempo (faster Ctrl+], slower Ctrl+[)")
-        self.tempo.setKeyboardTracking(False)
         self.tempo.valueChanged.connect(self.tempo_chosen)
         self.thumb = QPushButton("Thumb alone")
         self.thumb.setToolTip("Hear the thumb only (Ctrl+T)")
@@ -163,6 +159,11 @@ class BottomBar(QFrame):
         self.tempo.blockSignals(True)
         self.tempo.setValue(tempo)
         self.tempo.blockSignals(False)
+
+    def type_tempo(self) -> None:
+        """Put the cursor into the tempo, its digits selected."""
+        self.tempo.setFocus()
+        self.tempo.selectAll()
 
     def show_playing(self, playing: bool) -> None:
         """Play, or stop while it plays."""

@@ -97,7 +97,9 @@ class ReasonsPanel(QFrame):
         over = result.piece.tempo > limit.tempo
         ink = self.theme.fault if over else self.theme.accent
         most = f"{limit.tempo}+" if limit.tempo >= FASTEST_BPM else str(limit.tempo)
-        spots = "".join(f"<br>{escape(spot_text(spot), quote=False)}" for spot in limit.spots[:2])
+        spots = [spot_text(spot) for spot in limit.spots]
+        self.speed.setToolTip("What sets it:\n" + "\n".join(spots))
+        spot = f"<br>{escape(spots[0], quote=False)}" if spots else ""
         warn = ""
         if over:
             warn = (
@@ -107,7 +109,7 @@ class ReasonsPanel(QFrame):
         self.speed.setText(
             f"<span style='color:{self.theme.quiet}'>Comfortable top speed</span><br>"
             f"<span style='font-size:26px; color:{ink}'><b>{most}</b></span> beats/min"
-            f"<span style='color:{self.theme.quiet}'>{spots}</span>{warn}"
+            f"<span style='color:{self.theme.quiet}'>{spot}</span>{warn}"
         )
 
     def _show_exceptions(self, overrides: tuple[Override, ...], asleep: frozenset[Override]) -> None:

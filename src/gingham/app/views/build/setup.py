@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from gingham.app.theme import SIZES, Theme
-from gingham.app.views.build.typed_line import TypedLine
+from gingham.app.views.build.typed_line import NumberBox, TypedLine
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.pieces.rules import ALIGNMENTS, FIRST_RULES, LEVELS
 from gingham.words.names import ALIGN_NAMES, FIRST_NAMES, INSTRUMENT_NAMES, LEVEL_NAMES
@@ -21,10 +21,10 @@ class SetupPanel(QFrame):
         self.setProperty("panel", True)
         self.title = TypedLine(theme, "Title of the piece")
         self.section = TypedLine(theme, "Name of the section")
-        self.repeats = _spin("How often the section is played", 1, 99)
+        self.repeats = NumberBox("How often the section is played", 1, 99)
         self.instrument = _box("Instrument", tuple((i, INSTRUMENT_NAMES[i]) for i in CATALOGUE))
         self.tuning = TypedLine(theme, "Tuning, highest string number first")
-        self.capo = _spin("Capo", 0, 14)
+        self.capo = NumberBox("Capo", 0, 14)
         self.capo.setSpecialValueText("none")
         self.meter = TypedLine(theme, "Meter")
         self.swing = _box("Swing", SWINGS)
@@ -56,13 +56,6 @@ class SetupPanel(QFrame):
         """Another cloth."""
         for line in (self.title, self.section, self.tuning, self.meter):
             line.theme = theme
-
-
-def _spin(name: str, least: int, most: int) -> QSpinBox:
-    out = QSpinBox()
-    out.setRange(least, most)
-    out.setAccessibleName(name)
-    return out
 
 
 def _box(name: str, rows: tuple[tuple[str, str], ...]) -> QComboBox:

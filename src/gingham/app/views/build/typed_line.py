@@ -1,10 +1,10 @@
-"""A line of text with its fault underlined where it stands."""
+"""Fields that the player types into: lines with their fault underlined where it stands, and numbers."""
 
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QLabel, QLineEdit, QSpinBox, QWidget
 
 from gingham.app.theme import Theme
 from gingham.app.views.build import marks
@@ -81,12 +81,7 @@ class TypedLine(QLineEdit):
 
     def event(self, event: QEvent) -> bool:
         """Leave the window's keys to the window."""
-        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
-            control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-            if control and Qt.Key(event.key()) not in _OWN:
-                event.ignore()
-                return False
-        return super().event(event)
+        return False if _is_window_key(event) else super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape takes back what was typed and is not yet part of the piece."""
@@ -94,6 +89,31 @@ class TypedLine(QLineEdit):
             self.given_up.emit()
         else:
             super().keyPressEvent(event)
+
+
+class NumberBox(QSpinBox):
+    """A number with its name. As in a typed line, the window's keys (Ctrl+Z above all) stay the window's."""
+
+    def __init__(self, name: str, least: int, most: int, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setRange(least, most)
+        self.setAccessibleName(name)
+        self.setKeyboardTracking(False)
+
+    def event(self, event: QEvent) -> bool:
+        """Leave the window's keys to the window."""
+        return False if _is_window_key(event) else super().event(event)
+
+
+def _is_window_key(event: QEvent) -> bool:
+    """Whether a line is asked if it wants a key that belongs to the window; then the answer is no."""
+    if event.type() != QEvent.Type.ShortcutOverride or not isinstance(event, QKeyEvent):
+        return False
+    control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+    if control and Qt.Key(event.key()) not in _OWN:
+        event.ignore()
+        return True
+    return False
 
 
 def show_fault(line: TypedLine, message: QLabel, error: GinghamError | None, offset: int = 0) -> None:

@@ -1,0 +1,91 @@
+"""What each action does: the table of actions joined with the window's parts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from gingham.app.actions import key_help
+from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS, FingerPolicy, ThumbPlan
+
+if TYPE_CHECKING:
+    from gingham.app.window import MainWindow
+
+HAND_TEXT = (
+    "<p>Stop at pain, numbness or tingling. Rest, and see a clinician if it lasts.</p>"
+    "<p>Keep the wrist straight and relaxed and the fingers close to the strings. Warm up, and take a break "
+    "about every 20 to 25 minutes, sooner where there is much barre: a shape that saves the thumb is a good "
+    "choice, not a lesser one.</p><p>Never tune a string above its normal pitch. "
+    "Your teacher’s word goes before the program’s.</p>"
+)
+
+
+def handlers(window: MainWindow) -> dict[str, Callable[[], object]]:
+    """What each action does when it is triggered; on/off switches are connected by the window."""
+    return {**_of_pieces(window), **_of_the_view(window), **_of_the_hand(window)}
+
+
+def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
+    view, build = window.view, window.build
+    return {
+        "new": window.new,
+        "open": window.ask_open,
+        "save": window.save,
+        "save-as": window.save_as,
+        "export": window.ask_export,
+        "stop-export": window.exporter.stop,
+        "close": window.close_piece,
+        "next-piece": lambda: view.pieces.setCurrentIndex(
+            (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
+        ),
+        "quit": window.close,
+        "undo": lambda: window.document.stack.undo(),
+        "redo": lambda: window.document.stack.redo(),
+        "all-rules": lambda: build.edit("All back to the rules", replace(build.piece, overrides=())),
+        "add-section": window.add_section,
+        "remove-section": window.remove_section,
+        "keys": lambda: window.tell("Keys", key_help()),
+        "hand": lambda: window.tell("Your hands", HAND_TEXT),
+    }
+
+
+def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:
+    view, build = window.view, window.build
+    return {
+        "next-section": lambda: build.select_section(build.section + 1),
+        "previous-section": lambda: build.select_section(build.section - 1),
+        "go-chords": view.chords.setFocus,
+        "go-cards": view.cards.setFocus,
+        "go-strings": view.strings.setFocus,
+        "go-result": view.result.setFocus,
+        "go-pattern": view.pattern.setFocus,
+        "go-words": view.bar.words.setFocus,
+        "go-reasons": view.reasons.scroll_area.setFocus,
+        "go-tempo": view.bar.type_tempo,
+        "next-chord": lambda: build.step_span(1),
+        "previous-chord": lambda: build.step_span(-1),
+        "chord-rule": window.chord_to_rule,
+    }
+
+
+def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
+    choices, playing = window.build.choices, window.playing
+    thumb = {f"thumb-{k}": partial(choices.set_thumb, ThumbPlan(k)) for k in THUMB_PLANS[:-1]}
+    fingers = {f"fingers-{k}": partial(choices.set_fingers, FingerPolicy(k)) for k in FINGER_POLICIES[:-1]}
+    return {
+        **thumb,
+        **fingers,
+        "thumb-named": choices.name_thumb,
+        "fingers-named": choices.name_fingers,
+        "next-pattern": lambda: choices.step_pattern(1),
+        "previous-pattern": lambda: choices.step_pattern(-1),
+        "play": playing.toggle,
+        "play-bar": playing.play_bar,
+        "faster": lambda: playing.change_tempo(4),
+        "slower": lambda: playing.change_tempo(-4),
+        "loop-start": playing.loop_from_here,
+        "loop-end": playing.loop_to_here,
+        "loop-all": playing.loop_all,
+    }
