@@ -276,7 +276,7 @@ def test_columns_tile_the_bars(pattern: str) -> None:
         assert after.x == pytest.approx(before.x + before.width)
     for index, column in enumerate(axis.columns):
         assert axis.column_at(column.x + column.width / 2) == index
-        assert axis.column_of(column.bar, column.at) == index
+        assert axis.column_before(column.bar, column.at) == index
     assert axis.column_at(axis.width + 50) is None
     assert sum(column.own for column in axis.columns) >= len(result.pattern.slots) - 2
 

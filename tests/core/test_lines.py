@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from itertools import accumulate
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from gingham.core.errors import ChordLineError, MeterError, PatternError
-from gingham.core.music.meter import bar_counts, meter, parse_meter
+from gingham.core.music.meter import count_at, meter, parse_meter, slot_lengths
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Ornament, Pattern, Pluck, StringStroke, Sweep, Variant
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
@@ -156,7 +157,9 @@ def test_any_text_is_read_or_refused_with_a_place_inside_it(text: str) -> None:
 )
 def test_counts(text: str, per_beat: tuple[int, ...], counts: str) -> None:
     """The syllables that players say, for n/4 and n/8."""
-    assert " ".join(bar_counts(parse_meter(text), per_beat)) == counts
+    of = parse_meter(text)
+    starts = accumulate(slot_lengths(of, per_beat)[:-1], initial=Fraction(0))
+    assert " ".join(count_at(of, at) for at in starts) == counts
 
 
 def test_meters_group_and_refuse() -> None:

@@ -133,15 +133,6 @@ def _syllable(number: int, part: Fraction) -> str:
     return "·"
 
 
-def bar_counts(of: Meter, per_beat: tuple[int, ...]) -> tuple[str, ...]:
-    """The syllables of every slot of a bar."""
-    at, out = Fraction(0), []
-    for length in slot_lengths(of, per_beat):
-        out.append(count_at(of, at))
-        at += length
-    return tuple(out)
-
-
 def seconds(length: Fraction, of: Meter, tempo_bpm: float) -> float:
     """How long `length` (of a whole note) lasts at `tempo_bpm` counted beats a minute."""
     return float(length / of.tempo_beat) * 60.0 / tempo_bpm

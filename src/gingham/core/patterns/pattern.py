@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 
-from gingham.core.music.meter import Meter, meter, slot_lengths
+from gingham.core.music.meter import Meter, slot_lengths
 
 FINGERS = ("p", "i", "m", "a", "c")
 MOST_ACCENT = 2
@@ -131,13 +131,6 @@ def _starts(of: Meter, per_beat: tuple[int, ...], count: int) -> tuple[Fraction,
     for index in range(count):
         out.append(out[-1] + lengths[index % len(lengths)])
     return tuple(out)
-
-
-def empty_pattern(count: int = 4, unit: int = 4, per_beat: int = 2) -> Pattern:
-    """One bar of empty slots."""
-    of = meter(count, unit)
-    slots: tuple[Slot, ...] = ((),) * (len(of.groups) * per_beat)
-    return Pattern(of, (per_beat,), slots)
 
 
 def order(slot: Slot) -> Slot:

@@ -19,12 +19,6 @@ class Shape:
         """The fret of a string number (string 1 is the last)."""
         return self.frets[len(self.frets) - string]
 
-    def with_fret(self, string: int, fret: int | None) -> Shape:
-        """The shape with one string changed."""
-        frets = list(self.frets)
-        frets[len(frets) - string] = fret
-        return Shape(tuple(frets))
-
     @property
     def sounding(self) -> tuple[int, ...]:
         """The string numbers that sound, highest first."""

@@ -139,16 +139,6 @@ class Axis:
             return None
         return max(0, bisect_right(self._xs, x) - 1)
 
-    def column_of(self, bar: int, at: Fraction) -> int | None:
-        """The column of a position in a bar; None if no place begins there."""
-        box = self.box_of(bar)
-        if box is None:
-            return None
-        for index in range(box.first, box.last + 1):
-            if self.columns[index].at == at:
-                return index
-        return None
-
     def column_before(self, bar: int, at: Fraction) -> int | None:
         """The last column that begins at a position or before it; None if the bar has none."""
         box = self.box_of(bar)

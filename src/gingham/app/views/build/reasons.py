@@ -81,11 +81,7 @@ class ReasonsPanel(QFrame):
         text = escape(line.text, quote=False)
         if line.kind == "head":
             return f"<p style='margin:0 0 6px 0; font-size:15px'><b>{text}</b></p>"
-        why = (
-            f"<br><span style='color:{self.theme.quiet}'>{escape(line.why, quote=False)}</span>"
-            if line.why
-            else ""
-        )
+        why = self._quiet(f"<br>{escape(line.why, quote=False)}") if line.why else ""
         mark = "<b>!</b> " if line.kind == "fault" else ""
         return f"<p style='margin:0 0 6px 0; line-height:88%; color:{ink}'>{mark}{text}{why}</p>"
 
