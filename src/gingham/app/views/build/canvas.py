@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import ceil
+
 from PySide6.QtCore import QEvent, QLineF, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -47,6 +49,7 @@ class TimeCanvas(QWidget):
         self.column = 0
         self.playhead: float | None = None
         self._still: QPixmap | None = None
+        self._still_size = QSize()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -89,8 +92,8 @@ class TimeCanvas(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The still layer from the cache, the playhead on top."""
-        if self._still is None or self._still.deviceIndependentSize().toSize() != self.size():
-            self._still = self._make_still()
+        if self._still is None or self._still_size != self.size():
+            self._still, self._still_size = self._make_still(), self.size()
         with marks.painting(self) as p:
             p.drawPixmap(0, 0, self._still)
             if self.playhead is not None:
@@ -100,7 +103,7 @@ class TimeCanvas(QWidget):
 
     def _make_still(self) -> QPixmap:
         ratio = self.devicePixelRatioF()
-        pixmap = QPixmap(QSize(round(self.width() * ratio), round(self.height() * ratio)))
+        pixmap = QPixmap(QSize(ceil(self.width() * ratio), ceil(self.height() * ratio)))
         pixmap.setDevicePixelRatio(ratio)
         pixmap.fill(QColor(self.theme.panel))
         with marks.painting(pixmap) as p:

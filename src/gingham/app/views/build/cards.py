@@ -94,7 +94,7 @@ class CardStrip(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The cards that can be seen; without chords a word on what to do."""
         with marks.painting(self) as p:
-            p.fillRect(self.rect(), QColor(self.theme.ground))
+            p.fillRect(self.rect().adjusted(0, 0, 1, 1), QColor(self.theme.ground))
             self._paint(p)
 
     def _paint(self, p: QPainter) -> None:

@@ -92,7 +92,7 @@ class StringsCanvas(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """Strings with their names and notes, the columns, the marks, the cursor."""
         with marks.painting(self) as p:
-            p.fillRect(self.rect(), QColor(self.theme.panel))
+            p.fillRect(self.rect().adjusted(0, 0, 1, 1), QColor(self.theme.panel))
             self._paint(p)
 
     def _paint(self, p: QPainter) -> None:
