@@ -237,7 +237,7 @@ def test_choices_of_thumb_fingers_and_pattern(window, act) -> None:
     act(window.actions_by_id["fingers-home"].trigger)
     assert str(window.document.piece.rules.fingers) == "home"
     window.view.thumb.setCurrentIndex(window.view.thumb.findData("named"))
-    act(lambda: window.view.thumb.activated.emit(3))
+    act(lambda: window.view.thumb.activated.emit(window.view.thumb.findData("named")))
     line = window.view.thumb_strings
     line.setText("5,3")
     act(lambda: line.left.emit())

@@ -321,3 +321,25 @@ def test_dragging_outside_the_picture_does_nothing(window) -> None:
         canvas.set_offset(canvas.axis.width - 10)
         QTest.mouseClick(canvas, LEFT, pos=QPointF(canvas.width() - 2.0, 60).toPoint())
     assert window.document.stack.count() == 0
+
+
+def test_a_chord_and_a_section_get_thumbs_of_their_own(qtbot, window) -> None:
+    """In the strings' title and in the set-up; listed as an exception, and back again."""
+    show(qtbot, window, make_piece("| C{x32010} | G{320003} |", "4/4 x1: p p p p"))
+    box = window.view.chord_thumb
+    with qtbot.waitSignal(window.build.shown):
+        box.activated.emit(box.findData("root-fifth"))
+    thumbs = [[e.string for e in bar.events] for bar in window.build.result.bars]
+    assert thumbs == [[5, 6, 5, 6], [6, 4, 6, 4]] and box.currentData() == "root-fifth"
+    assert "hops over" in window.view.reasons.words.text()
+    assert window.view.strings.assignment.fret(6) == 3
+    window.build.select_span(1)
+    assert box.currentData() == ""
+    here = window.view.setup.section_thumb
+    with qtbot.waitSignal(window.build.shown):
+        here.activated.emit(here.findData("root"))
+    assert [e.string for e in window.build.result.bars[1].events] == [6, 6, 6, 6]
+    window.build.select_span(0)
+    with qtbot.waitSignal(window.build.shown):
+        box.activated.emit(0)
+    assert window.document.piece.overrides == ()

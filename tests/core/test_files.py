@@ -23,7 +23,7 @@ from gingham.core.formats.tab import section_tab
 from gingham.core.instruments.instrument import instrument
 from gingham.core.music.key import parse_key
 from gingham.core.pieces.chordline import ChordLine
-from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece
+from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece, ThumbOverride
 from gingham.core.pieces.rules import Rules, parse_fingers, parse_first, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from gingham.words.errors import say
@@ -43,8 +43,10 @@ FULL = make_piece(
     overrides=(
         HereOverride("Verse", 2, Fraction(3, 8), "m", None),
         ChordOverride("G", parse_shape("320003"), "p2", 5),
+        ThumbOverride("G", parse_shape("320003"), parse_thumb("root-fifth")),
     ),
 )
+FULL = replace(FULL, sections=(replace(FULL.sections[0], thumb=parse_thumb("rise"), repeats=3),))
 
 
 @pytest.mark.parametrize("piece", [FULL, make_piece("| G |"), *(d.piece for d in demo_documents())])

@@ -17,7 +17,7 @@ from gingham.core.instruments.instrument import CATALOGUE, instrument
 from gingham.core.judging.holding import free_fingers, needed_fingers
 from gingham.core.judging.speed import hand_limit
 from gingham.core.patterns.pattern import toggled
-from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece
+from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece, ThumbOverride
 from gingham.core.pieces.rules import Rules, parse_fingers, parse_first, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from tests.conftest import HEARTH, make_piece
@@ -73,6 +73,12 @@ def test_thumb_strings_of_the_table(place: str, plan: str, strings: str, degrees
         ("4/4 x1: p . p p", "| C{x32010} / / ~C{x32030} |", "pair", "5 4 5"),
         ("4/4 x1: p p p p", "| G |", "named:4,5,6", "4 5 6 4"),
         ("4/4 x1: p p3 p p", "| G |", "pair", "6 4 6 4"),
+        ("4/4 x1: p p p p", "| G{320003} |", "up-and-back", "6 5 4 5"),
+        ("4/4 x1: p p p p", "| C{x32010} | D{xx0232} |", "up-and-back", "5 4 5 4 | 4 4 4 4"),
+        ("4/4 x1: p p p p", "| G{320003} | % |", "rise", "6 4 3 6 | 6 4 3 6"),
+        ("4/4 x1: p p p .", "| G{320003} | % |", "tour", "6 4 5 | 4 6 4"),
+        ("4/4 x1: p p p .", "| G{320003} | G{355433} |", "tour", "6 4 5 | 6 4 5"),
+        ("4/4 x1: p p3 p p", "| G{320003} |", "root-fifth", "6 4 6 4"),
         ("2/4 x1: p p", "(1/4 D) | G |", "pair", "4 | 6 4"),
     ],
 )
@@ -345,7 +351,7 @@ def test_the_hand_limit_falls_when_plucks_come_closer() -> None:
 @pytest.mark.parametrize(
     ("parse", "text"),
     [
-        (parse_thumb, "tour"),
+        (parse_thumb, "waltz"),
         (parse_thumb, "named:"),
         (parse_fingers, "named:x3"),
         (parse_first, "named:0x"),
@@ -363,3 +369,51 @@ def test_a_section_without_its_pattern_is_refused() -> None:
     piece = make_piece("| G |")
     with pytest.raises(EditError):
         fit(replace(piece, patterns=()))
+
+
+@pytest.mark.parametrize(
+    ("place", "tempo", "strings", "frets", "way"),
+    [
+        ("C{x32010}", 72, [5, 6], [3, 3], "hop"),
+        ("C{x32010}", 200, [5, 6], [3, 3], "fuller"),
+        ("Am{x02210}", 200, [5, 6], [0, 0], "open"),
+        ("Bm{x24432}", 200, [5, 6], [2, 2], "barre"),
+        ("G{320003}", 200, [6, 4], [3, 0], "shape"),
+        ("B7{x21202}", 72, [5, 6], [2, 2], "hop"),
+    ],
+)
+def test_a_bass_outside_the_shape_is_reached_in_time_or_not_at_all(
+    place: str, tempo: int, strings: list[int], frets: list[int], way: str
+) -> None:
+    """Open, by a longer barre, by a finger that hops if the tempo lets it, else by the fuller shape."""
+    result = fit(ruled(make_piece(f"| {place} |", "4/4 x1: p p p p", tempo=tempo), "root-fifth"))
+    second = result.spans[0].assignment.basses[1]
+    assert dict(second.reasons[0].values)["way"] == way
+    thumb = [event for event in result.bars[0].events if event.finger == "p"]
+    assert ([e.string for e in thumb[:2]], [e.fret for e in thumb[:2]]) == (strings, frets)
+    assert result.spans[0].hold.fret(strings[1]) == frets[1]
+    assert "muted-string" not in codes(result)
+
+
+def test_a_hop_that_is_too_late_falls_back_to_the_partner() -> None:
+    """B7's fifth needs a hop; at 200 with the thumb on every beat there is no time and no fuller shape."""
+    result = fit(ruled(make_piece("| B7{x21202} |", "4/4 x1: p p p p", tempo=200), "root-fifth"))
+    assert [c.string for c in result.spans[0].assignment.basses] == [5, 4]
+
+
+def test_sections_and_chords_have_thumb_plans_of_their_own() -> None:
+    """The section's goes before the piece's, the chord's before both; other chords keep theirs."""
+    piece = make_piece("| G{320003} | C{x32010} |", "4/4 x1: p p p p")
+    here = replace(piece, sections=(replace(piece.sections[0], thumb=parse_thumb("root")),))
+    assert strokes(fit(here)) == "6 6 6 6 | 5 5 5 5"
+    own = ThumbOverride("C", parse_shape("x32010"), parse_thumb("named:6,5,4"))
+    assert strokes(fit(replace(here, overrides=(own,)))) == "6 6 6 6 | 6 5 4 6"
+    gone = replace(here, overrides=(replace(own, symbol="D"),))
+    assert fit(gone).asleep == gone.overrides
+
+
+@pytest.mark.parametrize("plan", ["root-fifth", "up-and-back", "rise", "tour"])
+def test_on_four_strings_the_longer_plans_are_pair(plan: str) -> None:
+    """Strings 4 and 3 are all the thumb has there."""
+    piece = make_piece("| C | Am | F |", "3/4 x1: p p p", instrument=CATALOGUE["ukulele"])
+    assert strokes(fit(ruled(piece, plan))) == strokes(fit(ruled(piece, "pair")))

@@ -73,6 +73,11 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec(
         "thumb-string-4", _HAND, "Thumb: bass, then string 4", "Alt+3", "Always string 4", True, "thumb"
     ),
+    ActionSpec("thumb-root-fifth", _HAND, "Thumb: root and fifth", "Alt+Shift+1", "", True, "thumb"),
+    ActionSpec("thumb-up-and-back", _HAND, "Thumb: up and back", "Alt+Shift+2", "6 5 4 5", True, "thumb"),
+    ActionSpec("thumb-rise", _HAND, "Thumb: three rising strings", "Alt+Shift+3", "6 4 3", True, "thumb"),
+    ActionSpec("thumb-tour", _HAND, "Thumb: tour of the chord", "Alt+Shift+4", "", True, "thumb"),
+    ActionSpec("chord-thumb", _HAND, "Thumb on this chord", "Ctrl+Alt+T", "A thumb of this chord’s own"),
     ActionSpec("fingers-shift", _HAND, "Fingers move over for the thumb", "Alt+4", "", True, "fingers"),
     ActionSpec("fingers-home", _HAND, "Fingers stay at home", "Alt+5", "", True, "fingers"),
     ActionSpec("thumb-named", _HAND, "Thumb: strings of my own", "Alt+6", "Type them", True, "thumb"),

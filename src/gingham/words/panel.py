@@ -9,8 +9,8 @@ from gingham.core.fitting.strokes import pitch_on
 from gingham.core.judging.holding import free_fingers
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import Pluck
-from gingham.core.pieces.piece import HereOverride, Override
-from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, signs
+from gingham.core.pieces.piece import HereOverride, Override, ThumbOverride
+from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, plan_name, signs
 from gingham.words.reasons import problem_text, reason_text
 
 
@@ -65,7 +65,9 @@ def _sentence(choice: StringChoice) -> str:
 
 def _string_text(result: Result, on: Assignment, choice: StringChoice) -> str:
     """`string 6, fret 3, G, the root`."""
-    fret = on.shape.fret(choice.string) if choice.string <= len(on.shape.frets) else None
+    fret = choice.fret
+    if fret is None and choice.string <= len(on.shape.frets):
+        fret = on.shape.fret(choice.string)
     if fret is None:
         return f"string {choice.string}, which is silent in this shape"
     piece = result.piece
@@ -154,6 +156,8 @@ def override_text(override: Override) -> str:
         where = f"{override.section}, bar {override.bar}"
         what = "is left out" if override.string is None else f"on string {override.string}"
         return f"{where}: {FINGER_NAMES[override.finger]} {what}"
+    if isinstance(override, ThumbOverride):
+        return f"{signs(override.symbol)}: thumb {plan_name(override.plan)}"
     return f"{signs(override.symbol)}: {lane_name(override.lane)} on string {override.string}"
 
 

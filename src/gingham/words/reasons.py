@@ -19,6 +19,11 @@ _REASONS = {
     "bass-partner": "the partner of the first bass by string family",
     "bass-string-4": "the second bass is always on string 4",
     "bass-other": "the thumb’s other string",
+    "bass-fifth": "the fifth, {way}",
+    "bass-root": "the first bass is the fifth, so the root, {way}",
+    "bass-tour": "a chord tone that the thumb has not had yet: the {degree}, {way}",
+    "bass-next-up": "the next string that sounds below the index finger’s",
+    "bass-rises": "the next string that sounds, toward string 1",
     "bass-next": "string {muted} is silent in this shape, and this is the next one that is free",
     "finger-home": "its home string",
     "finger-shifted": "moved over one: the thumb needs string 3 here",
@@ -89,6 +94,15 @@ def known_problems() -> frozenset[str]:
     return frozenset(_PROBLEMS)
 
 
+_WAYS = {
+    "shape": "which this shape gives",
+    "open": "on the open string, which the shape leaves out",
+    "barre": "with the barre laid one string further",
+    "hop": "for which finger {finger} hops over; it has {ms} ms",
+    "fuller": "for which one more finger is set down: hold the fuller shape",
+}
+
+
 def _shown(values: dict[str, Value]) -> dict[str, object]:
     out: dict[str, object] = dict(values)
     for name in ("degree",):
@@ -102,6 +116,8 @@ def _shown(values: dict[str, Value]) -> dict[str, object]:
     for name in ("lane", "last"):
         if name in values:
             out[name] = lane_name(f"p{values[name]}").removesuffix(" bass")
+    if "way" in values:
+        out["way"] = _WAYS[str(values["way"])].format(**values)
     if "kind" in values:
         out["kind"] = _ORNAMENTS[str(values["kind"])]
     return out

@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from itertools import pairwise
+
 from gingham.core.fitting.fingers import finger_strings
+from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, StringChoice
-from gingham.core.fitting.thumb import Held, bass_one, basses
+from gingham.core.fitting.thumb import Thumb, bass_one, basses, cycle_of
+from gingham.core.hands.motor import MOTORS
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key, sounding
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Variant
-from gingham.core.pieces.piece import ChordOverride
-from gingham.core.pieces.rules import Rules
+from gingham.core.pieces.piece import ChordOverride, ThumbOverride
+from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
 from gingham.core.shapes.fretting import fretting
 from gingham.core.shapes.search import shapes_for
 from gingham.core.shapes.shape import Shape
+
+_MOST_BASSES = {"root": 1, "up-and-back": 3, "rise": 3, "tour": 3}
 
 
 def shape_of(chord: Chord, pinned: Shape | None, on: Instrument, capo: int) -> Shape | None:
@@ -34,36 +41,78 @@ def variant_of(pattern: Pattern, chord: Chord, bass_string: int) -> Variant | No
     return None
 
 
-def assign(
-    chord: Chord,
-    shape: Shape,
-    pattern: Pattern,
-    on: Instrument,
-    capo: int,
-    key: Key,
-    rules: Rules,
-    overrides: tuple[ChordOverride, ...],
-) -> tuple[Assignment, Pattern]:
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """Everything that an assignment depends on beside chord, shape and pattern.
+
+    `whole_note_s` is how long a whole note lasts at the piece's tempo; 0 where no plan asks for time.
+    """
+
+    on: Instrument
+    capo: int
+    key: Key
+    rules: Rules
+    overrides: tuple[ChordOverride | ThumbOverride, ...]
+    whole_note_s: float
+
+    def plan(self, chord: Chord, shape: Shape) -> ThumbPlan:
+        """The thumb plan on one chord: the player's for this chord, else the standing one."""
+        here = (chord.text, shape)
+        for override in self.overrides:
+            if isinstance(override, ThumbOverride) and (override.symbol, override.shape) == here:
+                return override.plan
+        return self.rules.thumb
+
+
+def assign(chord: Chord, shape: Shape, pattern: Pattern, setting: Setting) -> tuple[Assignment, Pattern]:
     """The assignment of `chord` and the variant of `pattern` that it plays."""
-    held = Held(chord, shape, on, capo)
+    held, rules = Held(chord, shape, setting.on, setting.capo), setting.rules
+    plan = setting.plan(chord, shape)
     first = bass_one(held, rules).string
     variant = variant_of(pattern, chord, first)
     played = pattern if variant is None else pattern.as_variant(variant.when)
-    by_rule = basses(held, rules, lambda bass, string: _busy(held, rules, played, bass, string))
+    by_rule = basses(held, rules, _thumb(held, rules, plan, played, setting.whole_note_s))
     second = by_rule[1].string if len(by_rule) > 1 else None
-    fingers = finger_strings(on, rules.thumb, rules.fingers, second)
-    chosen = {o.lane: o.string for o in overrides if o.symbol == chord.text and o.shape == shape}
+    fingers = finger_strings(setting.on, plan, rules.fingers, second)
+    chosen = {
+        o.lane: o.string
+        for o in setting.overrides
+        if isinstance(o, ChordOverride) and o.symbol == chord.text and o.shape == shape
+    }
     assignment = Assignment(
         chord,
-        sounding(chord, capo, key),
+        sounding(chord, setting.capo, setting.key),
         shape,
         fretting(shape),
         tuple(_overruled(choice, chosen.get(f"p{number}")) for number, choice in enumerate(by_rule, 1)),
         _overruled_fingers(fingers, chosen),
+        cycle_of(plan, len(by_rule)),
+        plan,
         _foreign_tones(held),
         None if variant is None else variant.when,
     )
     return assignment, played
+
+
+def _thumb(held: Held, rules: Rules, plan: ThumbPlan, pattern: Pattern, whole_note_s: float) -> Thumb:
+    """What the plan needs to know of pattern, tempo and fingers."""
+    homes = dict(finger_strings(held.on, plan, rules.fingers, None))
+    index = homes["i"].string if "i" in homes else None
+    return Thumb(
+        plan,
+        lambda bass, string: _busy(held, rules, plan, pattern, string),
+        _thumb_gap(pattern) * whole_note_s,
+        MOTORS[rules.level],
+        index,
+    )
+
+
+def _thumb_gap(pattern: Pattern) -> float:
+    """The shortest time between two plucks of the thumb, in whole notes; the pattern goes round."""
+    at = sorted({pattern.starts[i] for i, s in pattern.strokes() if isinstance(s, Pluck) and s.finger == "p"})
+    if len(at) < 2:
+        return float(pattern.length)
+    return float(min(b - a for a, b in pairwise([*at, at[0] + pattern.length])))
 
 
 def _overruled(choice: StringChoice, string: int | None) -> StringChoice:
@@ -94,12 +143,12 @@ def _foreign_tones(held: Held) -> tuple[Reason, ...]:
     return tuple(out)
 
 
-def _busy(held: Held, rules: Rules, pattern: Pattern, first: int, string: int) -> bool:
+def _busy(held: Held, rules: Rules, plan: ThumbPlan, pattern: Pattern, string: int) -> bool:
     """Whether a finger needs `string` in a slot where the second bass falls, with bass 2 put there."""
-    homes = {f: c.string for f, c in finger_strings(held.on, rules.thumb, rules.fingers, string)}
+    homes = {f: c.string for f, c in finger_strings(held.on, plan, rules.fingers, string)}
     return any(
         string in _finger_strings_in(pattern.slots[index], homes)
-        for index in _second_bass_slots(pattern, rules)
+        for index in _second_bass_slots(pattern, plan)
     )
 
 
@@ -112,9 +161,9 @@ def _finger_strings_in(slot: Slot, homes: dict[str, int]) -> set[int]:
     return out
 
 
-def _second_bass_slots(pattern: Pattern, rules: Rules) -> list[int]:
+def _second_bass_slots(pattern: Pattern, plan: ThumbPlan) -> list[int]:
     """Slots in which the thumb's count reaches bass 2, counted from the pattern's start and each bar."""
-    cycle, count, out = rules.thumb.cycle(), 0, []
+    cycle, count, out = cycle_of(plan, _MOST_BASSES.get(plan.kind, 2)), 0, []
     for index, slot in enumerate(pattern.slots):
         if pattern.starts[index] % pattern.meter.bar == 0:
             count = 0

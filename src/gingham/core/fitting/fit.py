@@ -12,16 +12,18 @@ from fractions import Fraction
 from itertools import groupby
 
 from gingham.core.errors import ShapeError
-from gingham.core.fitting.assign import assign, shape_of
+from gingham.core.fitting.assign import Setting, assign, shape_of
 from gingham.core.fitting.placing import Segment, Stretch, place
 from gingham.core.fitting.result import Assignment, Event, FittedBar, FittedSpan, Result
 from gingham.core.fitting.strings_in import has_strings, read_strings
 from gingham.core.fitting.strokes import Carry, Pitches, Plucked, StretchFit, cut_notes, pitch_on, play
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key
+from gingham.core.music.meter import seconds
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import ChordLine, Span, spans
-from gingham.core.pieces.piece import ChordOverride, HereOverride, Override, Piece, Section
+from gingham.core.pieces.piece import HereOverride, Override, Piece, Section, ThumbOverride
+from gingham.core.pieces.rules import HOPPING_PLANS
 from gingham.core.reasons import Problem
 from gingham.core.shapes.shape import Shape, check_shape
 
@@ -144,13 +146,17 @@ class _Fitter:
         self.bar_length = piece.meter.bar
         self.of = piece.sections[section]
         self.spans = cache.spans(piece, self.of.chords)
-        self.chord_overrides = tuple(o for o in piece.overrides if isinstance(o, ChordOverride))
-        pattern = piece.pattern(self.of.pattern)
+        rules = piece.rules if self.of.thumb is None else replace(piece.rules, thumb=self.of.thumb)
+        on_chords = tuple(o for o in piece.overrides if not isinstance(o, HereOverride))
         self.key = cache.shape_key(piece)
-        self.context = cache.context(
-            (pattern, piece.meter, piece.instrument, piece.capo, self.key, piece.rules, self.chord_overrides,
-             self._first_chord() if has_strings(pattern) else None)
-        )  # fmt: skip
+        timed = rules.thumb.kind in HOPPING_PLANS or any(
+            isinstance(o, ThumbOverride) and o.plan.kind in HOPPING_PLANS for o in on_chords
+        )
+        whole_note_s = seconds(Fraction(1), piece.meter, piece.tempo) if timed else 0.0
+        self.setting = Setting(piece.instrument, piece.capo, self.key, rules, on_chords, whole_note_s)
+        pattern = piece.pattern(self.of.pattern)
+        first = self._first_chord() if has_strings(pattern) else None
+        self.context = cache.context((pattern, piece.meter, self.setting, first))
         self.pattern = self._read(pattern)
         pickup = self.of.chords.pickup
         self.pickup = pickup.length if pickup is not None else Fraction(0)
@@ -167,10 +173,7 @@ class _Fitter:
         shape = shape_of(first.chord, first.shape, self.piece.instrument, self.piece.capo)
         if shape is None:
             return pattern
-        assignment, _ = assign(
-            first.chord, shape, pattern, self.piece.instrument, self.piece.capo, self.key, self.piece.rules,
-            self.chord_overrides,
-        )  # fmt: skip
+        assignment, _ = assign(first.chord, shape, pattern, self.setting)
         return read_strings(pattern, assignment, self.piece.instrument)
 
     def run(self) -> Result:
@@ -217,28 +220,16 @@ class _Fitter:
                 check_shape(shape, piece.instrument, piece.capo)
             except ShapeError as error:
                 raise error.extended(bar=span.bar, chord=chord.text) from error
-        return _Played(
-            *assign(
-                chord,
-                shape,
-                self.pattern,
-                piece.instrument,
-                piece.capo,
-                self.key,
-                piece.rules,
-                self.chord_overrides,
-            )
-        )
+        return _Played(*assign(chord, shape, self.pattern, self.setting))
 
     def _stretch(self, on: _Played, stretch: Stretch, carry: Carry) -> StretchFit:
-        if stretch.enters or stretch.bar_starts:
+        if stretch.enters or (stretch.bar_starts and on.assignment.plan.kind != "tour"):
             carry = Carry(0, carry.turns) if carry.count else carry
         key = (id(on), stretch, carry)
         if key not in self.context.stretches:
             piece = self.piece
-            cycle = piece.rules.thumb.cycle()
             self.context.stretches[key] = play(
-                on.pattern, stretch, on.assignment, piece.instrument, piece.capo, cycle, carry, on.pitches
+                on.pattern, stretch, on.assignment, piece.instrument, piece.capo, carry, on.pitches
             )
         return self.context.stretches[key]
 
@@ -294,7 +285,7 @@ class _Fitter:
         at = {bar.number: index for index, bar in enumerate(bars)}
         pairs = {(on.assignment.chord.text, on.assignment.shape) for on in played if on is not None}
         for override in self.piece.overrides:
-            if isinstance(override, ChordOverride):
+            if not isinstance(override, HereOverride):
                 if (override.symbol, override.shape) not in pairs:
                     asleep.append(override)
             elif override.section == self.of.name:
@@ -333,7 +324,7 @@ class _Fitter:
     def _moved(self, event: Event, string: int | None, assignment: Assignment) -> Event:
         if string is None or string > self.piece.instrument.strings:
             return replace(event, overridden=True, silent=True)
-        fret = assignment.shape.fret(string)
+        fret = assignment.fret(string)
         pitch, degree = pitch_on(assignment, self.piece.instrument, self.piece.capo, string, fret)
         return replace(event, string=string, fret=fret, pitch=pitch, degree=degree, overridden=True)
 
@@ -344,8 +335,12 @@ _OF_ONE_STROKE = ("muted-string", "same-string", "cuts-note")
 def _summary(assignment: Assignment, fits: list[StretchFit]) -> _Summary:
     heard = {degree for fitted in fits for degree in fitted.degrees}
     strings = frozenset(string for fitted in fits for string in fitted.strings)
-    frets = assignment.shape.frets
-    hold = Shape(tuple(f if len(frets) - i in strings else None for i, f in enumerate(frets)))
+    hold = Shape(
+        tuple(
+            assignment.fret(string) if string in strings else None
+            for string in range(len(assignment.shape.frets), 0, -1)
+        )
+    )
     ordered = tuple(sorted(heard, key=lambda d: (int(d.lstrip("#b")), d)))
     return _Summary(ordered, strings, hold, tuple(_unheard(assignment, heard)))
 

@@ -11,6 +11,7 @@ from gingham.core.music.pitch import Pitch
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Override, Piece
+from gingham.core.pieces.rules import ThumbPlan
 from gingham.core.reasons import Problem, Reason
 from gingham.core.shapes.fretting import Fretting
 from gingham.core.shapes.shape import Shape
@@ -24,13 +25,16 @@ class StringChoice:
     reasons: tuple[Reason, ...]
     by_rule: int
     overridden: bool = False
+    fret: int | None = None
+    """A fret that is not the shape's (an opened string, a hop, a longer barre); None is the shape's own."""
 
 
 @dataclass(frozen=True, slots=True)
 class Assignment:
     """What thumb and fingers mean on one chord.
 
-    `sounding` is the chord's name above the capo, `variant` the pattern's variant that it plays (its `when`).
+    `sounding` is the chord's name above the capo, `cycle` the order in which bare thumb strokes take the
+    basses (indices from 0), `variant` the pattern's variant that it plays (its `when`).
     """
 
     chord: Chord
@@ -39,8 +43,17 @@ class Assignment:
     fretting: Fretting | None
     basses: tuple[StringChoice, ...]
     fingers: tuple[tuple[str, StringChoice], ...]
+    cycle: tuple[int, ...]
+    plan: ThumbPlan
     notes: tuple[Reason, ...] = ()
     variant: str | None = None
+
+    def fret(self, string: int) -> int | None:
+        """The fret of a string as it is played: a bass may lie where the shape itself is silent."""
+        own = self.shape.fret(string)
+        if own is not None:
+            return own
+        return next((c.fret for c in self.basses if c.string == string and c.fret is not None), None)
 
     def finger(self, name: str) -> StringChoice | None:
         """The string of a finger, None if this hand has no string for it."""

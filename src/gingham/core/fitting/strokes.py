@@ -71,7 +71,6 @@ def play(
     assignment: Assignment,
     on: Instrument,
     capo: int,
-    cycle: tuple[int, ...],
     carry: Carry,
     pitches: Pitches,
 ) -> StretchFit:
@@ -85,7 +84,7 @@ def play(
         on,
         capo,
         pattern.meter,
-        cycle,
+        assignment.cycle,
         carry.count,
         dict(carry.turns),
         pattern.meter.bar,
@@ -100,7 +99,7 @@ def play(
     degrees = tuple(dict.fromkeys(e.degree for e in events if e.degree is not None))
     strings = frozenset(event.string for event in events)
     turns = tuple(sorted((key, used % len(key[1])) for key, used in hand.turns.items()))
-    count = hand.count % len(cycle) if cycle else 0
+    count = hand.count % len(hand.cycle) if hand.cycle else 0
     return StretchFit(
         events, tuple(hand.problems), degrees, strings, Carry(count, turns), head or (), hand.tail
     )
@@ -149,19 +148,31 @@ def _pluck(hand: _Hand, stroke: Pluck, index: int, at: Fraction, length: Fractio
     found = _thumb_string(hand, stroke, at) if stroke.finger == "p" else _finger_string(hand, stroke, at)
     if found is None:
         return
-    string, lane, overridden = found
-    if not 1 <= string <= hand.on.strings:
-        hand.problem("string-missing", at, string=string, finger=stroke.finger)
+    if not 1 <= found.string <= hand.on.strings:
+        hand.problem("string-missing", at, string=found.string, finger=stroke.finger)
         return
-    fret = stroke.fret
+    fret = stroke.fret if stroke.fret is not None else found.fret
     if stroke.ornament is not None and stroke.ornament == Ornament("hammer"):
         fret = 0  # the string is plucked open, the shape's finger then hammers on
-    _sound(hand, at, string, fret, stroke.finger, lane, stroke.accent, "pluck", index, overridden)
+    _sound(
+        hand, at, found.string, fret, stroke.finger, found.lane, stroke.accent, "pluck", index,
+        found.overridden,
+    )  # fmt: skip
     if stroke.ornament is not None:
-        _ornament(hand, stroke.ornament, string, index, at, length)
+        _ornament(hand, stroke.ornament, found.string, index, at, length)
 
 
-def _thumb_string(hand: _Hand, stroke: Pluck, at: Fraction) -> tuple[int, int, bool] | None:
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """Where a stroke goes: its string, a thumb stroke's bass number, a fret that is not the shape's."""
+
+    string: int
+    lane: int | None = None
+    overridden: bool = False
+    fret: int | None = None
+
+
+def _thumb_string(hand: _Hand, stroke: Pluck, at: Fraction) -> _Found | None:
     basses = hand.assignment.basses
     if not basses:
         hand.problem("no-bass", at)
@@ -171,21 +182,23 @@ def _thumb_string(hand: _Hand, stroke: Pluck, at: Fraction) -> tuple[int, int, b
     if lane >= len(basses):
         hand.problem("bass-missing", at, lane=lane + 1, last=len(basses))
         lane = len(basses) - 1
+    choice = basses[lane]
     string = _fixed_string(hand, stroke)
     if string is None:
-        string = _within(hand, basses[lane].string + stroke.shift)
-    return string, lane + 1, basses[lane].overridden
+        string = _within(hand, choice.string + stroke.shift)
+    fret = choice.fret if string == choice.string else None
+    return _Found(string, lane + 1, choice.overridden, fret)
 
 
-def _finger_string(hand: _Hand, stroke: Pluck, at: Fraction) -> tuple[int, None, bool] | None:
+def _finger_string(hand: _Hand, stroke: Pluck, at: Fraction) -> _Found | None:
     fixed = _fixed_string(hand, stroke)
     if fixed is not None:
-        return fixed, None, False
+        return _Found(fixed)
     choice = hand.assignment.finger(stroke.finger)
     if choice is None:
         hand.problem("finger-idle", at, finger=stroke.finger)
         return None
-    return _within(hand, choice.string + stroke.shift), None, choice.overridden
+    return _Found(_within(hand, choice.string + stroke.shift), overridden=choice.overridden)
 
 
 def _within(hand: _Hand, string: int) -> int:

@@ -5,34 +5,28 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from gingham.core.fitting.held import Held
+from gingham.core.fitting.reach import Way, way_to
 from gingham.core.fitting.result import StringChoice
+from gingham.core.hands.motor import Motor
 from gingham.core.instruments.instrument import Instrument
-from gingham.core.music.chords import Chord
-from gingham.core.pieces.rules import Rules
+from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
-from gingham.core.shapes.shape import Shape
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
-    """A chord as it is held: symbol, shape, instrument and capo (the symbol names the shape)."""
+class Thumb:
+    """What choosing the basses needs beside the chord: the plan, and what pattern and tempo allow.
 
-    chord: Chord
-    shape: Shape
-    on: Instrument
-    capo: int
+    `busy(first, string)` tells whether a finger needs `string` where the second bass falls, with bass 1 on
+    `first`. `time_s` is the time between two plucks of the thumb, `index` the string of the index finger.
+    """
 
-    def midi(self, string: int) -> int:
-        """Pitch of a sounding string without the capo (MIDI number)."""
-        return self.on.open_midi(string) + (self.shape.fret(string) or 0)
-
-    def degree(self, string: int) -> str:
-        """The degree that a sounding string gives."""
-        return str(self.chord.tone_at(self.midi(string))[0])
-
-    def sounds(self, string: int) -> bool:
-        """Whether the shape lets the string sound."""
-        return 1 <= string <= self.on.strings and self.shape.fret(string) is not None
+    plan: ThumbPlan
+    busy: Callable[[int, int], bool]
+    time_s: float
+    motor: Motor
+    index: int | None
 
 
 def second_range(on: Instrument) -> tuple[int, ...]:
@@ -41,22 +35,125 @@ def second_range(on: Instrument) -> tuple[int, ...]:
     return thumb if on.strings <= 4 else (*thumb, thumb[-1] - 1)
 
 
-def basses(held: Held, rules: Rules, busy: Callable[[int, int], bool]) -> tuple[StringChoice, ...]:
-    """The plan's basses on this chord, bass 1 first.
-
-    `busy(first, string)` tells whether a finger needs `string` in a slot where the second bass falls,
-    with bass 1 on `first`.
-    """
-    if rules.thumb.kind == "named":
-        return tuple(_chosen(s, Reason.of("bass-named", string=s)) for s in rules.thumb.strings)
+def basses(held: Held, rules: Rules, thumb: Thumb) -> tuple[StringChoice, ...]:
+    """The plan's basses on this chord, bass 1 first."""
+    plan = thumb.plan
+    if plan.kind == "named":
+        return tuple(_chosen(s, Reason.of("bass-named", string=s)) for s in plan.strings)
     first = bass_one(held, rules)
-    if rules.thumb.kind == "root":
+    if plan.kind == "root":
         return (first,)
     if held.on.strings <= 4:
-        return (first, *_second_of_four(held, rules, first.string))
-    if rules.thumb.kind == "string-4":
-        return (first, _second(held, first.string, 4, "bass-string-4", busy))
-    return (first, _second(held, first.string, partner(held.on, first.string), "bass-partner", busy))
+        return (first, *_second_of_four(held, plan, first.string))
+    return (first, *_OTHERS[plan.kind](held, first.string, thumb))
+
+
+def _string_four(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
+    return (_second(held, first, 4, "bass-string-4", thumb.busy),)
+
+
+def _pair(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
+    return (_second(held, first, partner(held.on, first), "bass-partner", thumb.busy),)
+
+
+def _root_fifth(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
+    """The chord's fifth as spelled (the root if bass 1 is the fifth), lower ones first; else the partner."""
+    fifth = next((note for degree, note in held.chord.tones if degree.number == 5), None)
+    if fifth is None:
+        return _pair(held, first, thumb)
+    is_fifth = held.midi(first) % 12 == fifth.pitch_class
+    wanted = held.chord.root.pitch_class if is_fifth else fifth.pitch_class
+    way = _lower(held, first, wanted, thumb) or _higher(held, first, wanted)
+    if way is None:
+        return _pair(held, first, thumb)
+    return (_by_way(held, way, "bass-root" if is_fifth else "bass-fifth"),)
+
+
+def _lower(held: Held, first: int, wanted: int, thumb: Thumb) -> Way | None:
+    """A thumb string that gives the pitch class below bass 1, one of the shape before any other."""
+    low = held.midi(first)
+    found = [
+        way
+        for string in held.on.thumb_strings
+        if string != first
+        and (way := way_to(held, string, wanted, first, thumb.time_s, thumb.motor)) is not None
+        and held.on.open_midi(string) + way.fret < low
+    ]
+    return min(found, key=lambda way: (_WAYS.index(way.kind), -way.string), default=None)
+
+
+def _higher(held: Held, first: int, wanted: int) -> Way | None:
+    """A thumb string of the shape that sounds the pitch class above bass 1, the highest number first."""
+    for string in held.on.thumb_strings:
+        fret = held.shape.fret(string)
+        if string != first and fret is not None and held.midi(string) % 12 == wanted:
+            return Way(string, fret, "shape")
+    return None
+
+
+def _by_way(held: Held, way: Way, code: str) -> StringChoice:
+    degree, _, _ = held.chord.tone_at(held.on.open_midi(way.string) + way.fret)
+    reason = Reason.of(
+        code, string=way.string, degree=str(degree), way=way.kind, finger=way.finger,
+        ms=round(1000 * way.time_s),
+    )  # fmt: skip
+    fret = None if way.kind == "shape" else way.fret
+    return StringChoice(way.string, (reason,), way.string, fret=fret)
+
+
+def _up_and_back(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
+    """Every sounding string between bass 1 and the index finger's."""
+    last = thumb.index if thumb.index is not None else 3
+    strings = [s for s in range(first - 1, last, -1) if held.sounds(s)]
+    return tuple(_chosen(s, Reason.of("bass-next-up", string=s, degree=held.degree(s))) for s in strings)
+
+
+def _rise(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
+    """The next two sounding strings toward string 1; string 5 is left out after a bass on 6."""
+    skip = held.on.strings - 1 if first == held.on.strings else None
+    strings = [s for s in range(first - 1, 0, -1) if held.sounds(s) and s != skip][:2]
+    return tuple(_chosen(s, Reason.of("bass-rises", string=s, degree=held.degree(s))) for s in strings)
+
+
+def _tour(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
+    """The partner, then the first chord degree not yet used that the thumb can reach."""
+    pair = _pair(held, first, thumb)
+    used = {held.midi(string) % 12 for string in (first, pair[0].string) if held.sounds(string)}
+    for _, note in held.chord.tones:
+        if note.pitch_class not in used:
+            way = _anywhere(held, first, pair[0].string, note.pitch_class, thumb)
+            if way is not None:
+                return (*pair, _by_way(held, way, "bass-tour"))
+    return pair
+
+
+def _anywhere(held: Held, first: int, second: int, wanted: int, thumb: Thumb) -> Way | None:
+    """A way in the thumb's range, on a string of its own: what the shape gives goes before any hop."""
+    found = [
+        way
+        for string in held.on.thumb_strings
+        if string not in (first, second)
+        and (way := way_to(held, string, wanted, first, thumb.time_s, thumb.motor)) is not None
+    ]
+    return min(found, key=lambda way: (_WAYS.index(way.kind), -way.string), default=None)
+
+
+_WAYS = ("shape", "open", "barre", "hop", "fuller")
+_OTHERS: dict[str, Callable[[Held, int, Thumb], tuple[StringChoice, ...]]] = {
+    "pair": _pair,
+    "string-4": _string_four,
+    "root-fifth": _root_fifth,
+    "up-and-back": _up_and_back,
+    "rise": _rise,
+    "tour": _tour,
+}
+
+
+def cycle_of(plan: ThumbPlan, count: int) -> tuple[int, ...]:
+    """The order in which bare thumb strokes take `count` basses (indices from 0)."""
+    if plan.kind in ("up-and-back", "tour") and count > 2:
+        return (*range(count), *range(count - 2, 0, -1))
+    return tuple(range(count))
 
 
 def _chosen(string: int, *reasons: Reason) -> StringChoice:
@@ -99,9 +196,9 @@ def _first_of_four(held: Held, root_first: bool) -> StringChoice:
     return _chosen(string, Reason.of("first-four", string=string, degree=held.degree(string)))
 
 
-def _second_of_four(held: Held, rules: Rules, first: int) -> tuple[StringChoice, ...]:
+def _second_of_four(held: Held, plan: ThumbPlan, first: int) -> tuple[StringChoice, ...]:
     """Bass 2 on four strings or fewer: the other thumb string; `string-4` stays."""
-    if rules.thumb.kind == "string-4":
+    if plan.kind == "string-4":
         return (_chosen(first, Reason.of("bass-stays", string=first, why="string-4")),)
     for string in held.on.thumb_strings:
         if string != first:

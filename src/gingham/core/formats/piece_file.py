@@ -19,7 +19,15 @@ from gingham.core.music.key import parse_key
 from gingham.core.music.meter import Meter, parse_meter
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
-from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Override, Piece, Section
+from gingham.core.pieces.piece import (
+    ChordOverride,
+    HereOverride,
+    NamedPattern,
+    Override,
+    Piece,
+    Section,
+    ThumbOverride,
+)
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
     LEVELS,
@@ -63,6 +71,7 @@ class SectionRecord(msgspec.Struct):
     pattern: str
     repeats: int = 1
     words: list[str] = []
+    thumb: str | None = None
 
 
 class HereRecord(msgspec.Struct, tag="here", tag_field="kind"):
@@ -84,6 +93,17 @@ class ChordRecord(msgspec.Struct, tag="chord", tag_field="kind"):
     string: int
 
 
+class ThumbRecord(msgspec.Struct, tag="thumb", tag_field="kind"):
+    """Another thumb plan for one chord and shape."""
+
+    symbol: str
+    shape: str
+    plan: str
+
+
+OverrideRecord = HereRecord | ChordRecord | ThumbRecord
+
+
 class PieceRecord(msgspec.Struct):
     """The whole file."""
 
@@ -100,7 +120,7 @@ class PieceRecord(msgspec.Struct):
     rules: RulesRecord
     patterns: list[PatternRecord]
     sections: list[SectionRecord]
-    overrides: list[HereRecord | ChordRecord]
+    overrides: list[OverrideRecord]
 
 
 class _Head(msgspec.Struct):
@@ -170,17 +190,27 @@ def _record(piece: Piece) -> PieceRecord:
         None if piece.key is None else str(piece.key),
         RulesRecord(str(rules.thumb), str(rules.fingers), str(rules.first), rules.align, rules.level),
         [PatternRecord(named.name, print_pattern(named.pattern)) for named in piece.patterns],
-        [
-            SectionRecord(s.name, print_chord_line(s.chords), s.pattern, s.repeats, list(s.words))
-            for s in piece.sections
-        ],
+        [_section_record(s) for s in piece.sections],
         [_override_record(override) for override in piece.overrides],
     )
 
 
-def _override_record(override: Override) -> HereRecord | ChordRecord:
+def _section_record(section: Section) -> SectionRecord:
+    return SectionRecord(
+        section.name,
+        print_chord_line(section.chords),
+        section.pattern,
+        section.repeats,
+        list(section.words),
+        None if section.thumb is None else str(section.thumb),
+    )
+
+
+def _override_record(override: Override) -> OverrideRecord:
     if isinstance(override, HereOverride):
         return HereRecord(override.section, override.bar, str(override.at), override.finger, override.string)
+    if isinstance(override, ThumbOverride):
+        return ThumbRecord(override.symbol, str(override.shape), str(override.plan))
     return ChordRecord(override.symbol, str(override.shape), override.lane, override.string)
 
 
@@ -232,7 +262,8 @@ def _section(record: SectionRecord, of: Meter, patterns: set[str]) -> Section:
     if record.pattern not in patterns:
         raise InputError("no-pattern", name=record.pattern)
     chords = parse_chord_line(record.chords, of) if record.chords.strip() else ChordLine(())
-    return Section(record.name, chords, record.pattern, max(1, record.repeats), tuple(record.words))
+    thumb = None if record.thumb is None else parse_thumb(record.thumb)
+    return Section(record.name, chords, record.pattern, max(1, record.repeats), tuple(record.words), thumb)
 
 
 def _some(sections: list[Section]) -> tuple[Section, ...]:
@@ -251,7 +282,9 @@ def _rules(record: RulesRecord) -> Rules:
     )
 
 
-def _override(record: HereRecord | ChordRecord) -> Override:
+def _override(record: OverrideRecord) -> Override:
     if isinstance(record, HereRecord):
         return HereOverride(record.section, record.bar, Fraction(record.at), record.finger, record.string)
+    if isinstance(record, ThumbRecord):
+        return ThumbOverride(record.symbol, parse_shape(record.shape), parse_thumb(record.plan))
     return ChordOverride(record.symbol, parse_shape(record.shape), record.lane, record.string)

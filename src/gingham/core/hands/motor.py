@@ -16,13 +16,14 @@ class Motor:
 
     `same_finger_s` from one pluck of a finger to its next, `thumb_s` the same for the thumb,
     `per_string_s` added for each string that the finger travels, `any_s` between two strokes of
-    different fingers.
+    different fingers, `hop_s` for a fretting finger that hops to another string.
     """
 
     same_finger_s: float
     thumb_s: float
     per_string_s: float
     any_s: float
+    hop_s: float
 
     def gap_s(self, thumb: bool, strings: int) -> float:
         """The gap one finger needs between two plucks `strings` apart."""
@@ -30,7 +31,7 @@ class Motor:
 
 
 MOTORS = {
-    "starting": Motor(same_finger_s=0.46, thumb_s=0.44, per_string_s=0.05, any_s=0.17),
-    "growing": Motor(same_finger_s=0.33, thumb_s=0.31, per_string_s=0.035, any_s=0.115),
-    "fluent": Motor(same_finger_s=0.22, thumb_s=0.21, per_string_s=0.02, any_s=0.07),
+    "starting": Motor(same_finger_s=0.46, thumb_s=0.44, per_string_s=0.05, any_s=0.17, hop_s=0.5),
+    "growing": Motor(same_finger_s=0.33, thumb_s=0.31, per_string_s=0.035, any_s=0.115, hop_s=0.35),
+    "fluent": Motor(same_finger_s=0.22, thumb_s=0.21, per_string_s=0.02, any_s=0.07, hop_s=0.22),
 }

@@ -18,8 +18,11 @@ from gingham.core.pieces.piece import (
     Override,
     Piece,
     Section,
+    ThumbOverride,
 )
+from gingham.core.pieces.rules import ThumbPlan
 from gingham.core.pieces.tempo import check_tempo
+from gingham.core.shapes.shape import Shape
 
 
 def with_section(piece: Piece, index: int, change: Callable[[Section], Section]) -> Piece:
@@ -113,6 +116,19 @@ def set_tempo(piece: Piece, bpm: int) -> Piece:
     return replace(piece, tempo=check_tempo(bpm))
 
 
+def set_section_thumb(piece: Piece, index: int, plan: ThumbPlan | None) -> Piece:
+    """A thumb plan of the section's own; None gives it the piece's again."""
+    return with_section(piece, index, lambda section: replace(section, thumb=plan))
+
+
+def set_chord_thumb(piece: Piece, symbol: str, shape: Shape, plan: ThumbPlan | None) -> Piece:
+    """A thumb plan of one chord's own (by symbol and shape); None gives it the section's again."""
+    if plan is not None:
+        return add_override(piece, ThumbOverride(symbol, shape, plan))
+    found = override_of(piece, ThumbOverride(symbol, shape, ThumbPlan()))
+    return piece if found is None else remove_override(piece, found)
+
+
 def add_section(piece: Piece, after: int) -> Piece:
     """A copy of a section behind it, under a name of its own."""
     source = piece.sections[after]
@@ -155,7 +171,8 @@ def rename_section(piece: Piece, index: int, name: str) -> Piece:
 def _address(override: Override) -> tuple[object, ...]:
     if isinstance(override, HereOverride):
         return ("here", override.section, override.bar, override.at, override.finger)
-    return ("chord", override.symbol, override.shape, override.lane)
+    lane = override.lane if isinstance(override, ChordOverride) else "thumb"
+    return ("chord", override.symbol, override.shape, lane)
 
 
 def add_override(piece: Piece, override: Override) -> Piece:
@@ -178,5 +195,5 @@ def remove_override(piece: Piece, override: Override) -> Piece:
 
 def clear_chord_overrides(piece: Piece, symbol: str) -> Piece:
     """Back to the rule for everything that was chosen for one chord symbol."""
-    kept = tuple(o for o in piece.overrides if not (isinstance(o, ChordOverride) and o.symbol == symbol))
+    kept = tuple(o for o in piece.overrides if isinstance(o, HereOverride) or o.symbol != symbol)
     return replace(piece, overrides=kept)

@@ -12,7 +12,7 @@ from gingham.core.music.key import Key, guess_key
 from gingham.core.music.meter import Meter, meter
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, ChordLine
-from gingham.core.pieces.rules import Rules
+from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.shapes.shape import Shape
 
 
@@ -44,7 +44,16 @@ class ChordOverride:
     string: int
 
 
-Override = HereOverride | ChordOverride
+@dataclass(frozen=True, slots=True)
+class ThumbOverride:
+    """Another thumb plan for one chord, addressed by symbol and shape."""
+
+    symbol: str
+    shape: Shape
+    plan: ThumbPlan
+
+
+Override = HereOverride | ChordOverride | ThumbOverride
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,13 +66,17 @@ class NamedPattern:
 
 @dataclass(frozen=True, slots=True)
 class Section:
-    """A stretch of the piece with its own chord line: `pattern` names one of the piece's patterns."""
+    """A stretch of the piece with its own chord line: `pattern` names one of the piece's patterns.
+
+    `thumb` is the section's own thumb plan; None is the piece's.
+    """
 
     name: str
     chords: ChordLine
     pattern: str
     repeats: int = 1
     words: tuple[str, ...] = ()
+    thumb: ThumbPlan | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 
 from gingham.core.errors import RuleError
 
-THUMB_PLANS = ("root", "pair", "string-4", "named")
+THUMB_PLANS = ("root", "pair", "string-4", "root-fifth", "up-and-back", "rise", "tour", "named")
+HOPPING_PLANS = ("root-fifth", "tour")  # what they choose depends on the tempo
 FINGER_POLICIES = ("home", "shift", "named")
 FIRST_RULES = ("root", "lowest", "root-first", "named")
 ALIGNMENTS = ("bar", "chord", "run")
@@ -23,12 +24,6 @@ class ThumbPlan:
 
     def __str__(self) -> str:
         return f"named:{','.join(map(str, self.strings))}" if self.kind == "named" else self.kind
-
-    def cycle(self) -> tuple[int, ...]:
-        """Indices of the basses in the order in which bare thumb strokes take them."""
-        if self.kind == "named":
-            return tuple(range(len(self.strings)))
-        return (0,) if self.kind == "root" else (0, 1)
 
 
 @dataclass(frozen=True, slots=True)

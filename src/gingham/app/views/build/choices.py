@@ -10,9 +10,10 @@ from PySide6.QtWidgets import QComboBox
 
 from gingham.app.views.build.typed_line import TypedLine
 from gingham.core.errors import GinghamError, InputError
+from gingham.core.fitting.result import Assignment
 from gingham.core.patterns.library import for_meter
-from gingham.core.pieces.edits import choose_pattern
-from gingham.core.pieces.piece import NamedPattern
+from gingham.core.pieces.edits import choose_pattern, override_of, set_chord_thumb
+from gingham.core.pieces.piece import NamedPattern, ThumbOverride
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
 
 if TYPE_CHECKING:
@@ -30,6 +31,7 @@ class Choices:
         view.thumb.activated.connect(self._thumb_chosen)
         view.fingers.activated.connect(self._fingers_chosen)
         view.pattern_names.activated.connect(self._pattern_chosen)
+        view.chord_thumb.activated.connect(self._chord_thumb_chosen)
         view.thumb_strings.left.connect(self._thumb_typed)
         view.finger_strings.left.connect(self._fingers_typed)
         view.thumb_strings.given_up.connect(self.refresh)
@@ -61,6 +63,23 @@ class Choices:
         self.set_fingers(FingerPolicy("named", now or (("i", 2), ("m", 1))))
         self._build.view.finger_strings.setFocus()
         self._build.view.finger_strings.selectAll()
+
+    def _chord_thumb_chosen(self, index: int) -> None:
+        on, kind = self._build.assignment(), self._build.view.chord_thumb.itemData(index)
+        if on is not None:
+            plan = ThumbPlan(kind) if kind else None
+            after = set_chord_thumb(self._build.piece, on.chord.text, on.shape, plan)
+            self._build.edit("Thumb on a chord", after)
+
+    def show_chord(self, on: Assignment | None) -> None:
+        """The thumb of the chord under the cursor: its own, or the piece's."""
+        box, kind = self._build.view.chord_thumb, ""
+        if on is not None:
+            own = override_of(self._build.piece, ThumbOverride(on.chord.text, on.shape, ThumbPlan()))
+            kind = own.plan.kind if isinstance(own, ThumbOverride) else ""
+        with QSignalBlocker(box):
+            box.setCurrentIndex(max(0, box.findData(kind)))
+        box.setEnabled(on is not None)
 
     def _edit_rules(self, text: str, rules: Rules) -> None:
         self._build.edit(text, replace(self._build.piece, rules=rules))

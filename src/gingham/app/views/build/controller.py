@@ -207,6 +207,7 @@ class BuildController(QObject):
             canvas.set_column(self.column)
         view.result.set_span(span)
         view.cards.set_current(span)
+        self.choices.show_chord(on)
         chord = signs(on.chord.text) if on is not None else ""
         view.strings_title.setText(f"Strings for {chord}" if chord else "Strings")
         instrument = self.piece.instrument

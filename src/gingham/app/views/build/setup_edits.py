@@ -16,7 +16,7 @@ from gingham.core.music.meter import parse_meter
 from gingham.core.patterns.library import pattern_for
 from gingham.core.pieces import edits
 from gingham.core.pieces.piece import NamedPattern, Piece
-from gingham.core.pieces.rules import FirstRule
+from gingham.core.pieces.rules import FirstRule, ThumbPlan
 from gingham.core.pieces.tempo import parse_swing
 
 if TYPE_CHECKING:
@@ -39,6 +39,7 @@ class SetupEdits:
         panel.repeats.valueChanged.connect(self._repeats)
         panel.instrument.activated.connect(self._instrument)
         panel.swing.activated.connect(self._swing)
+        panel.section_thumb.activated.connect(self._section_thumb)
         for box, name in ((panel.first, "first"), (panel.align, "align"), (panel.level, "level")):
             box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
 
@@ -101,6 +102,11 @@ class SetupEdits:
         swing = parse_swing(self._panel.swing.itemData(index))
         self._use("Feel", lambda piece: replace(piece, swing=swing))
 
+    def _section_thumb(self, index: int) -> None:
+        kind, section = self._panel.section_thumb.itemData(index), self._build.section
+        plan = ThumbPlan(kind) if kind else None
+        self._use("Thumb in this section", lambda p: edits.set_section_thumb(p, section, plan))
+
     def _rule(self, name: str, value: str) -> None:
         changed: object = FirstRule(value) if name == "first" else value
         rules = replace(self._build.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
@@ -123,6 +129,7 @@ class SetupEdits:
                 spin.setValue(value)
         _select(panel.instrument, piece.instrument.id)
         _select(panel.swing, str(piece.swing))
+        _select(panel.section_thumb, "" if section.thumb is None else section.thumb.kind)
         _select(panel.first, piece.rules.first.kind)
         _select(panel.align, piece.rules.align)
         _select(panel.level, piece.rules.level)

@@ -133,7 +133,8 @@ class StringsCanvas(QWidget):
         if choice is None or self.assignment is None or not 1 <= choice.string <= rows.strings:
             return
         rect = marks.mark_rect(x, rows.y(choice.string), rows.step)
-        fret = self.assignment.shape.fret(choice.string)
+        own = self.assignment.shape.fret(choice.string)
+        fret = own if choice.fret is None else choice.fret
         marks.finger_mark(p, rect, self.theme, finger, (finger, "×" if fret is None else str(fret)))
         if choice.overridden:
             marks.own_choice_sign(p, rect, self.theme)
@@ -198,7 +199,7 @@ def string_notes(assignment: Assignment | None, open_midi: dict[int, int]) -> di
         return {}
     out = {}
     for string, midi in open_midi.items():
-        fret = assignment.shape.fret(string)
+        fret = assignment.fret(string)
         if fret is None:
             out[string] = "silent"
         else:

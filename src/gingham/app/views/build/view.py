@@ -35,6 +35,7 @@ from gingham.app.views.build.typed_line import TypedLine
 from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS
 from gingham.words.names import FINGER_NAMES, POLICY_NAMES, THUMB_NAMES
 
+_SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
 _ROOM_FOR_ALL = 720  # the height from which cards and set-up rows have room together
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
 
@@ -166,7 +167,10 @@ class BuildView(QWidget):
         pattern_title = _titled(
             QLabel("Pattern"), "the hand over beats: strong where it stands, pale where it repeats"
         )
-        strings_title = _titled(self.strings_title, "click to change")
+        self.chord_thumb = _choice("Thumb on this chord", (("", "thumb as the piece"), *_SET_PLANS))
+        self.chord_thumb.setToolTip("A thumb of this chord’s own (Ctrl+Alt+T)")
+        strings_title = _titled(self.strings_title, "")
+        _row_of(strings_title).addWidget(self.chord_thumb)
         grid.addWidget(_panel(strings_title, self.strings), 0, 0)
         self._result_panel = _panel(result_title, self.result)
         grid.addWidget(self._result_panel, 0, 1)
@@ -183,7 +187,7 @@ class BuildView(QWidget):
 
     def _order_focus(self) -> None:
         order: list[QWidget] = [
-            self.pieces, self.chords, self.sections, self.cards, self.strings, self.result,
+            self.pieces, self.chords, self.sections, self.cards, self.chord_thumb, self.strings, self.result,
             self.pattern_names, self.pattern, self.scroll_bar, self.reasons.scroll_area,
             self.bar.tempo, self.bar.thumb, self.bar.all, self.bar.play, self.bar.words,
             self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
@@ -251,6 +255,12 @@ def _titled(title: QLabel, hint: str) -> QWidget:
     layout.addWidget(title)
     layout.addWidget(words, 1)
     return row
+
+
+def _row_of(title: QWidget) -> QHBoxLayout:
+    layout = title.layout()
+    assert isinstance(layout, QHBoxLayout)
+    return layout
 
 
 def _panel(title: QWidget, canvas: QWidget) -> QFrame:

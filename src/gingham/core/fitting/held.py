@@ -1,0 +1,31 @@
+"""A chord as it is held: the symbol on a shape, on an instrument."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.music.chords import Chord
+from gingham.core.shapes.shape import Shape
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A chord as it is held: symbol, shape, instrument and capo (the symbol names the shape)."""
+
+    chord: Chord
+    shape: Shape
+    on: Instrument
+    capo: int
+
+    def midi(self, string: int) -> int:
+        """Pitch of a sounding string without the capo (MIDI number)."""
+        return self.on.open_midi(string) + (self.shape.fret(string) or 0)
+
+    def degree(self, string: int) -> str:
+        """The degree that a sounding string gives."""
+        return str(self.chord.tone_at(self.midi(string))[0])
+
+    def sounds(self, string: int) -> bool:
+        """Whether the shape lets the string sound."""
+        return 1 <= string <= self.on.strings and self.shape.fret(string) is not None
