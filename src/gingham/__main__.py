@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import sys
 
-from gingham.cli import names
+from gingham.arguments import COMMANDS
 
 
 def main() -> int:
     """Run the command line or the window; the exit status."""
     arguments = sys.argv[1:]
-    if arguments and (arguments[0] in names.COMMANDS or arguments[0] in ("-h", "--help")):
+    if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help")):
         from gingham.cli.main import main as run_command
 
         return run_command(arguments)

@@ -5,6 +5,9 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
+COMMANDS = ("spell", "shapes", "name", "capo", "fit", "changes", "export")
+"""The sub-commands' names, apart from their code, so that the window starts without it."""
+
 
 class OneLineParser(argparse.ArgumentParser):
     """argparse prints its usage before an error; here a fault is one line."""

@@ -19,11 +19,11 @@ ROOT = Path(__file__).parents[2]
 FIT = ["fit", "--chords", "| G | D/F# C |", "--pattern", "4/4 x2: p+m . p i ; p m p i"]
 
 
-def ask(capsys: pytest.CaptureFixture[str], *arguments: str) -> dict:
+def ask(capsys: pytest.CaptureFixture[str], *arguments: str, schema: str = "") -> dict:
     """The JSON answer of a command, checked against the schema of docs/cli.md."""
     assert main([*arguments, "--json"]) == 0
     answer = json.loads(capsys.readouterr().out)
-    jsonschema.validate(answer, schemas()[arguments[0]])
+    jsonschema.validate(answer, schemas()[schema or arguments[0]])
     return answer
 
 
@@ -67,12 +67,38 @@ def test_musical_problems_are_data_not_failures(capsys) -> None:
     assert {p["code"] for p in answer["problems"]} == {"muted-string"}
 
 
+def test_names_capos_and_changes(capsys) -> None:
+    """Shape to symbols, both names, the easiest position, windows of a change; all as their schemas say."""
+    assert ask(capsys, "name", "x32030")["names"][0] == {"symbol": "Cadd9"}
+    at = ask(capsys, "capo", "--chords", "| G | D/F# |", "--at", "2")
+    assert at["chords"] == [
+        {"shape_symbol": "G", "sounding": "A"}, {"shape_symbol": "D/F#", "sounding": "E/G#"},
+    ]  # fmt: skip
+    best = ask(capsys, "capo", "--chords", "| B | E |", "--best", schema="capo --best")
+    assert best["positions"][0]["barres"] == 0
+    answer = ask(
+        capsys, "changes", "--chords", "| C{x32010} | G{320003} |", "--pattern", "4/4 x2: p m p i ; p m p i",
+        "--tempo", "72",
+    )  # fmt: skip
+    first = answer["changes"][0]
+    assert (first["before"], first["after"], first["thumb"]) == ("C", "G", [5, 6])
+    moved = next(f for f in first["fingers"] if f["finger"] == 2)
+    assert (moved["slots"], moved["ms"], moved["to_place"]) == ("1", 417, [6, 3])
+    assert answer["changes"][-1]["seam"] and answer["hardest"].startswith("C to G")
+
+
 def test_plain_answers(capsys) -> None:
     """A table, or tablature with the count line under it."""
     for arguments, expected in (
         (["spell", "D/F#"], "bass F#"),
         (["shapes", "C"], "x32010"),
         (FIT, "1  1& 2 2& 3 3& 4 4&"),
+        (["name", "x32010"], "C\n"),
+        (["name", "x2x0xx"], "no symbol"),
+        (["capo", "--chords", "| G |", "--at", "2"], "sounds"),
+        (["capo", "--chords", "| B |", "--best"], "barres"),
+        (["changes", "--chords", "| G | C |", "--pattern", "4/4 x2: p i m i p i m i"], "Hardest"),
+        (["changes", "--chords", "| G | % |", "--pattern", "4/4 x1: p i m i"], "never changes"),
     ):
         assert main(arguments) == 0
         assert expected in capsys.readouterr().out
@@ -95,6 +121,10 @@ def test_plain_answers(capsys) -> None:
         ([*FIT, "--tempo", "3"], "20 to 320"),
         (["fit", "--chords", "| G{0003} |", "--pattern", "4/4 x1: p"], "6 strings"),
         (["fit", "--chords", "| G |"], "--pattern"),
+        (["name", "x9q"], "x9q"),
+        (["name", "0003"], "6 strings"),
+        (["capo", "--chords", "| G |", "--at", "99"], "--at"),
+        (["capo", "--chords", "| G |"], "--best"),
         (["export", "nowhere.gingham", "x.wav"], "nowhere.gingham"),
     ],
 )

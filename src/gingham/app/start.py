@@ -14,7 +14,7 @@ from gingham.app import crash, theme
 from gingham.app.document import Document
 from gingham.app.settings import Settings
 from gingham.app.window import MainWindow, empty_piece
-from gingham.arguments import OneLineParser
+from gingham.arguments import COMMANDS, OneLineParser
 from gingham.data import FOLDER
 
 DEMO_PIECES = ("forty-lanterns", "brine-and-barley", "netmenders-round")
@@ -43,7 +43,7 @@ def demo_documents() -> list[Document]:
 def start(arguments: list[str]) -> int:
     """Open the window and run until it is closed; the exit status."""
     parser = OneLineParser(
-        prog="gingham", description="Opens the window. Sub-commands: spell, shapes, fit, export."
+        prog="gingham", description=f"Opens the window. Sub-commands: {', '.join(COMMANDS)}."
     )
     parser.add_argument("pieces", nargs="*", type=Path, help="piece files to open")
     parser.add_argument("--demo", action="store_true", help="open the demo pieces")

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import msgspec
 
+from gingham.core.bench.capo import CapoPlace
 from gingham.core.fitting.result import Event, Result
 from gingham.core.instruments.instrument import Instrument
+from gingham.core.judging.changes import Change, hardest
 from gingham.core.judging.speed import Limit
 from gingham.core.music.chords import Chord
+from gingham.core.music.meter import seconds
 from gingham.core.music.pitch import pitch_from_midi
+from gingham.core.pieces.piece import Piece
 from gingham.core.shapes.search import RankedShape
+from gingham.words.changes import change_text, change_title
 from gingham.words.reasons import problem_text, spot_text
 
 
@@ -119,6 +124,83 @@ class FitAnswer(msgspec.Struct):
     problems: list[FitProblem]
 
 
+class Name(msgspec.Struct):
+    """One plausible symbol."""
+
+    symbol: str
+
+
+class NameAnswer(msgspec.Struct):
+    """`gingham name`, best first."""
+
+    names: list[Name]
+
+
+class BothNames(msgspec.Struct):
+    """A shape's symbol and what it sounds above the capo."""
+
+    shape_symbol: str
+    sounding: str
+
+
+class CapoAnswer(msgspec.Struct):
+    """`gingham capo --at N`."""
+
+    capo: int
+    chords: list[BothNames]
+
+
+class CapoPosition(msgspec.Struct):
+    """One position of `gingham capo --best`; `differ` are sounding chords whose plucked pitches differ."""
+
+    capo: int
+    effort: float
+    barres: int
+    chords: list[BothNames]
+    differ: list[str]
+
+
+class CapoBestAnswer(msgspec.Struct):
+    """`gingham capo --best`, easiest first."""
+
+    positions: list[CapoPosition]
+
+
+class ChangeFinger(msgspec.Struct):
+    """One fretting finger in a change; places are [string, fret], `slots` and `ms` its window (or null)."""
+
+    finger: int
+    kind: str
+    from_place: list[int] | None
+    to_place: list[int] | None
+    slots: str | None
+    ms: int | None
+    squeak: bool
+
+
+class ChangeRecord(msgspec.Struct):
+    """One change, its fingers in order of landing."""
+
+    before: str
+    after: str
+    bar: int
+    at: str
+    seam: bool
+    fingers: list[ChangeFinger]
+    picking: str
+    thumb: list[int]
+    squeak: bool
+    difficulty: float
+    text: str
+
+
+class ChangesAnswer(msgspec.Struct):
+    """`gingham changes`, in order, the seam last; `hardest` names the hardest one."""
+
+    changes: list[ChangeRecord]
+    hardest: str | None
+
+
 class ExportAnswer(msgspec.Struct):
     """`gingham export`."""
 
@@ -130,7 +212,11 @@ class ExportAnswer(msgspec.Struct):
 ANSWERS: dict[str, type[msgspec.Struct]] = {
     "spell": SpellAnswer,
     "shapes": ShapesAnswer,
+    "name": NameAnswer,
+    "capo": CapoAnswer,
+    "capo --best": CapoBestAnswer,
     "fit": FitAnswer,
+    "changes": ChangesAnswer,
     "export": ExportAnswer,
 }
 
@@ -199,3 +285,51 @@ def _event(bar: int, event: Event) -> FitEvent:
         event.accent,
         event.kind,
     )
+
+
+def name_answer(found: tuple[Chord, ...]) -> NameAnswer:
+    """Plausible symbols, best first."""
+    return NameAnswer([Name(chord.text) for chord in found])
+
+
+def capo_answer(capo: int, names: tuple[tuple[Chord, Chord], ...]) -> CapoAnswer:
+    """Both names of each chord."""
+    return CapoAnswer(capo, _both(names))
+
+
+def capo_best_answer(places: tuple[CapoPlace, ...]) -> CapoBestAnswer:
+    """Every position, the easiest first."""
+    return CapoBestAnswer(
+        [CapoPosition(p.capo, p.effort, p.barres, _both(p.shapes), list(p.differ)) for p in places]
+    )
+
+
+def _both(names: tuple[tuple[Chord, Chord], ...]) -> list[BothNames]:
+    return [BothNames(shape.text, sounds.text) for shape, sounds in names]
+
+
+def changes_answer(found: tuple[Change, ...], piece: Piece) -> ChangesAnswer:
+    """Changes in order, and which is the hardest."""
+    worst = hardest(found)
+    return ChangesAnswer(
+        [_change(change, piece) for change in found], change_title(worst[0]) if worst else None
+    )
+
+
+def _change(change: Change, piece: Piece) -> ChangeRecord:
+    fingers = [
+        ChangeFinger(
+            move.finger,
+            move.kind,
+            None if move.from_place is None else list(move.from_place),
+            None if move.to_place is None else list(move.to_place),
+            None if move.slots is None else str(move.slots),
+            None if move.window is None else round(1000 * seconds(move.window, piece.meter, piece.tempo)),
+            move.squeak,
+        )
+        for move in change.fingers
+    ]
+    return ChangeRecord(
+        change.before, change.after, change.bar, str(change.at), change.seam, fingers, change.picking,
+        list(change.thumb), change.squeak, change.difficulty, change_text(change, piece.meter, piece.tempo),
+    )  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import sys
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import TypeVar
 
@@ -12,15 +13,19 @@ import msgspec
 
 from gingham.arguments import OneLineParser
 from gingham.cli import answers, tables
+from gingham.core.bench.capo import both_names, capo_places
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.fit import fit
 from gingham.core.formats.exports import export
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.instruments.instrument import CATALOGUE, Instrument, check_capo, instrument
+from gingham.core.judging.changes import changes
 from gingham.core.judging.speed import hand_limit
 from gingham.core.music.chords import parse_chord
+from gingham.core.music.key import parse_key
+from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.shorthand import parse_pattern
-from gingham.core.pieces.chordline import parse_chord_line
+from gingham.core.pieces.chordline import ChordLine, parse_chord_line
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
@@ -32,7 +37,9 @@ from gingham.core.pieces.rules import (
     parse_thumb,
 )
 from gingham.core.pieces.tempo import check_tempo, parse_swing
+from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
+from gingham.core.shapes.shape import check_shape, parse_shape
 from gingham.words.errors import say
 
 T = TypeVar("T")
@@ -74,21 +81,39 @@ def _parser() -> argparse.ArgumentParser:
     shapes = _command(commands, "shapes", _shapes, "playable shapes of a chord symbol, easiest first")
     shapes.add_argument("symbol")
     _instrument_options(shapes)
+    named = _command(commands, "name", _name, "plausible symbols of a shape, best first")
+    named.add_argument("shape")
+    named.add_argument("--key", metavar="KEY", help="spell in this key, such as Eb or F#m")
+    _instrument_options(named)
+    capo = _command(commands, "capo", _capo, "both names under a capo, or the easiest capo")
+    capo.add_argument("--chords", required=True, metavar="LINE")
+    which = capo.add_mutually_exclusive_group(required=True)
+    which.add_argument("--at", metavar="N", help="the line names the shapes")
+    which.add_argument("--best", action="store_true", help="the line names what shall sound")
+    capo.add_argument("--pattern", default="4/4 x2: p i m i p i m i", metavar="LINE", help="what is plucked")
+    capo.add_argument("--instrument", default="guitar", metavar="|".join(CATALOGUE))
+    capo.add_argument("--tuning", metavar='"D2 A2 D3 G3 B3 E4"', help="highest string number first")
     fitted = _command(commands, "fit", _fit, "a pattern fitted to a chord line")
-    fitted.add_argument("--chords", required=True, metavar="LINE")
-    fitted.add_argument("--pattern", required=True, metavar="LINE")
-    fitted.add_argument("--thumb", default="pair", metavar="PLAN")
-    fitted.add_argument("--fingers", default="shift", metavar="POLICY")
-    fitted.add_argument("--first", default="root", metavar="RULE")
-    fitted.add_argument("--align", default="bar", metavar="|".join(ALIGNMENTS))
-    fitted.add_argument("--tempo", default="80", metavar="N")
-    fitted.add_argument("--level", default="growing", metavar="|".join(LEVELS))
-    fitted.add_argument("--swing", default="1/2", metavar="S")
-    _instrument_options(fitted)
+    changed = _command(commands, "changes", _changes, "what each finger must do at every chord change")
+    for parser_of_fit in (fitted, changed):
+        _fit_options(parser_of_fit)
     exported = _command(commands, "export", _export, "a piece file to .txt tablature or .wav sound")
     exported.add_argument("piece", type=Path)
     exported.add_argument("out", type=Path)
     return parser
+
+
+def _fit_options(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--chords", required=True, metavar="LINE")
+    parser.add_argument("--pattern", required=True, metavar="LINE")
+    parser.add_argument("--thumb", default="pair", metavar="PLAN")
+    parser.add_argument("--fingers", default="shift", metavar="POLICY")
+    parser.add_argument("--first", default="root", metavar="RULE")
+    parser.add_argument("--align", default="bar", metavar="|".join(ALIGNMENTS))
+    parser.add_argument("--tempo", default="80", metavar="N")
+    parser.add_argument("--level", default="growing", metavar="|".join(LEVELS))
+    parser.add_argument("--swing", default="1/2", metavar="S")
+    _instrument_options(parser)
 
 
 def _command(
@@ -123,11 +148,11 @@ def _whole_number(text: str) -> int:
     return int(text)
 
 
-def _strung(options: argparse.Namespace) -> tuple[Instrument, int]:
+def _strung(options: argparse.Namespace, capo_option: str = "--capo") -> tuple[Instrument, int]:
     on = _read("--instrument", options.instrument, instrument)
     if options.tuning is not None:
         on = _read("--tuning", options.tuning, lambda text: instrument(on.id, text))
-    capo = _read("--capo", options.capo, lambda text: check_capo(on, _whole_number(text)))
+    capo = _read(capo_option, options.capo, lambda text: check_capo(on, _whole_number(text)))
     return on, capo
 
 
@@ -143,7 +168,43 @@ def _shapes(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
     return answer, tables.shapes_table(answer)
 
 
+def _name(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
+    on, capo = _strung(options)
+    shape = _read("SHAPE", options.shape, parse_shape)
+    check_shape(shape, on, capo)
+    key = None if options.key is None else _read("--key", options.key, parse_key)
+    answer = answers.name_answer(names_of(shape, on, capo, key))
+    return answer, tables.name_table(answer)
+
+
+def _capo(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
+    options.capo = options.at if options.at is not None else "0"
+    on, capo = _strung(options, "--at")
+    pattern = _read("--pattern", options.pattern, parse_pattern)
+    chords = _read("--chords", options.chords, lambda text: parse_chord_line(text, pattern.meter))
+    piece = _piece(chords, pattern, on, capo, Rules())
+    if options.best:
+        best = answers.capo_best_answer(capo_places(piece))
+        return best, tables.capo_best_table(best)
+    names = both_names(tuple(dict.fromkeys(piece.chords())), capo, piece.shape_key())
+    answer = answers.capo_answer(capo, names)
+    return answer, tables.capo_table(answer)
+
+
 def _fit(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
+    result = fit(_fitted_piece(options))
+    answer = answers.fit_answer(result, hand_limit(result, result.piece.rules.level))
+    return answer, tables.fit_table(answer, result)
+
+
+def _changes(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
+    result = fit(_fitted_piece(options))
+    answer = answers.changes_answer(changes(result), result.piece)
+    return answer, tables.changes_table(answer)
+
+
+def _fitted_piece(options: argparse.Namespace) -> Piece:
+    """The piece that the options of `fit` and `changes` describe."""
     on, capo = _strung(options)
     pattern = _read("--pattern", options.pattern, parse_pattern)
     chords = _read("--chords", options.chords, lambda text: parse_chord_line(text, pattern.meter))
@@ -156,20 +217,13 @@ def _fit(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
     )
     tempo = _read("--tempo", options.tempo, lambda text: check_tempo(_whole_number(text)))
     swing = _read("--swing", options.swing, parse_swing)
-    piece = Piece(
-        "",
-        (Section("", chords, ""),),
-        (NamedPattern("", pattern),),
-        on,
-        capo,
-        pattern.meter,
-        tempo,
-        swing,
-        rules=rules,
-    )
-    result = fit(piece)
-    answer = answers.fit_answer(result, hand_limit(result, rules.level))
-    return answer, tables.fit_table(answer, result)
+    return replace(_piece(chords, pattern, on, capo, rules), tempo=tempo, swing=swing)
+
+
+def _piece(chords: ChordLine, pattern: Pattern, on: Instrument, capo: int, rules: Rules) -> Piece:
+    """A piece of one nameless section."""
+    section, named = Section("", chords, ""), NamedPattern("", pattern)
+    return Piece("", (section,), (named,), on, capo, pattern.meter, rules=rules)
 
 
 def _export(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:

@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
-from gingham.cli.answers import FitAnswer, ShapesAnswer, SpellAnswer
+from gingham.cli.answers import (
+    CapoAnswer,
+    CapoBestAnswer,
+    ChangesAnswer,
+    FitAnswer,
+    NameAnswer,
+    ShapesAnswer,
+    SpellAnswer,
+)
 from gingham.core.fitting.result import Result
 from gingham.core.formats.tab import section_tab
 
@@ -30,6 +38,44 @@ def shapes_table(answer: ShapesAnswer) -> str:
         degrees = " ".join(string.degree or "x" for string in shape.strings)
         rows.append([shape.shape, shape.fingers, f"{shape.effort:.2f}", degrees])
     return table(rows, ["shape", "fingers", "effort", "degrees"]) if rows else "no playable shape"
+
+
+def name_table(answer: NameAnswer) -> str:
+    """One symbol a line, best first."""
+    return "\n".join(name.symbol for name in answer.names) or "no symbol names this shape"
+
+
+def capo_table(answer: CapoAnswer) -> str:
+    """What is fingered and what sounds."""
+    rows = [[chord.shape_symbol, chord.sounding] for chord in answer.chords]
+    return f"capo {answer.capo}\n" + table(rows, ["shape", "sounds"])
+
+
+def capo_best_table(answer: CapoBestAnswer) -> str:
+    """One position a line, the easiest first."""
+    rows = [
+        [
+            str(place.capo),
+            f"{place.effort:.2f}",
+            str(place.barres),
+            " ".join(chord.shape_symbol for chord in place.chords),
+            " ".join(place.differ) or "-",
+        ]
+        for place in answer.positions
+    ]
+    return table(rows, ["capo", "effort", "barres", "shapes", "other pitches on"])
+
+
+def changes_table(answer: ChangesAnswer) -> str:
+    """One change a paragraph, the hardest named at the end."""
+    parts = [
+        f"{c.before} to {c.after}, {'back to the start' if c.seam else f'bar {c.bar}'} "
+        f"(difficulty {c.difficulty:g})\n  {c.text}"
+        for c in answer.changes
+    ]
+    if answer.hardest is None:
+        return "the chord never changes"
+    return "\n".join([*parts, "", f"Hardest: {answer.hardest}"])
 
 
 def fit_table(answer: FitAnswer, result: Result) -> str:

@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 from gingham.core.fitting.result import Assignment, Event, FittedSpan, Result, StringChoice
 from gingham.core.fitting.strokes import pitch_on
+from gingham.core.judging.changes import change_into
 from gingham.core.judging.holding import free_fingers
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override, ThumbOverride
+from gingham.words.changes import change_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, plan_name, signs
 from gingham.words.reasons import problem_text, reason_text
 
@@ -47,7 +49,17 @@ def chord_lines(result: Result, index: int) -> list[Line]:
     lines += _finger_lines(result, fitted, on)
     lines += _heard_lines(result, fitted)
     lines += _hold_lines(fitted, on)
-    return [*lines, *_faults(result, index)]
+    return [*lines, *_faults(result, index), *_change_lines(result, index)]
+
+
+def _change_lines(result: Result, index: int) -> list[Line]:
+    """What the hands do to get here from the chord before (for the first chord: from the last one)."""
+    change = change_into(result, index) if len(result.spans) > 1 else None
+    if change is None:
+        return []
+    piece = result.piece
+    title = f"{signs(change.before)} to {signs(change.after)}{' (going round)' if change.seam else ''}"
+    return [Line("text", f"{title}:", change_text(change, piece.meter, piece.tempo))]
 
 
 def _bass_lines(result: Result, on: Assignment) -> list[Line]:

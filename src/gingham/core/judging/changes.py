@@ -1,0 +1,203 @@
+"""Chord changes: which fretting fingers stay, slide or move, when each must land, what the picking hand does.
+
+For a finger that must land somewhere else, the window is the time from the end of its old string's ring (its
+last pluck plus one slot) to the first pluck of its new string. A string that is not plucked sets no deadline.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from itertools import pairwise
+
+from gingham.core.fitting.result import Assignment, Event, Result
+from gingham.core.music.meter import seconds
+
+_WHOLE_CHANGE = Fraction(10_000)
+
+
+@dataclass(frozen=True, slots=True)
+class FingerMove:
+    """What one fretting finger does: `kind` is `stays`, `slides`, `moves`, `lands` or `lifts`.
+
+    `from_place` and `to_place` are (string, fret); of a barre the highest string number. `window` is in whole
+    notes, `due` the time of its first pluck from the change (negative: never plucked there, None). `slots`
+    counts the pattern's places in the window.
+    """
+
+    finger: int
+    kind: str
+    from_place: tuple[int, int] | None
+    to_place: tuple[int, int] | None
+    window: Fraction | None
+    due: Fraction | None
+    slots: Fraction | None
+    squeak: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One chord change at a bar and position. `seam` is the way back to the start of the section.
+
+    `fingers` are in order of landing. `picking` is `nothing`, `thumb` (from one string to another) or `hand`
+    (the fingers take other strings). `difficulty` is in fingers: 1.0 is one to set within a second.
+    """
+
+    bar: int
+    at: Fraction
+    before: str
+    after: str
+    seam: bool
+    fingers: tuple[FingerMove, ...]
+    picking: str
+    thumb: tuple[int, int]
+    difficulty: float
+
+    @property
+    def squeak(self) -> bool:
+        """Whether a finger slides along a wound string."""
+        return any(move.squeak for move in self.fingers)
+
+
+def changes(result: Result) -> tuple[Change, ...]:
+    """All changes of a fitted section in order of the bars they lead into; the seam (into the first) last."""
+    count = len(result.spans)
+    found = [change_into(result, index % count) for index in range(1, count + 1)] if count > 1 else []
+    return tuple(change for change in found if change is not None)
+
+
+def change_into(result: Result, index: int) -> Change | None:
+    """The change into one span; into the first it comes from the last one (the loop's seam).
+
+    None where nothing changes, or where there is silence on either side.
+    """
+    before = (index - 1) % len(result.spans)
+    one, other = result.spans[before].assignment, result.spans[index].assignment
+    if one is None or other is None or (one.chord == other.chord and one.shape == other.shape):
+        return None
+    return _Reader(result, before, index, one, other).change()
+
+
+def hardest(found: tuple[Change, ...]) -> tuple[Change, ...]:
+    """Each different change once, the hardest first."""
+    worst: dict[tuple[str, str], Change] = {}
+    for change in found:
+        key = (change.before, change.after)
+        if key not in worst or change.difficulty > worst[key].difficulty:
+            worst[key] = change
+    return tuple(sorted(worst.values(), key=lambda change: -change.difficulty))
+
+
+def _plucks(result: Result, index: int) -> tuple[list[tuple[Fraction, Event]], Fraction]:
+    """The plucks of one span with their time from its start, and how long it lasts."""
+    span = result.spans[index].span
+    out: list[tuple[Fraction, Event]] = []
+    begins = -span.at
+    for bar in result.bars:
+        if index in bar.spans:
+            for event in bar.events:
+                if _sounds(event) and 0 <= begins + event.at < span.length:
+                    out.append((begins + event.at, event))
+            begins += bar.length
+    return out, span.length
+
+
+def _sounds(event: Event) -> bool:
+    return not event.silent and event.fret is not None
+
+
+Place = tuple[int, int, tuple[int, ...]]
+"""String, fret, and all the strings that a finger holds."""
+
+
+def _places(on: Assignment) -> dict[int, Place]:
+    """Where each fretting finger stands."""
+    out: dict[int, Place] = {}
+    if on.fretting is None:
+        return out
+    count = len(on.shape.frets)
+    for index, (finger, fret) in enumerate(zip(on.fretting.fingers, on.shape.frets, strict=True)):
+        if finger and fret:
+            string, first, held = out.get(finger, (count - index, fret, ()))
+            out[finger] = (string, first, (*held, count - index))
+    return out
+
+
+class _Reader:
+    """Reads one change off the time line."""
+
+    def __init__(self, result: Result, before: int, after: int, one: Assignment, other: Assignment) -> None:
+        self.result, self.after, self.one, self.other = result, after, one, other
+        self.seam = after == 0
+        old, self.length = _plucks(result, before)
+        self.old = [(time - self.length, event) for time, event in old]
+        self.new, _ = _plucks(result, after)
+
+    def change(self) -> Change:
+        """The change with its fingers in order of landing."""
+        before, now = _places(self.one), _places(self.other)
+        both = sorted({*before, *now})
+        moves = [self._move(finger, before.get(finger), now.get(finger)) for finger in both]
+        moves.sort(key=lambda move: (move.kind == "lifts", _late(move.due), move.finger))
+        span = self.result.spans[self.after].span
+        picking, thumb = self._picking()
+        return Change(
+            span.bar, span.at, self.one.chord.text, self.other.chord.text, self.seam, tuple(moves), picking,
+            thumb, self._difficulty(moves),
+        )  # fmt: skip
+
+    def _move(self, finger: int, old: Place | None, new: Place | None) -> FingerMove:
+        if new is None:
+            assert old is not None
+            return FingerMove(finger, "lifts", old[:2], None, None, None, None)
+        due = self._due(new[2])
+        if old is not None and old[:2] == new[:2] and old[2] == new[2]:
+            return FingerMove(finger, "stays", old[:2], new[:2], None, due, None)
+        free = self._free(old[2]) if old is not None else -self.length
+        window = None if due is None else due - free
+        slides = old is not None and old[0] == new[0]
+        kind = "lands" if old is None else "slides" if slides else "moves"
+        squeak = slides and new[0] in self.result.piece.instrument.wound
+        slots = None if window is None else window / self._slot()
+        return FingerMove(finger, kind, None if old is None else old[:2], new[:2], window, due, slots, squeak)
+
+    def _due(self, strings: tuple[int, ...]) -> Fraction | None:
+        """When the first of the strings is plucked on the new chord, from the change on."""
+        return min((time for time, event in self.new if event.string in strings), default=None)
+
+    def _free(self, strings: tuple[int, ...]) -> Fraction:
+        """When the last of the strings has rung on the old chord: its last pluck plus one slot."""
+        last = max((time for time, event in self.old if event.string in strings), default=None)
+        return -self.length if last is None else min(Fraction(0), last + self._slot())
+
+    def _slot(self) -> Fraction:
+        starts = self.result.pattern.starts
+        return min(b - a for a, b in pairwise(starts))
+
+    def _picking(self) -> tuple[str, tuple[int, int]]:
+        """What the picking hand must do: nothing, the thumb alone, or the whole hand."""
+        fingers = {f: c.string for f, c in self.one.fingers}
+        used = {e.finger for _, e in (*self.old, *self.new) if e.finger and e.finger != "p"}
+        moved = any(fingers.get(f) != c.string for f, c in self.other.fingers if f in used)
+        one = self.one.basses[0].string if self.one.basses else 0
+        other = self.other.basses[0].string if self.other.basses else 0
+        same = [c.string for c in self.one.basses] == [c.string for c in self.other.basses]
+        return ("hand" if moved else "nothing" if same else "thumb"), (one, other)
+
+    def _difficulty(self, moves: list[FingerMove]) -> float:
+        """Fingers to set, each harder the further it goes and the less time it has (a second is enough)."""
+        piece, total = self.result.piece, 0.0
+        for move in moves:
+            if move.kind in ("stays", "lifts"):
+                continue
+            travel = 1.0
+            if move.from_place is not None and move.to_place is not None:
+                strings = abs(move.from_place[0] - move.to_place[0])
+                travel = 0.5 + 0.2 * strings + 0.3 * abs(move.from_place[1] - move.to_place[1])
+            time_s = 1.0 if move.window is None else seconds(move.window, piece.meter, piece.tempo)
+            total += travel * max(0.4, min(3.0, 1.0 / max(time_s, 0.05)))
+        return round(total + {"nothing": 0.0, "thumb": 0.2, "hand": 0.6}[self._picking()[0]], 2)
+
+
+def _late(due: Fraction | None) -> Fraction:
+    return _WHOLE_CHANGE if due is None else due

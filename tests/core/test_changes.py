@@ -1,0 +1,148 @@
+"""Names of shapes, chord changes, capo positions, other keys."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from fractions import Fraction
+from pathlib import Path
+
+import pytest
+
+from gingham.core.bench.capo import capo_places
+from gingham.core.fitting.fit import fit
+from gingham.core.instruments.instrument import CATALOGUE
+from gingham.core.judging.changes import change_into, changes, hardest
+from gingham.core.music.chords import parse_chord
+from gingham.core.music.key import parse_key
+from gingham.core.pieces.chordline import print_chord_line
+from gingham.core.pieces.edits import set_chord_thumb
+from gingham.core.pieces.piece import ChordOverride, HereOverride
+from gingham.core.pieces.rules import parse_thumb
+from gingham.core.pieces.transpose import transpose
+from gingham.core.shapes.naming import names_of
+from gingham.core.shapes.search import shapes_for
+from gingham.core.shapes.shape import parse_shape
+from gingham.words.changes import change_text
+from tests.conftest import make_piece
+
+NAMES = [
+    line.split("\t")
+    for line in (Path(__file__).parent.parent / "data" / "names.tsv").read_text().splitlines()
+    if not line.startswith("#")
+]
+EXAMPLE = "4/4 x2: p m p i ; p m p i"
+
+
+@pytest.mark.parametrize(("on", "shape", "names"), NAMES)
+def test_names_of_the_table(on: str, shape: str, names: str) -> None:
+    """The plausible symbols come in the order in which a player would say them."""
+    found = [chord.text for chord in names_of(parse_shape(shape), CATALOGUE[on])]
+    assert found[: len(names.split())] == (names.split() if names != "-" else [])
+    assert names != "-" or found == []
+
+
+@pytest.mark.parametrize(
+    "quality", ["", "m", "7", "m7", "maj7", "sus4", "6", "add9", "m7b5", "dim7", "7#9", "m6"]
+)
+@pytest.mark.parametrize("root", ["C", "F#", "Bb"])
+def test_a_shape_found_for_a_symbol_is_named_by_it(root: str, quality: str) -> None:
+    """The search and the naming agree: the symbol is among the names of each of its first shapes."""
+    chord = parse_chord(root + quality)
+    for ranked in shapes_for(chord, CATALOGUE["guitar"], 0)[:3]:
+        names = names_of(ranked.shape, CATALOGUE["guitar"], most=30)
+        same = [
+            n
+            for n in names
+            if n.pitch_classes == chord.pitch_classes and n.root.pitch_class == chord.root.pitch_class
+        ]
+        sounding = {
+            (CATALOGUE["guitar"].open_midi(s) + ranked.shape.fret(s)) % 12 for s in ranked.shape.sounding
+        }
+        assert same or sounding != chord.pitch_classes
+
+
+def test_names_are_spelled_in_the_key() -> None:
+    """The same frets, with sharps in E and with flats in A flat."""
+    shape, on = parse_shape("x46664"), CATALOGUE["guitar"]
+    assert names_of(shape, on, key=parse_key("E"))[0].text == "C#"
+    assert names_of(shape, on, key=parse_key("Ab"))[0].text == "Db"
+
+
+def test_windows_of_the_design_s_example() -> None:
+    """C to G at 72: the finger on string 5 is free from 3&, string 6 is due on the next 1: three slots, 1.25 s."""
+    piece = make_piece("| C{x32010} | G{320003} |", EXAMPLE, tempo=72)
+    result = fit(piece)
+    change = change_into(result, 1)
+    moves = {move.finger: move for move in change.fingers}
+    assert moves[2].slots == 1 and moves[2].due == 0  # rings on string 4 until 4&
+    free = max(e.at for e in result.bars[0].events if e.string == 5) + Fraction(1, 8)
+    due = min(e.at for e in result.bars[1].events if e.string == 6) + 1
+    assert (free, due - free) == (Fraction(5, 8), Fraction(3, 8))
+    held = replace(piece, sections=make_piece("| C{x32010} | G{3x0003} |", EXAMPLE).sections)
+    third = {m.finger: m for m in change_into(fit(held), 1).fingers}
+    assert third[2].to_place == (1, 3) or third[2].to_place == (6, 3)
+
+
+def test_fingers_stay_slide_land_and_lift() -> None:
+    """Dsus2 to D sets one finger down, the others stay; a shape moved up the neck slides, and squeaks if wound."""
+    one, back = changes(fit(make_piece("| Am{x02210} | Fmaj7{xx3210} |", "4/4 x2: p i m a m i p i")))
+    kinds = {move.finger: move.kind for move in one.fingers}
+    assert kinds[1] == "stays" and one.seam is False and back.seam is True
+    up = changes(fit(make_piece("| A5{577xxx} | B5{799xxx} |", "4/4 x1: p p/5 p p/5", tempo=60)))[0]
+    assert up.squeak and any(move.kind == "slides" for move in up.fingers)
+    assert "squeak" in change_text(up, make_piece("| G |").meter, 60)
+    lifted = changes(fit(make_piece("| Dsus4{xx0233} | Dsus2{xx0230} |", "4/4 x1: p i m a")))[0]
+    assert "lifts" in {move.kind for move in lifted.fingers} and lifted.picking == "nothing"
+    assert "goes on as it is" in change_text(lifted, make_piece("| G |").meter, 60)
+
+
+def test_fingers_land_in_the_order_in_which_their_strings_are_due() -> None:
+    """Never-plucked strings last; the picking hand is told when it moves over."""
+    change = changes(fit(make_piece("| G{320003} | D{xx0232} |", "4/4 x2: p . i . m . a .")))[0]
+    due = [move.due for move in change.fingers if move.kind != "lifts"]
+    assert due == sorted(due, key=lambda d: Fraction(999) if d is None else d)
+    assert change.picking == "hand"
+    only = changes(fit(make_piece("| G{320003} | C{x32010} |", "4/4 x1: p i m a")))[0]
+    assert (only.picking, only.thumb) == ("thumb", (6, 5))
+
+
+def test_the_hardest_change_is_named_and_slower_is_easier() -> None:
+    """Each change once, hardest first; twice the tempo makes every change harder, no chord change none."""
+    piece = make_piece("| G | Bm7 | G | Am7 | D |", "4/4 x2: p i m i p i m i", tempo=50)
+    found = changes(fit(piece))
+    ranked = hardest(found)
+    assert len(ranked) == len({(c.before, c.after) for c in found}) == 5
+    assert [c.difficulty for c in ranked] == sorted((c.difficulty for c in ranked), reverse=True)
+    fast = {(c.before, c.after): c.difficulty for c in changes(fit(replace(piece, tempo=140)))}
+    assert all(fast[c.before, c.after] >= c.difficulty for c in ranked)
+    assert changes(fit(make_piece("| G | % |"))) == () == changes(fit(make_piece("| G | N.C. |")))
+
+
+def test_the_easiest_capo_for_b() -> None:
+    """In A shapes at fret 2 or G shapes at 4, without a barre; what sounds is B all the same."""
+    places = capo_places(make_piece("| B | E | F#7 | B |", "4/4 x2: p i m i p i m i"))
+    assert {places[0].capo, places[1].capo} == {2, 4} and places[0].barres == 0
+    assert [place.effort for place in places] == sorted(place.effort for place in places)
+    for place in places:
+        assert next(sounds.text for _, sounds in place.shapes) == "B"
+        heard = {e.pitch.midi % 12 for bar in fit(place.piece).bars for e in bar.events}
+        assert heard <= {pc for symbol in ("B", "E", "F#7") for pc in parse_chord(symbol).pitch_classes}
+    same = next(place for place in places if place.capo == 0)
+    assert same.differ == ()
+
+
+def test_another_key_chooses_shapes_and_thumb_anew() -> None:
+    """Symbols are respelled, pins and chord exceptions given up and listed, single places kept."""
+    piece = make_piece("(1/4 D) | G{320003} / / D/F# | Em7 ~Em7{022033} | % | N.C. |", "4/4 x1: p i m i")
+    here = HereOverride("Verse", 1, Fraction(0), "p", 5)
+    chord = ChordOverride("G", parse_shape("320003"), "p2", 5)
+    piece = set_chord_thumb(
+        replace(piece, overrides=(here, chord)), "G", parse_shape("320003"), parse_thumb("root")
+    )
+    moved = transpose(piece, 3)
+    assert print_chord_line(moved.piece.sections[0].chords) == "(1/4 F) | Bb / / F/A | Gm7 ~Gm7 | % | N.C. |"
+    assert moved.piece.overrides == (here,) and len(moved.overrides) == 2
+    assert [str(place.shape) for place in moved.pins] == ["320003", "022033"]
+    thumb = [choice.string for choice in fit(moved.piece).spans[1].assignment.basses]
+    assert thumb == [5, 4]
+    assert transpose(moved.piece, -3).piece.sections[0].chords == transpose(piece, 0).piece.sections[0].chords
