@@ -82,8 +82,8 @@ def test_names_capos_and_changes(capsys) -> None:
     )  # fmt: skip
     first = answer["changes"][0]
     assert (first["before"], first["after"], first["thumb"]) == ("C", "G", [5, 6])
-    moved = next(f for f in first["fingers"] if f["finger"] == 2)
-    assert (moved["slots"], moved["ms"], moved["to_place"]) == ("1", 417, [6, 3])
+    moved = next(f for f in first["fingers"] if f["finger"] == 3)
+    assert (moved["slots"], moved["ms"], moved["to_place"]) == ("3", 1250, [6, 3])
     assert answer["changes"][-1]["seam"] and answer["hardest"].startswith("C to G")
 
 

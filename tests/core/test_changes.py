@@ -74,13 +74,11 @@ def test_windows_of_the_design_s_example() -> None:
     result = fit(piece)
     change = change_into(result, 1)
     moves = {move.finger: move for move in change.fingers}
-    assert moves[2].slots == 1 and moves[2].due == 0  # rings on string 4 until 4&
-    free = max(e.at for e in result.bars[0].events if e.string == 5) + Fraction(1, 8)
-    due = min(e.at for e in result.bars[1].events if e.string == 6) + 1
-    assert (free, due - free) == (Fraction(5, 8), Fraction(3, 8))
-    held = replace(piece, sections=make_piece("| C{x32010} | G{3x0003} |", EXAMPLE).sections)
-    third = {m.finger: m for m in change_into(fit(held), 1).fingers}
-    assert third[2].to_place == (1, 3) or third[2].to_place == (6, 3)
+    assert (moves[3].from_place, moves[3].to_place) == ((5, 3), (6, 3))
+    assert (moves[3].slots, moves[3].window, moves[3].due) == (3, Fraction(3, 8), 0)
+    assert "3 places, 1.25 s" in change_text(change, piece.meter, piece.tempo)
+    slower = change_into(fit(replace(piece, tempo=36)), 1)
+    assert "3 places, 2.50 s" in change_text(slower, piece.meter, 36)
 
 
 def test_fingers_stay_slide_land_and_lift() -> None:
@@ -119,9 +117,9 @@ def test_the_hardest_change_is_named_and_slower_is_easier() -> None:
 
 
 def test_the_easiest_capo_for_b() -> None:
-    """In A shapes at fret 2 or G shapes at 4, without a barre; what sounds is B all the same."""
+    """In A shapes at fret 2, G shapes at 4 not far behind, without a barre; what sounds is B all the same."""
     places = capo_places(make_piece("| B | E | F#7 | B |", "4/4 x2: p i m i p i m i"))
-    assert {places[0].capo, places[1].capo} == {2, 4} and places[0].barres == 0
+    assert places[0].capo == 2 and places[0].barres == 0 and 4 in [place.capo for place in places[:3]]
     assert [place.effort for place in places] == sorted(place.effort for place in places)
     for place in places:
         assert next(sounds.text for _, sounds in place.shapes) == "B"

@@ -396,8 +396,8 @@ def test_a_bass_outside_the_shape_is_reached_in_time_or_not_at_all(
 
 
 def test_a_hop_that_is_too_late_falls_back_to_the_partner() -> None:
-    """B7's fifth needs a hop; at 200 with the thumb on every beat there is no time and no fuller shape."""
-    result = fit(ruled(make_piece("| B7{x21202} |", "4/4 x1: p p p p", tempo=200), "root-fifth"))
+    """This Cm's fifth needs a hop; at 200 with the thumb on every beat there is no time and no fuller shape."""
+    result = fit(ruled(make_piece("| Cm{x31013} |", "4/4 x1: p p p p", tempo=200), "root-fifth"))
     assert [c.string for c in result.spans[0].assignment.basses] == [5, 4]
 
 

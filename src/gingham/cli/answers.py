@@ -13,6 +13,7 @@ from gingham.core.music.chords import Chord
 from gingham.core.music.meter import seconds
 from gingham.core.music.pitch import pitch_from_midi
 from gingham.core.pieces.piece import Piece
+from gingham.core.shapes.fretting import THUMB
 from gingham.core.shapes.search import RankedShape
 from gingham.words.changes import change_text, change_title
 from gingham.words.reasons import problem_text, spot_text
@@ -243,7 +244,7 @@ def _shape(chord: Chord, ranked: RankedShape, on: Instrument, capo: int) -> Shap
         midi = on.open_midi(string) + fret + capo
         pitch = pitch_from_midi(midi, note if capo % 12 == 0 else None)
         strings.append(ShapeString(string, fret, str(pitch), str(degree)))
-    fingers = "".join(map(str, ranked.fretting.fingers))
+    fingers = "".join("T" if f == THUMB else str(f) for f in ranked.fretting.fingers)
     return ShapeAnswer(str(ranked.shape), fingers, ranked.effort, strings)
 
 

@@ -45,15 +45,16 @@ THUMB_NAMES = {
 }
 POLICY_NAMES = {"home": "stay at home", "shift": "move for the thumb", "named": "strings of my own"}
 FIRST_NAMES = {
-    "root": "root, or the slash bass",
+    "root": "root or slash",
     "lowest": "lowest string",
-    "root-first": "root first on four strings",
+    "root-first": "root first (4 strings)",
 }
 ALIGN_NAMES = {
-    "bar": "starts at bar lines",
-    "chord": "starts with each chord",
-    "run": "runs on across bars",
+    "bar": "from bar lines",
+    "chord": "from each chord",
+    "run": "runs on",
 }
+SHAPE_NAMES = {"together": "to suit neighbours", "alone": "each alone"}
 LEVEL_NAMES = {"starting": "starting", "growing": "growing", "fluent": "fluent"}
 
 

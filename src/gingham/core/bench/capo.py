@@ -16,6 +16,7 @@ from gingham.core.shapes.search import shapes_for
 
 HIGHEST = 7  # further up the neck is too short to be worth it
 _UNLISTED = 6.0
+_HIGH = 0.12  # what each fret of the capo costs: a shorter neck and a thinner sound
 _BARRE = 0.5  # what a barre beat by beat adds to the effort of a shape, per chord
 
 
@@ -63,7 +64,8 @@ def _place(piece: Piece, section: int, heard: Result) -> CapoPlace:
     efforts = [_effort(on, piece) for on in spans]
     barres = sum(on.fretting is not None and on.fretting.barre is not None for on in spans)
     moves = [change.difficulty for change in changes(result)]
-    effort = (sum(efforts) + _BARRE * barres) / max(1, len(efforts)) + sum(moves) / max(1, len(moves))
+    effort = (sum(efforts) + _BARRE * barres) / max(1, len(efforts)) + _HIGH * piece.capo
+    effort += sum(moves) / max(1, len(moves))
     key = piece.shape_key()
     names = both_names(tuple(dict.fromkeys(on.chord for on in spans)), piece.capo, key)
     return CapoPlace(piece.capo, piece, names, round(effort, 2), barres, _differ(result, heard))

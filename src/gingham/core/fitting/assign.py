@@ -14,22 +14,28 @@ from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key, sounding
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Variant
-from gingham.core.pieces.piece import ChordOverride, ThumbOverride
+from gingham.core.pieces.chordline import Span
+from gingham.core.pieces.piece import ChordOverride, Piece, ThumbOverride
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
-from gingham.core.shapes.fretting import fretting
-from gingham.core.shapes.search import shapes_for
+from gingham.core.shapes.context import Grip, grips_for
 from gingham.core.shapes.shape import Shape
 
 _MOST_BASSES = {"root": 1, "up-and-back": 3, "rise": 3, "tour": 3}
 
 
-def shape_of(chord: Chord, pinned: Shape | None, on: Instrument, capo: int) -> Shape | None:
-    """The pinned shape, else the easiest one; None where no hand can hold the chord."""
-    if pinned is not None:
-        return pinned
-    found = shapes_for(chord, on, capo)
-    return found[0].shape if found else None
+def grips_of(piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
+    """The grip of every span: shapes chosen together with their neighbours, or each for itself.
+
+    None for silence, and where no hand can hold the chord. A pinned shape is kept whatever it is.
+    """
+    chords = [(span.chord, span.shape) for span in of if span.chord is not None]
+    if piece.rules.shapes == "together":
+        found = grips_for(chords, piece.instrument, piece.capo)
+    else:
+        found = tuple(grips_for([chord], piece.instrument, piece.capo)[0] for chord in chords)
+    rest = iter(found)
+    return tuple(None if span.chord is None else next(rest) for span in of)
 
 
 def variant_of(pattern: Pattern, chord: Chord, bass_string: int) -> Variant | None:
@@ -64,8 +70,9 @@ class Setting:
         return self.rules.thumb
 
 
-def assign(chord: Chord, shape: Shape, pattern: Pattern, setting: Setting) -> tuple[Assignment, Pattern]:
-    """The assignment of `chord` and the variant of `pattern` that it plays."""
+def assign(chord: Chord, grip: Grip, pattern: Pattern, setting: Setting) -> tuple[Assignment, Pattern]:
+    """The assignment of `chord` as it is gripped, and the variant of `pattern` that it plays."""
+    shape = grip.shape
     held, rules = Held(chord, shape, setting.on, setting.capo), setting.rules
     plan = setting.plan(chord, shape)
     first = bass_one(held, rules).string
@@ -83,7 +90,7 @@ def assign(chord: Chord, shape: Shape, pattern: Pattern, setting: Setting) -> tu
         chord,
         sounding(chord, setting.capo, setting.key),
         shape,
-        fretting(shape),
+        grip.fretting,
         tuple(_overruled(choice, chosen.get(f"p{number}")) for number, choice in enumerate(by_rule, 1)),
         _overruled_fingers(fingers, chosen),
         cycle_of(plan, len(by_rule)),

@@ -12,7 +12,7 @@ from fractions import Fraction
 from itertools import groupby
 
 from gingham.core.errors import ShapeError
-from gingham.core.fitting.assign import Setting, assign, shape_of
+from gingham.core.fitting.assign import Setting, assign, grips_of
 from gingham.core.fitting.placing import Segment, Stretch, place
 from gingham.core.fitting.result import Assignment, Event, FittedBar, FittedSpan, Result
 from gingham.core.fitting.strings_in import has_strings, read_strings
@@ -25,6 +25,7 @@ from gingham.core.pieces.chordline import ChordLine, Span, spans
 from gingham.core.pieces.piece import HereOverride, Override, Piece, Section, ThumbOverride
 from gingham.core.pieces.rules import HOPPING_PLANS
 from gingham.core.reasons import Problem
+from gingham.core.shapes.context import Grip
 from gingham.core.shapes.shape import Shape, check_shape
 
 _MOST_CONTEXTS = 32
@@ -58,7 +59,7 @@ class _Context:
     Keys use the identity of values that the context itself keeps alive.
     """
 
-    played: dict[tuple[str, Shape | None], _Played | None] = field(default_factory=dict)
+    played: dict[tuple[str, Grip | None], _Played | None] = field(default_factory=dict)
     stretches: dict[tuple[int, Stretch, Carry], StretchFit] = field(default_factory=dict)
     summaries: dict[tuple[int, ...], _Summary] = field(default_factory=dict)
     joined: dict[tuple[int, ...], tuple[tuple[Event, ...], tuple[Problem, ...]]] = field(default_factory=dict)
@@ -82,6 +83,7 @@ class FitCache:
     line: tuple[ChordLine, object, tuple[Span, ...]] | None = None
     placed: tuple[object, tuple[_BarPlan, ...]] | None = None
     keyed: tuple[Key | None, tuple[Section, ...], Key] | None = None
+    gripped: tuple[object, tuple[Grip | None, ...]] | None = None
 
     def context(self, key: object) -> _Context:
         """The context under `key`, a new one if there is none; the oldest goes when there are many."""
@@ -102,6 +104,13 @@ class FitCache:
         if self.line is None or self.line[0] is not line or self.line[1] != piece.meter:
             self.line = (line, piece.meter, spans(line, piece.meter))
         return self.line[2]
+
+    def grips(self, piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
+        """The grip of every span, chosen once as long as spans, instrument, capo and the choice stay."""
+        key = (id(of), piece.instrument, piece.capo, piece.rules.shapes)
+        if self.gripped is None or self.gripped[0] != key or self.line is None or self.line[2] is not of:
+            self.gripped = (key, grips_of(piece, of))
+        return self.gripped[1]
 
     def plan(
         self, piece: Piece, of: tuple[Span, ...], pattern: Pattern, pickup: Fraction
@@ -143,6 +152,7 @@ class _Fitter:
     def __init__(self, piece: Piece, section: int, cache: FitCache) -> None:
         self.piece = piece
         self.section = section
+        self.cache = cache
         self.bar_length = piece.meter.bar
         self.of = piece.sections[section]
         self.spans = cache.spans(piece, self.of.chords)
@@ -170,15 +180,23 @@ class _Fitter:
         first = self._first_chord()
         if not has_strings(pattern) or first is None or first.chord is None:
             return pattern
-        shape = shape_of(first.chord, first.shape, self.piece.instrument, self.piece.capo)
-        if shape is None:
+        grip = next(
+            (
+                g
+                for s, g in zip(self.spans, self.cache.grips(self.piece, self.spans), strict=True)
+                if s is first
+            ),
+            None,
+        )
+        if grip is None:
             return pattern
-        assignment, _ = assign(first.chord, shape, pattern, self.setting)
+        assignment, _ = assign(first.chord, grip, pattern, self.setting)
         return read_strings(pattern, assignment, self.piece.instrument)
 
     def run(self) -> Result:
         """Fit every segment in order of time."""
-        played = [self._played(span) for span in self.spans]
+        grips = self.cache.grips(self.piece, self.spans)
+        played = [self._played(span, grip) for span, grip in zip(self.spans, grips, strict=True)]
         by_span: list[list[StretchFit]] = [[] for _ in self.spans]
         bars: list[list[StretchFit | None]] = []
         carry = _NOTHING_CARRIED
@@ -202,25 +220,23 @@ class _Fitter:
         )
         return Result(self.piece, self.section, self.pattern, tuple(out), spans_out, tuple(problems), asleep)
 
-    def _played(self, span: Span) -> _Played | None:
+    def _played(self, span: Span, grip: Grip | None) -> _Played | None:
         if span.chord is None:
             return None
-        key = (span.chord.text, span.shape)
+        key = (span.chord.text, grip)
         if key not in self.context.played:
-            self.context.played[key] = self._assign(span, span.chord)
+            self.context.played[key] = self._assign(span, span.chord, grip)
         return self.context.played[key]
 
-    def _assign(self, span: Span, chord: Chord) -> _Played | None:
-        piece = self.piece
-        shape = shape_of(chord, span.shape, piece.instrument, piece.capo)
-        if shape is None:
+    def _assign(self, span: Span, chord: Chord, grip: Grip | None) -> _Played | None:
+        if grip is None:
             return None
         if span.shape is not None:
             try:
-                check_shape(shape, piece.instrument, piece.capo)
+                check_shape(grip.shape, self.piece.instrument, self.piece.capo)
             except ShapeError as error:
                 raise error.extended(bar=span.bar, chord=chord.text) from error
-        return _Played(*assign(chord, shape, self.pattern, self.setting))
+        return _Played(*assign(chord, grip, self.pattern, self.setting))
 
     def _stretch(self, on: _Played, stretch: Stretch, carry: Carry) -> StretchFit:
         if stretch.enters or (stretch.bar_starts and on.assignment.plan.kind != "tour"):

@@ -31,6 +31,7 @@ from gingham.core.pieces.piece import (
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
     LEVELS,
+    SHAPE_CHOICES,
     Rules,
     check_choice,
     parse_fingers,
@@ -54,6 +55,7 @@ class RulesRecord(msgspec.Struct):
     first: str = "root"
     align: str = "bar"
     level: str = "growing"
+    shapes: str = "together"
 
 
 class PatternRecord(msgspec.Struct):
@@ -188,11 +190,18 @@ def _record(piece: Piece) -> PieceRecord:
         piece.tempo,
         str(piece.swing),
         None if piece.key is None else str(piece.key),
-        RulesRecord(str(rules.thumb), str(rules.fingers), str(rules.first), rules.align, rules.level),
+        RulesRecord(
+            str(rules.thumb), str(rules.fingers), str(rules.first), rules.align, rules.level, rules.shapes
+        ),
         [PatternRecord(named.name, print_pattern(named.pattern)) for named in piece.patterns],
         [_section_record(s) for s in piece.sections],
         [_override_record(override) for override in piece.overrides],
     )
+
+
+def _rules_record(rules: Rules) -> RulesRecord:
+    spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
+    return RulesRecord(*spoken, rules.align, rules.level, rules.shapes)
 
 
 def _section_record(section: Section) -> SectionRecord:
@@ -279,6 +288,7 @@ def _rules(record: RulesRecord) -> Rules:
         parse_first(record.first),
         check_choice(record.align, ALIGNMENTS, "align"),
         check_choice(record.level, LEVELS, "level"),
+        check_choice(record.shapes, SHAPE_CHOICES, "shapes"),
     )
 
 

@@ -13,6 +13,7 @@ FINGER_POLICIES = ("home", "shift", "named")
 FIRST_RULES = ("root", "lowest", "root-first", "named")
 ALIGNMENTS = ("bar", "chord", "run")
 LEVELS = ("starting", "growing", "fluent")
+SHAPE_CHOICES = ("together", "alone")
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,13 +52,14 @@ class FirstRule:
 
 @dataclass(frozen=True, slots=True)
 class Rules:
-    """All standing choices of a piece."""
+    """All standing choices of a piece. `shapes` says whether they are chosen with their neighbours."""
 
     thumb: ThumbPlan = field(default_factory=ThumbPlan)
     fingers: FingerPolicy = field(default_factory=FingerPolicy)
     first: FirstRule = field(default_factory=FirstRule)
     align: str = "bar"
     level: str = "growing"
+    shapes: str = "together"
 
 
 def parse_thumb(text: str) -> ThumbPlan:

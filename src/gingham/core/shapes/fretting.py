@@ -18,6 +18,10 @@ _BARRE_FROM = 4  # held strings from which a barre is worth it
 _STRETCH = 0.4  # a fret more than the fingers lie apart
 _CROWD = 0.2  # a fret less than the fingers lie apart, beyond the one that is free
 _LITTLE_FINGER = 0.12
+_SKIP, _LATE_START = 0.3, 0.2  # a finger left out between two others; beginning with finger 2 or 3
+_THUMB_OVER = 1.9  # bringing the thumb over the neck
+_WORTH_TRYING = 1.2  # other ways to hold a shape may cost so much more than the easiest
+_MOST_WAYS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,52 +35,82 @@ class Barre:
 
 @dataclass(frozen=True, slots=True)
 class Fretting:
-    """Fretting fingers in shape order (0 = none), the barre if there is one, and the cost."""
+    """Fretting fingers in shape order (0 = none, THUMB), the barre if there is one, and the cost."""
 
     fingers: tuple[int, ...]
     barre: Barre | None
     cost: float
 
 
-@lru_cache(maxsize=8192)
+THUMB = 5
+"""The fretting hand's thumb over the neck, as a finger number."""
+
+
 def fretting(shape: Shape) -> Fretting | None:
-    """The easiest way to hold `shape` with four fingers, None if there is none."""
+    """The easiest way to hold `shape`, None if there is none."""
+    ways = frettings(shape)
+    return ways[0] if ways else None
+
+
+@lru_cache(maxsize=8192)
+def frettings(shape: Shape) -> tuple[Fretting, ...]:
+    """The ways to hold `shape` with four fingers, or with the thumb over the neck, easiest first."""
     count = len(shape.frets)
     held = [(fret, count - i) for i, fret in enumerate(shape.frets) if fret]
-    options = [_without_barre(shape, held), _with_barre(shape, held)]
-    return min((option for option in options if option), key=lambda option: option.cost, default=None)
+    ways = [*_without_barre(shape, held), *_with_barre(shape, held)]
+    if _thumb_may(shape, held):
+        ways += _thumb_over(shape, held)
+    ways.sort(key=lambda way: way.cost)
+    return tuple(way for way in ways if way.cost <= ways[0].cost + _WORTH_TRYING)[:_MOST_WAYS]
 
 
-def _without_barre(shape: Shape, held: list[tuple[int, int]]) -> Fretting | None:
+def _without_barre(shape: Shape, held: list[tuple[int, int]]) -> list[Fretting]:
     if len(held) > 4:
-        return None
+        return []
     if not held:
-        return Fretting((0,) * len(shape.frets), None, 0.0)
-    fingers, stretch = _place(held, (1, 2, 3, 4))
-    return _build(shape, fingers, None, FINGER * len(held) + stretch)
+        return [Fretting((0,) * len(shape.frets), None, 0.0)]
+    return [
+        _build(shape, fingers, None, FINGER * len(held) + strain)
+        for fingers, strain in _places(held, (1, 2, 3, 4))
+    ]
 
 
-def _with_barre(shape: Shape, held: list[tuple[int, int]]) -> Fretting | None:
-    if len(held) < _BARRE_FROM:
-        return None
+def _with_barre(shape: Shape, held: list[tuple[int, int]], least: int = _BARRE_FROM) -> list[Fretting]:
+    if len(held) < least:
+        return []
     fret = min(held)[0]
     under = [string for f, string in held if f == fret]
     high, low = max(under), min(under)
     if len(under) < 2 or any(shape.fret(string) == 0 for string in range(low, high + 1)):
-        return None
+        return []
     rest = [place for place in held if place[0] != fret]
     if len(rest) > 3:
-        return None
-    fingers, stretch = _place(rest, (2, 3, 4), base=fret) if rest else ({}, 0.0)
-    fingers |= dict.fromkeys(under, 1)
-    cost = FINGER * (1 + len(rest)) + _BARRE + _BARRE_WIDTH * (high - low) + stretch
-    return _build(shape, fingers, Barre(fret, high, low), cost)
+        return []
+    base = FINGER * (1 + len(rest)) + _BARRE + _BARRE_WIDTH * (high - low)
+    return [
+        _build(shape, fingers | dict.fromkeys(under, 1), Barre(fret, high, low), base + strain)
+        for fingers, strain in (_places(rest, (2, 3, 4), base=fret) if rest else [({}, 0.0)])
+    ]
 
 
-def _place(
+def _thumb_may(shape: Shape, held: list[tuple[int, int]]) -> bool:
+    """Whether the thumb can come over the neck: six strings, the lowest one near the other fingers' frets."""
+    low = shape.frets[0]
+    others = [fret for fret, string in held if string != 6]
+    return len(shape.frets) == 6 and bool(low) and bool(others) and abs(min(others) - (low or 0)) <= 1
+
+
+def _thumb_over(shape: Shape, held: list[tuple[int, int]]) -> list[Fretting]:
+    rest = [place for place in held if place[1] != 6]
+    inner = Shape((None, *shape.frets[1:]))
+    ways = [*_without_barre(inner, rest), *_with_barre(inner, rest, least=2)]
+    return [Fretting((THUMB, *way.fingers[1:]), way.barre, round(way.cost + _THUMB_OVER, 3)) for way in ways]
+
+
+def _places(
     held: list[tuple[int, int]], available: tuple[int, ...], base: int | None = None
-) -> tuple[dict[int, int], float]:
-    """Fingers by string for the held (fret, string) places, and the stretch.
+) -> list[tuple[dict[int, int], float]]:
+    """Fingers by string for the held (fret, string) places, and the strain, easiest first.
 
     Along one fret the lower finger takes the higher string number, as the hand lies by itself.
     """
@@ -86,10 +120,24 @@ def _place(
         places = [(fret, finger) for (fret, _), finger in zip(order, fingers, strict=True)]
         if base is not None:
             places.insert(0, (base, 1))
-        return sum(_apart(*pair) for pair in pairwise(places)) + _LITTLE_FINGER * (4 in fingers)
+        apart = sum(_apart(*pair) for pair in pairwise(places))
+        if len(order) == 1 and base is None:  # one finger alone: the one that lies over its fret
+            return _LATE_START * abs(fingers[0] - min(order[0][0], 3))
+        return apart + _LITTLE_FINGER * (4 in fingers) + _unusual(fingers, base)
 
-    best = min(combinations(available, len(order)), key=lambda fingers: (round(strain(fingers), 6), fingers))
-    return {string: finger for (_, string), finger in zip(order, best, strict=True)}, strain(best)
+    ways = sorted((round(strain(fingers), 6), fingers) for fingers in combinations(available, len(order)))
+    return [
+        ({string: finger for (_, string), finger in zip(order, fingers, strict=True)}, cost)
+        for cost, fingers in ways
+    ]
+
+
+def _unusual(fingers: tuple[int, ...], base: int | None) -> float:
+    """What leaving out a finger between two others costs, and beginning with a later one than the first."""
+    used = sorted(fingers if base is None else (1, *fingers))
+    if not used:
+        return 0.0
+    return _SKIP * (used[-1] - used[0] + 1 - len(used)) + _LATE_START * (used[0] - 1)
 
 
 def _apart(lower: tuple[int, int], upper: tuple[int, int]) -> float:

@@ -33,6 +33,7 @@ _LOW_COLOUR = 1.1  # a tone that is not root, third or fifth just above the bass
 _LOW_THIRD, _LOW_BELOW_MIDI = 0.6, 43  # a third or less between the two lowest strings, below G2
 _MISSING = {1: 1.5, 3: 2.0, 5: 0.35, 7: 1.2, 9: 0.5, 11: 0.5}
 _WRONG_BASS = 1.6
+_VARIANT = 2.2  # how far a shape that is hardly another one goes back in the list
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,13 +65,13 @@ def shapes_for(chord: Chord, on: Instrument, capo: int = 0, most: int = 12) -> t
     highest = min(HIGHEST_FRET, on.frets - capo)
     order_matters = on.strings > 4 and not on.reentrant
     for bass in (chord.bass_note.pitch_class if order_matters else None, None):
-        found = _best(_walk(_wanted(chord, on, highest, bass)), chord, on, most)
+        found = _easiest(_walk(_wanted(chord, on, highest, bass)), chord, on, 2 * most)
         if found:
-            return found
+            return _with_variety(found)[:most]
     return ()
 
 
-def _best(shapes: list[Shape], chord: Chord, on: Instrument, most: int) -> tuple[RankedShape, ...]:
+def _easiest(shapes: list[Shape], chord: Chord, on: Instrument, most: int) -> tuple[RankedShape, ...]:
     """The easiest of the shapes. Those that must be harder than enough others are not looked at closely."""
     found: list[RankedShape] = []
     efforts: list[float] = []
@@ -85,6 +86,26 @@ def _best(shapes: list[Shape], chord: Chord, on: Instrument, most: int) -> tuple
     return tuple(ranked[:most])
 
 
+def _with_variety(ranked: tuple[RankedShape, ...]) -> tuple[RankedShape, ...]:
+    """The same shapes, those that only leave out or double a string of an easier one put further back."""
+    known: list[Shape] = []
+    keys: dict[Shape, float] = {}
+    for each in ranked:
+        variant = any(_is_variant(each.shape, other) for other in known)
+        keys[each.shape] = each.effort + (_VARIANT if variant else 0.0)
+        if not variant:
+            known.append(each.shape)
+    return tuple(sorted(ranked, key=lambda r: keys[r.shape]))
+
+
+def _is_variant(shape: Shape, other: Shape) -> bool:
+    """Whether two shapes are the same but for silent strings and at most one string that differs."""
+    pairs = list(zip(shape.frets, other.frets, strict=True))
+    differing = sum(a != b for a, b in pairs if a is not None and b is not None)
+    common = sum(a == b for a, b in pairs if a is not None)
+    return differing <= 1 and common >= min(3, len(pairs) - 1)
+
+
 def _least_effort(shape: Shape) -> float:
     """A bound that `effort` never goes below, from what can be seen at a glance."""
     frets = shape.frets
@@ -92,7 +113,8 @@ def _least_effort(shape: Shape) -> float:
     total = _silence(shape)
     if fretted:
         low = min(fretted)
-        total += min(len(fretted), 1.8 + sum(fret > low for fret in fretted))
+        thumb = bool(frets[0]) and len(frets) == 6
+        total += min(len(fretted), 1.8 + sum(fret > low for fret in fretted) - thumb)
         total += _place(fretted)
     return total
 
@@ -171,13 +193,15 @@ def _walk(want: _Wanted) -> list[Shape]:
 
 
 def _fingers_reach(frets: list[int | None], low: int) -> bool:
-    """Whether four fingers can still hold what has been chosen: more strings need a barre at `low`, which
-    leaves three fingers above it and no open string under it."""
+    """Whether a hand can still hold what has been chosen: more than four strings need a barre at `low`, which
+    leaves three fingers above it and no open string under it, or the thumb on the first string."""
     held = [fret for fret in frets if fret]
-    if len(held) <= 4:
+    if len(held) <= 4 or (len(held) == 5 and frets[0]):  # the thumb may hold the first string
         return True
-    if sum(fret > low for fret in held) > 3:
+    if sum(fret > low for fret in held) > 3 + bool(frets[0] and frets[0] > low):
         return False
+    if frets[0]:
+        return True
     first = frets.index(low)
     return 0 not in frets[first : len(frets) - frets[::-1].index(low)]
 

@@ -7,8 +7,15 @@ from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QVBoxLayou
 from gingham.app.theme import SIZES, Theme
 from gingham.app.views.build.typed_line import NumberBox, TypedLine
 from gingham.core.instruments.instrument import CATALOGUE
-from gingham.core.pieces.rules import ALIGNMENTS, FIRST_RULES, LEVELS, THUMB_PLANS
-from gingham.words.names import ALIGN_NAMES, FIRST_NAMES, INSTRUMENT_NAMES, LEVEL_NAMES, THUMB_NAMES
+from gingham.core.pieces.rules import ALIGNMENTS, FIRST_RULES, LEVELS, SHAPE_CHOICES, THUMB_PLANS
+from gingham.words.names import (
+    ALIGN_NAMES,
+    FIRST_NAMES,
+    INSTRUMENT_NAMES,
+    LEVEL_NAMES,
+    SHAPE_NAMES,
+    THUMB_NAMES,
+)
 
 SWINGS = (("1/2", "straight"), ("7/12", "a little swing"), ("2/3", "swing in threes"), ("3/4", "dotted"))
 
@@ -32,6 +39,7 @@ class SetupPanel(QFrame):
         plans = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
         self.section_thumb = _box("Thumb in this section", (("", "as the piece"), *plans))
         self.align = _box("How the pattern lies on the bars", tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS))
+        self.shapes = _box("How shapes are chosen", tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES))
         self.level = _box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
         self.message = QLabel()
         self.message.setProperty("fault", True)
@@ -50,7 +58,8 @@ class SetupPanel(QFrame):
             _row(
                 ("Meter", self.meter, 0), ("Feel", self.swing, 0), ("First bass", self.first, 0),
                 ("Thumb here", self.section_thumb, 0),
-                ("Pattern", self.align, 0), ("Hand", self.level, 0), ("", QWidget(), 1),
+                ("Pattern", self.align, 0), ("Hand", self.level, 0), ("Shapes", self.shapes, 0),
+                ("", QWidget(), 1),
             )
         )  # fmt: skip
         column.addWidget(self.message)

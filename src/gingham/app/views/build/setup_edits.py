@@ -40,7 +40,12 @@ class SetupEdits:
         panel.instrument.activated.connect(self._instrument)
         panel.swing.activated.connect(self._swing)
         panel.section_thumb.activated.connect(self._section_thumb)
-        for box, name in ((panel.first, "first"), (panel.align, "align"), (panel.level, "level")):
+        for box, name in (
+            (panel.first, "first"),
+            (panel.align, "align"),
+            (panel.level, "level"),
+            (panel.shapes, "shapes"),
+        ):
             box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
 
     # Edits.
@@ -133,6 +138,7 @@ class SetupEdits:
         _select(panel.first, piece.rules.first.kind)
         _select(panel.align, piece.rules.align)
         _select(panel.level, piece.rules.level)
+        _select(panel.shapes, piece.rules.shapes)
 
 
 def _select(box: QComboBox, data: str) -> None:

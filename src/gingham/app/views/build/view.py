@@ -168,6 +168,7 @@ class BuildView(QWidget):
             QLabel("Pattern"), "the hand over beats: strong where it stands, pale where it repeats"
         )
         self.chord_thumb = _choice("Thumb on this chord", (("", "thumb as the piece"), *_SET_PLANS))
+        self.chord_thumb.setMaximumWidth(150)
         self.chord_thumb.setToolTip("A thumb of this chord’s own (Ctrl+Alt+T)")
         strings_title = _titled(self.strings_title, "")
         _row_of(strings_title).addWidget(self.chord_thumb)
