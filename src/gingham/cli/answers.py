@@ -8,6 +8,7 @@ from gingham.core.bench.capo import CapoPlace
 from gingham.core.fitting.result import Event, Result
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.judging.changes import Change, hardest
+from gingham.core.judging.muddy import muddy_pairs
 from gingham.core.judging.speed import Limit
 from gingham.core.music.chords import Chord
 from gingham.core.music.meter import seconds
@@ -268,7 +269,8 @@ def fit_answer(result: Result, limit: Limit) -> FitAnswer:
         )
     events = [_event(bar.number, event) for bar in result.bars for event in bar.events if not event.silent]
     spots = [FitSpot(s.bar, str(s.at), s.count, s.finger, s.tempo, spot_text(s)) for s in limit.spots]
-    problems = [FitProblem(bar, str(p.at), p.code, problem_text(p)) for bar, p in result.problems()]
+    found = sorted([*result.problems(), *muddy_pairs(result)], key=lambda pair: (pair[0], pair[1].at))
+    problems = [FitProblem(bar, str(p.at), p.code, problem_text(p)) for bar, p in found]
     return FitAnswer(chords, events, FitLimit(limit.tempo, spots), problems)
 
 

@@ -110,6 +110,7 @@ def _fit_options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--fingers", default="shift", metavar="POLICY")
     parser.add_argument("--first", default="root", metavar="RULE")
     parser.add_argument("--align", default="bar", metavar="|".join(ALIGNMENTS))
+    parser.add_argument("--walk", action="store_true", help="the thumb walks into the next bass")
     parser.add_argument("--tempo", default="80", metavar="N")
     parser.add_argument("--level", default="growing", metavar="|".join(LEVELS))
     parser.add_argument("--swing", default="1/2", metavar="S")
@@ -214,6 +215,7 @@ def _fitted_piece(options: argparse.Namespace) -> Piece:
         _read("--first", options.first, parse_first),
         _read("--align", options.align, lambda text: check_choice(text, ALIGNMENTS, "align")),
         _read("--level", options.level, lambda text: check_choice(text, LEVELS, "level")),
+        walk=options.walk,
     )
     tempo = _read("--tempo", options.tempo, lambda text: check_tempo(_whole_number(text)))
     swing = _read("--swing", options.swing, parse_swing)

@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from gingham.core.fitting.result import Assignment, Event, FittedSpan, Result, StringChoice
 from gingham.core.fitting.strokes import pitch_on
 from gingham.core.judging.changes import change_into
-from gingham.core.judging.holding import free_fingers
+from gingham.core.judging.heard import BringIn, bring_in, missing
+from gingham.core.judging.holding import free_fingers, slips, unheard_voice
+from gingham.core.judging.muddy import muddy_on
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override, ThumbOverride
@@ -48,7 +50,7 @@ def chord_lines(result: Result, index: int) -> list[Line]:
     lines += _bass_lines(result, on)
     lines += _finger_lines(result, fitted, on)
     lines += _heard_lines(result, fitted)
-    lines += _hold_lines(fitted, on)
+    lines += _hold_lines(result, index)
     return [*lines, *_faults(result, index), *_change_lines(result, index)]
 
 
@@ -115,13 +117,17 @@ def _heard_lines(result: Result, fitted: FittedSpan) -> list[Line]:
     return [Line("text", f"You hear the {listed([degree_name(degree) for degree in fitted.heard])}.")]
 
 
-def _hold_lines(fitted: FittedSpan, on: Assignment) -> list[Line]:
+def _hold_lines(result: Result, index: int) -> list[Line]:
+    fitted = result.spans[index]
     free = sorted(free_fingers(fitted))
     if not free:
         return []
     digits = listed([str(finger) for finger in free])
     noun, verb = ("finger", "is") if len(free) == 1 else ("fingers", "are")
-    return [Line("quiet", f"Hold {fitted.hold}: fretting {noun} {digits} {verb} free.")]
+    away = slips(result, index)
+    strings = f"string{'s' if len(away) > 1 else ''} {listed([str(s) for s in away])}"
+    why = f"Holding all of it keeps a slip onto {strings} in the chord." if away else ""
+    return [Line("quiet", f"Hold {fitted.hold}: fretting {noun} {digits} {verb} free.", why)]
 
 
 def _faults(result: Result, index: int) -> list[Line]:
@@ -132,12 +138,24 @@ def _faults(result: Result, index: int) -> list[Line]:
     numbers = {bar.number for bar in inside}
     found = [problem for bar in inside for problem in bar.problems]
     found += [problem for number, problem in result.span_problems if number in numbers]
+    muddy = muddy_on(result, index)
+    found += [problem for problem in (muddy, unheard_voice(result, index)) if problem is not None]
     counts: dict[str, int] = {}
     for problem in found:
         if chord is None or dict(problem.values).get("chord", chord) == chord:
             text = problem_text(problem)
             counts[text] = counts.get(text, 0) + 1
-    return [Line("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
+    helps = [bring_in(result, index, degree) for degree in missing(result, index)]
+    tips = [Line("quiet", bring_in_text(each)) for each in helps if each is not None]
+    faults = [Line("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
+    return [*faults, *tips]
+
+
+def bring_in_text(each: BringIn) -> str:
+    """The smallest change that makes a missing tone heard."""
+    return (
+        f"The {lane_name(each.lane)} on string {each.string} would bring the {degree_name(each.degree)} in."
+    )
 
 
 _KINDS = {
@@ -147,6 +165,7 @@ _KINDS = {
     "hammer": "hammer-on",
     "pull": "pull-off",
     "slide": "slide",
+    "walk": "thumb, walking",
 }
 
 

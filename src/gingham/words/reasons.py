@@ -52,6 +52,8 @@ _PROBLEMS = {
     "no-shape": "{chord}: no hand can hold this chord in this tuning. Give a shape in braces, or another chord.",
     "no-third": "{chord}: the {degree} is never plucked, so it may sound bare.",
     "no-root": "{chord}: the root is never plucked.",
+    "muddy": "{chord}: strings {one} and {two} ring together and sound muddy; string {clearer} is clearer.",
+    "voice-unheard": "{chord}: the note that moves on string {string} is never plucked.",
     "foreign-tone": "{chord}: string {string} sounds {note}, which the symbol does not name.",
 }
 _SPOTS = {

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
-from itertools import groupby
+from itertools import groupby, pairwise
 
 from gingham.core.errors import ShapeError
 from gingham.core.fitting.assign import Setting, assign, grips_of
@@ -17,6 +17,7 @@ from gingham.core.fitting.placing import Segment, Stretch, place
 from gingham.core.fitting.result import Assignment, Event, FittedBar, FittedSpan, Result
 from gingham.core.fitting.strings_in import has_strings, read_strings
 from gingham.core.fitting.strokes import Carry, Pitches, Plucked, StretchFit, cut_notes, pitch_on, play
+from gingham.core.fitting.walk import Own, Walker
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key
 from gingham.core.music.meter import seconds
@@ -212,6 +213,8 @@ class _Fitter:
                 parts.append(fitted)
             bars.append(parts)
         plain = self._seams([self._bar(*pair) for pair in zip(self.plan, bars, strict=True)], bars)
+        if self.setting.rules.walk:
+            self._walk(plain, played)
         out, asleep = self._override(plain, played)
         problems: list[tuple[int, Problem]] = []
         spans_out = tuple(
@@ -219,6 +222,28 @@ class _Fitter:
             for i, (span, on) in enumerate(zip(self.spans, played, strict=True))
         )
         return Result(self.piece, self.section, self.pattern, tuple(out), spans_out, tuple(problems), asleep)
+
+    def _walk(self, bars: list[FittedBar], played: list[_Played | None]) -> None:
+        """Replace the thumb's last strokes before each change by steps into the next bass, in place."""
+        walker = Walker(self.piece.instrument, self.piece.capo, self.key)
+        for index, (one, other) in enumerate(pairwise([*played, *played[:1]])):
+            if one is None or other is None or one is other:
+                continue
+            steps = walker.walk(self._own(bars, index), one.assignment, other.assignment)
+            for own, event in steps:
+                events = list(bars[own.bar].events)
+                events[own.index] = event
+                bars[own.bar] = replace(bars[own.bar], events=tuple(events))
+
+    def _own(self, bars: list[FittedBar], index: int) -> list[Own]:
+        """The events of one span, in order of time."""
+        return [
+            Own(number, i, event)
+            for number, bar in enumerate(bars)
+            if index in bar.spans
+            for i, event in enumerate(bar.events)
+            if len(bar.spans) == 1 or self._span_at(bar, event.at) == index
+        ]
 
     def _played(self, span: Span, grip: Grip | None) -> _Played | None:
         if span.chord is None:

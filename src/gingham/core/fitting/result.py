@@ -89,6 +89,11 @@ class Event:
     overridden: bool = False
     silent: bool = False
 
+    @property
+    def plucked(self) -> bool:
+        """Whether one finger of the picking hand plucks it: a pluck, or a step of a walk."""
+        return self.kind in ("pluck", "walk")
+
 
 @dataclass(frozen=True, slots=True)
 class FittedBar:

@@ -31,6 +31,7 @@ from gingham.core.pieces.piece import (
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
     LEVELS,
+    MUDDY,
     SHAPE_CHOICES,
     Rules,
     check_choice,
@@ -56,6 +57,9 @@ class RulesRecord(msgspec.Struct):
     align: str = "bar"
     level: str = "growing"
     shapes: str = "together"
+    walk: bool = False
+    muddy: str = "warn"
+    muddy_above: str = "5/4"
 
 
 class PatternRecord(msgspec.Struct):
@@ -201,7 +205,9 @@ def _record(piece: Piece) -> PieceRecord:
 
 def _rules_record(rules: Rules) -> RulesRecord:
     spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
-    return RulesRecord(*spoken, rules.align, rules.level, rules.shapes)
+    return RulesRecord(
+        *spoken, rules.align, rules.level, rules.shapes, rules.walk, rules.muddy, str(rules.muddy_above)
+    )
 
 
 def _section_record(section: Section) -> SectionRecord:
@@ -289,6 +295,9 @@ def _rules(record: RulesRecord) -> Rules:
         check_choice(record.align, ALIGNMENTS, "align"),
         check_choice(record.level, LEVELS, "level"),
         check_choice(record.shapes, SHAPE_CHOICES, "shapes"),
+        record.walk,
+        check_choice(record.muddy, MUDDY, "muddy"),
+        Fraction(record.muddy_above),
     )
 
 

@@ -135,4 +135,4 @@ def _fret_sign(events: list[Event], string: int) -> str:
 
 
 def _fingers(events: list[Event]) -> str:
-    return "".join(dict.fromkeys(e.finger for e in events if e.finger and e.kind == "pluck"))
+    return "".join(dict.fromkeys(e.finger for e in events if e.finger and e.plucked))

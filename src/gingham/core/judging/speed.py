@@ -101,7 +101,7 @@ def _gaps(previous: FittedBar, bar: FittedBar, motor: Motor, of: Meter) -> list[
 
 
 def _picks(event: Event) -> bool:
-    return event.finger is not None and event.kind == "pluck" and not event.silent
+    return event.finger is not None and event.plucked and not event.silent
 
 
 def _same(last: tuple[float, Event], at: float, event: Event, motor: Motor) -> _Gap:

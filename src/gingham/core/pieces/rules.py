@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, field
+from fractions import Fraction
 
 from gingham.core.errors import RuleError
 
@@ -14,6 +15,8 @@ FIRST_RULES = ("root", "lowest", "root-first", "named")
 ALIGNMENTS = ("bar", "chord", "run")
 LEVELS = ("starting", "growing", "fluent")
 SHAPE_CHOICES = ("together", "alone")
+MUDDY = ("warn", "off")
+MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +55,11 @@ class FirstRule:
 
 @dataclass(frozen=True, slots=True)
 class Rules:
-    """All standing choices of a piece. `shapes` says whether they are chosen with their neighbours."""
+    """All standing choices of a piece.
+
+    `shapes` says whether they are chosen with their neighbours, `walk` whether the thumb walks into changes,
+    `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out.
+    """
 
     thumb: ThumbPlan = field(default_factory=ThumbPlan)
     fingers: FingerPolicy = field(default_factory=FingerPolicy)
@@ -60,6 +67,9 @@ class Rules:
     align: str = "bar"
     level: str = "growing"
     shapes: str = "together"
+    walk: bool = False
+    muddy: str = "warn"
+    muddy_above: Fraction = MUDDY_ABOVE
 
 
 def parse_thumb(text: str) -> ThumbPlan:

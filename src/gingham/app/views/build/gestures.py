@@ -119,7 +119,10 @@ class Gestures:
         place, event = build.place(column), build.view.result.event_at(column, string)
         if place is None or event is None or build.result is None or event.finger is None:
             return None
-        if event.kind != "pluck":
+        if event.kind == "walk":
+            build.notice.emit("This pluck walks into the next chord: the set-up turns walks off.")
+            return None
+        if not event.plucked:
             build.notice.emit("A brush is moved as a whole: change it in the pattern.")
             return None
         return place, event, build.result

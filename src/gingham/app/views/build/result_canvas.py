@@ -147,7 +147,7 @@ class ResultCanvas(TimeCanvas):
             QPointF(axis.middle(axis.bars[index], event.at), rows.y(event.string))
             for index in around
             for event in result.bars[index].events
-            if event.finger == "p" and event.kind == "pluck" and not event.silent
+            if event.finger == "p" and event.plucked and not event.silent
         ]
 
     def _paint_bar(self, p: QPainter, axis: Axis, result: Result, index: int, rows: Rows) -> None:
@@ -169,7 +169,7 @@ class ResultCanvas(TimeCanvas):
                 self._paint_event(p, x, event, rows, (at, event.string) in faults)
 
     def _paint_pinch(self, p: QPainter, x: float, events: list[Event], rows: Rows) -> None:
-        together = sorted((e for e in events if e.kind == "pluck" and not e.silent), key=lambda e: e.string)
+        together = sorted((e for e in events if e.plucked and not e.silent), key=lambda e: e.string)
         if len(together) > 1:
             top, bottom = together[0], together[-1]
             dyes = (self.theme.finger(top.finger or "p"), self.theme.finger(bottom.finger or "p"))

@@ -40,6 +40,8 @@ class SetupPanel(QFrame):
         self.section_thumb = _box("Thumb in this section", (("", "as the piece"), *plans))
         self.align = _box("How the pattern lies on the bars", tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS))
         self.shapes = _box("How shapes are chosen", tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES))
+        self.walk = _box("Walks into changes", (("", "no walks"), ("walk", "walk into changes")))
+        self.muddy = _box("Muddy basses", (("warn", "warn"), ("off", "do not warn")))
         self.level = _box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
         self.message = QLabel()
         self.message.setProperty("fault", True)
@@ -62,6 +64,7 @@ class SetupPanel(QFrame):
                 ("", QWidget(), 1),
             )
         )  # fmt: skip
+        column.addLayout(_row(("Walk", self.walk, 0), ("Muddy basses", self.muddy, 0), ("", QWidget(), 1)))
         column.addWidget(self.message)
 
     def set_theme(self, theme: Theme) -> None:

@@ -45,6 +45,8 @@ class SetupEdits:
             (panel.align, "align"),
             (panel.level, "level"),
             (panel.shapes, "shapes"),
+            (panel.walk, "walk"),
+            (panel.muddy, "muddy"),
         ):
             box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
 
@@ -113,7 +115,8 @@ class SetupEdits:
         self._use("Thumb in this section", lambda p: edits.set_section_thumb(p, section, plan))
 
     def _rule(self, name: str, value: str) -> None:
-        changed: object = FirstRule(value) if name == "first" else value
+        read: dict[str, Callable[[str], object]] = {"first": FirstRule, "walk": bool}
+        changed = read.get(name, str)(value)
         rules = replace(self._build.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
         self._use("Rule", lambda piece: replace(piece, rules=rules))
 
@@ -139,6 +142,8 @@ class SetupEdits:
         _select(panel.align, piece.rules.align)
         _select(panel.level, piece.rules.level)
         _select(panel.shapes, piece.rules.shapes)
+        _select(panel.walk, "walk" if piece.rules.walk else "")
+        _select(panel.muddy, piece.rules.muddy)
 
 
 def _select(box: QComboBox, data: str) -> None:

@@ -1,0 +1,121 @@
+"""What ears and hands make of a result: muddy basses, walks, missing tones, slips, relations."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from fractions import Fraction
+
+import pytest
+
+from gingham.core.fitting.fit import fit
+from gingham.core.instruments.instrument import CATALOGUE
+from gingham.core.judging.heard import bring_in, missing
+from gingham.core.judging.holding import slips, unheard_voice
+from gingham.core.judging.muddy import muddy_on, muddy_pairs, roughness
+from gingham.core.judging.relations import Relation, relations, staying_fingers
+from gingham.core.music.pitch import parse_pitch
+from gingham.core.pieces.edits import add_override
+from gingham.core.pieces.piece import ChordOverride
+from gingham.core.pieces.rules import Rules, parse_thumb
+from tests.conftest import make_piece
+
+EIGHTHS = "4/4 x2: p i p m p i p m"
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "expected"),
+    [
+        ("E2", "A2", 1.38), ("G2", "B2", 1.34), ("E2", "B2", 1.17), ("C3", "E3", 1.01), ("G2", "D3", 0.93),
+        ("E2", "E3", 0.56),
+    ],
+)  # fmt: skip
+def test_roughness_of_the_design(one: str, other: str, expected: float) -> None:
+    """Sethares' curve over the partials of both notes; it does not matter which comes first."""
+    a, b = parse_pitch(one).midi, parse_pitch(other).midi
+    assert roughness(a, b) == pytest.approx(expected, abs=0.012)
+    assert roughness(b, a) == pytest.approx(roughness(a, b))
+
+
+def test_a_muddy_pair_is_named_with_the_clearer_string() -> None:
+    """G on strings 6 and 5 in open position; under a capo at 7 the same pair is clear; off is off."""
+    piece = make_piece("| G{320003} | C{x32010} |", EIGHTHS)
+    low = replace(piece, rules=Rules(parse_thumb("named:6,5")))
+    ((bar, problem),) = muddy_pairs(fit(low))
+    assert bar == 1 and dict(problem.values) == {"chord": "G", "one": 6, "two": 5, "clearer": 4}
+    assert muddy_on(fit(replace(low, capo=7)), 0) is None
+    assert muddy_pairs(fit(piece)) == []
+    assert muddy_pairs(fit(replace(low, rules=replace(low.rules, muddy="off")))) == []
+    patient = replace(low, rules=replace(low.rules, muddy_above=Fraction(3, 2)))
+    assert muddy_pairs(fit(patient)) == []
+
+
+@pytest.mark.parametrize(
+    ("line", "bar", "places"),
+    [
+        ("| G{320003} | C{x32010} |", 0, [(6, 3), (4, 0), (5, 0), (5, 2)]),
+        ("| C{x32010} | Am{x02210} |", 0, [(5, 3), (4, 2), (5, 3), (5, 2)]),
+        ("| Am{x02210} | G{320003} |", 0, [(5, 0), (4, 2), (5, 2), (5, 0)]),
+        ("| G{320003} | % | C{x32010} |", 0, [(6, 3), (4, 0), (6, 3), (4, 0)]),
+        ("| G{320003} C{x32010} |", 0, [(6, 3), (5, 2), (5, 3), (5, 0)]),
+    ],
+)
+def test_the_thumb_walks_into_the_next_bass(line: str, bar: int, places: list[tuple[int, int]]) -> None:
+    """G to C as the design says: string 5 open, fret 2, then fret 3; never the chord's first pluck."""
+    piece = replace(make_piece(line, EIGHTHS), rules=Rules(walk=True))
+    thumb = [e for e in fit(piece).bars[bar].events if e.finger == "p"]
+    assert [(e.string, e.fret) for e in thumb] == places
+    plain = [e for e in fit(replace(piece, rules=Rules())).bars[bar].events if e.finger == "p"]
+    changed = [e.kind == "walk" for e in thumb]
+    assert not changed[0] and all(a == b or w for a, b, w in zip(thumb, plain, changed, strict=True))
+
+
+def test_a_walk_sounds_its_own_pitches_and_counts_as_a_pluck() -> None:
+    """With a capo the pitches go up with it; onsets stay where the thumb's were."""
+    piece = replace(make_piece("| G{320003} | C{x32010} |", EIGHTHS, capo=2), rules=Rules(walk=True))
+    walk = [e for e in fit(piece).bars[0].events if e.kind == "walk"]
+    assert [str(e.pitch) for e in walk] == ["B2", "C#3"] and all(e.plucked for e in walk)
+    assert [e.at for e in walk] == [Fraction(1, 2), Fraction(3, 4)]
+    uke = replace(piece, instrument=CATALOGUE["ukulele"], capo=0)
+    uke = replace(uke, sections=make_piece("| C | Am |", EIGHTHS).sections)
+    assert all(e.fret is not None for bar in fit(uke).bars for e in bar.events)
+
+
+def test_the_smallest_move_that_brings_a_missing_third_in() -> None:
+    """C on 5 and 3 only has no third; the move is tried out and the third is then heard."""
+    piece = make_piece("| C{x32010} |", "4/4 x1: p1 i p1 i")
+    result = fit(piece)
+    assert missing(result, 0) == ("3",)
+    found = bring_in(result, 0, "3")
+    assert found is not None and found.steps > 0
+    moved = add_override(
+        piece, ChordOverride("C", result.spans[0].assignment.shape, found.lane, found.string)
+    )
+    after = fit(moved)
+    assert "3" not in missing(after, 0)
+    full = fit(make_piece("| C{x32010} |", EIGHTHS))
+    assert missing(full, 0) == () and bring_in(full, 0, "b7") is None
+
+
+def test_slips_that_the_whole_chord_keeps_right() -> None:
+    """F plucked on 6 4 3 2: string 5 let go would sound A, string 1 E: A is in the chord, E is not."""
+    result = fit(make_piece("| F{133211} |", "4/4 x1: p1 m p2 i"))
+    assert result.spans[0].strings == {6, 4, 3, 2}
+    assert slips(result, 0) == (1,)
+    assert slips(fit(make_piece("| Em{022000} |", "4/4 x1: p1 i m a")), 0) == (4, 5)
+
+
+def test_a_moving_inner_note_must_be_plucked() -> None:
+    """Under a running pattern: heard on string 2, not on string 1."""
+    heard = fit(make_piece("| C{x32010} / ~C{x32030} / |", "4/4 x1: p i m i"))
+    silent = fit(make_piece("| C{x32010} / ~C{x32013} / |", "4/4 x1: p i m i"))
+    assert unheard_voice(heard, 1) is None and unheard_voice(heard, 0) is None
+    assert dict(unheard_voice(silent, 1).values)["string"] == 1
+
+
+def test_relations_worth_remembering() -> None:
+    """One grip up the neck, one grip a string over, and a finger that never moves."""
+    moved = fit(make_piece("| F{133211} | G{355433} | Am{x02210} | E{022100} |", EIGHTHS))
+    assert relations(moved) == (Relation("frets", "F", "G", 2), Relation("strings", "Am", "E", -1))
+    stays = fit(make_piece("| C{x32010} | Am{x02210} | Fmaj7{xx3210} |", EIGHTHS))
+    assert (1, 2, 1) in staying_fingers(stays)
+    assert staying_fingers(fit(make_piece("| C |", EIGHTHS))) == ()
