@@ -24,13 +24,17 @@ ROOT = Path(__file__).parents[1]
 
 @dataclass(frozen=True, slots=True)
 class Shot:
-    """One picture: its name, which demo piece, what is done first, how large, which cloth."""
+    """One picture: its name, which demo piece, what is done first, how large, which cloth.
+
+    `part` names the window beside the main one that is taken instead of it.
+    """
 
     name: str
     piece: int
     act: Callable[[MainWindow], None]
     size: tuple[int, int] = (1280, 800)
     night: bool = False
+    part: str = ""
 
 
 def type_chords(window: MainWindow, text: str) -> None:
@@ -70,6 +74,21 @@ def empty(window: MainWindow) -> None:
     window.add(Document(empty_piece()))
 
 
+def overview(window: MainWindow) -> None:
+    """The window on the bass line and the changes."""
+    window.show_overview()
+    settle(window)
+
+
+def moves(window: MainWindow) -> None:
+    """The window on capo, key and tuning, its comparison done."""
+    window.show_moves()
+    settle(window)
+    if window.moves is not None:
+        window.moves.wait()
+    settle(window)
+
+
 SHOTS = (
     Shot("build-forty-lanterns", 0, select(3)),
     Shot("build-brine-and-barley", 1, select(2)),
@@ -79,6 +98,8 @@ SHOTS = (
     Shot("build-exception-and-set-up", 0, exceptions),
     Shot("build-empty", 0, empty),
     Shot("build-night-cloth", 0, select(1), night=True),
+    Shot("overview", 0, overview, part="overview"),
+    Shot("capo-key-and-tuning", 0, moves, part="moves"),
     Shot("build-small-window", 0, select(3), size=(1024, 700)),
 )
 
@@ -106,7 +127,8 @@ def take(shot: Shot, folder: Path, app: QApplication) -> Path:
         shot.act(window)
         settle(window)
         path = folder / f"{shot.name}.png"
-        window.grab().save(str(path))
+        taken = getattr(window, shot.part) if shot.part else window
+        taken.grab().save(str(path))
         for document in window.documents:
             document.stack.setClean()
         window.close()

@@ -37,6 +37,8 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "export": window.ask_export,
         "stop-export": window.exporter.stop,
         "close": window.close_piece,
+        "moves": window.show_moves,
+        "overview": window.show_overview,
         "next-piece": lambda: view.pieces.setCurrentIndex(
             (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
         ),

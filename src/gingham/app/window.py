@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
@@ -27,6 +28,10 @@ from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove
 from gingham.core.pieces.piece import Piece
 from gingham.words.errors import say
 
+if TYPE_CHECKING:
+    from gingham.app.views.moves.window import MovesWindow
+    from gingham.app.views.overview.window import OverviewWindow
+
 
 class MainWindow(QMainWindow):
     """Builds the object graph and passes it down; nothing here is global."""
@@ -42,6 +47,8 @@ class MainWindow(QMainWindow):
         self.transport.setParent(self)
         self.documents: list[Document] = []
         self.actions_by_id: dict[str, QAction] = {}
+        self.moves: MovesWindow | None = None
+        self.overview: OverviewWindow | None = None
         self.setStatusBar(QStatusBar(self))
         self.statusBar().setSizeGripEnabled(False)
         self.exporter, self.export_bar = Exporter(self), ExportBar()
@@ -322,6 +329,24 @@ class MainWindow(QMainWindow):
 
     # The window itself.
 
+    def show_moves(self) -> None:
+        """Open the window on capo, key and tuning."""
+        from gingham.app.views.moves.window import MovesWindow  # not needed before it is asked for
+
+        if self.moves is None:
+            self.moves = MovesWindow(self.build, self)
+        self.moves.show()
+        self.moves.raise_()
+
+    def show_overview(self) -> None:
+        """Open the window on the bass line and the changes."""
+        from gingham.app.views.overview.window import OverviewWindow  # not needed before it is asked for
+
+        if self.overview is None:
+            self.overview = OverviewWindow(self.theme, self.build, self)
+        self.overview.show()
+        self.overview.raise_()
+
     def _show_setup(self, on: bool) -> None:
         self.view.show_setup(on)
         if on:
@@ -335,6 +360,8 @@ class MainWindow(QMainWindow):
         if isinstance(app, QApplication):
             themes.apply(self.theme, app)
         self.view.set_theme(self.theme)
+        if self.overview is not None:
+            self.overview.set_theme(self.theme)
         self.build.refresh()
 
     def notify(self, text: str) -> None:
@@ -362,6 +389,8 @@ class MainWindow(QMainWindow):
         self.transport.close()
         self.fitter.close()
         self.exporter.close()
+        if self.moves is not None:
+            self.moves.wait()
         for document in self.documents:
             document.close()
         event.accept()

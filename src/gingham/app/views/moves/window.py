@@ -1,0 +1,203 @@
+"""Capo positions ranked, another key, retuning, and the call sheet, in a window beside the Build view."""
+
+from __future__ import annotations
+
+import threading
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QCloseEvent, QShowEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QHBoxLayout,
+    QLabel,
+    QPlainTextEdit,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gingham.app.views.build.controller import BuildController
+from gingham.app.views.build.typed_line import NumberBox
+from gingham.core.bench.callsheet import call_sheet
+from gingham.core.bench.capo import HIGHEST, CapoPlace, capo_places
+from gingham.core.errors import GinghamError
+from gingham.core.instruments.retune import pegs
+from gingham.core.pieces.piece import Piece
+from gingham.core.pieces.transpose import transpose
+from gingham.words.names import signs
+from gingham.words.tuning import given_up_text, peg_text
+
+_HEAD = ("Capo", "Effort", "Barres", "Shapes", "Other pitches on")
+
+
+class MovesWindow(QDialog):
+    """Stays beside the main window and follows the piece; comparing runs off the interface thread."""
+
+    compared = Signal(object, object)
+    """The piece that was compared, and its capo places."""
+
+    def __init__(self, build: BuildController, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Capo, key and tuning")
+        self.resize(760, 620)
+        self._build = build
+        self._places: tuple[CapoPlace, ...] = ()
+        self._thread: threading.Thread | None = None
+        self._compared_piece: Piece | None = None
+        column = QVBoxLayout(self)
+        self.pegs = _wrapped()
+        column.addWidget(self.pegs)
+        self._add_table(column)
+        self._add_key(column)
+        self._add_sheet(column)
+        self.compared.connect(self._show_places)
+        build.shown.connect(self._refresh)
+
+    def _add_table(self, column: QVBoxLayout) -> None:
+        self.waiting = QLabel("Comparing capo positions…")
+        self.table = QTableWidget(0, len(_HEAD))
+        self.table.setAccessibleName("Capo positions, the easiest first")
+        self.table.setHorizontalHeaderLabels(_HEAD)
+        self.table.verticalHeader().hide()
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+        self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
+        self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.itemActivated.connect(lambda item: self.take(item.row()))
+        self.take_button = QPushButton("Play it with this capo")
+        self.take_button.setToolTip("The same sounding chords in this row's shapes (Enter in the table)")
+        self.take_button.clicked.connect(lambda _on: self.take(self.table.currentRow()))
+        column.addWidget(self.waiting)
+        column.addWidget(self.table, 2)
+        column.addWidget(self.take_button, alignment=Qt.AlignmentFlag.AlignLeft)
+
+    def _add_key(self, column: QVBoxLayout) -> None:
+        self.semitones = NumberBox("Semitones up or down", -11, 11)
+        self.semitones.setPrefix("by ")
+        self.semitones.valueChanged.connect(lambda _by: self._show_key())
+        self.key = QLabel()
+        self.move_button = QPushButton("Move the piece")
+        self.move_button.clicked.connect(lambda _on: self.move_key())
+        self.given_up = _wrapped()
+        row = QHBoxLayout()
+        for part in (QLabel("Another key:"), self.semitones, self.key, self.move_button):
+            row.addWidget(part)
+        row.addStretch(1)
+        column.addLayout(row)
+        column.addWidget(self.given_up)
+
+    def _add_sheet(self, column: QVBoxLayout) -> None:
+        self.other_capo = NumberBox("Capo of another player", 0, HIGHEST)
+        self.other_capo.setSpecialValueText("none")
+        self.other_capo.valueChanged.connect(lambda _fret: self._show_sheet())
+        self.copy_button = QPushButton("Copy")
+        self.copy_button.clicked.connect(lambda _on: self.copy_sheet())
+        row = QHBoxLayout()
+        for part in (QLabel("Call sheet for a player with capo"), self.other_capo, self.copy_button):
+            row.addWidget(part)
+        row.addStretch(1)
+        self.sheet = QPlainTextEdit()
+        self.sheet.setReadOnly(True)
+        self.sheet.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        self.sheet.setAccessibleName("Call sheet")
+        column.addLayout(row)
+        column.addWidget(self.sheet, 1)
+
+    # Showing.
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Show what the piece is now."""
+        super().showEvent(event)
+        self._refresh()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Let a comparison end."""
+        self.wait()
+        super().closeEvent(event)
+
+    def wait(self) -> None:
+        """Until no comparison runs."""
+        if self._thread is not None:
+            self._thread.join()
+            self._thread = None
+
+    def _refresh(self) -> None:
+        if not self.isVisible() or self._build.document is None:
+            return
+        piece = self._build.piece
+        lines = [peg_text(peg) for peg in pegs(piece.instrument)]
+        self.pegs.setText("Retune: " + " ".join(lines) if lines else "The usual tuning.")
+        self._show_key()
+        self._show_sheet()
+        if piece is not self._compared_piece and piece.sections[self._build.section].chords.bars:
+            self._compare(piece)
+
+    def _compare(self, piece: Piece) -> None:
+        self.wait()
+        self._compared_piece = piece
+        self.waiting.show()
+        section = self._build.section
+        self._thread = threading.Thread(target=self._work, args=(piece, section), name="capo", daemon=True)
+        self._thread.start()
+
+    def _work(self, piece: Piece, section: int) -> None:
+        try:
+            self.compared.emit(piece, capo_places(piece, section))
+        except GinghamError:
+            self.compared.emit(piece, ())
+
+    def _show_places(self, piece: Piece, places: tuple[CapoPlace, ...]) -> None:
+        if piece is not self._compared_piece:
+            return
+        self.waiting.hide()
+        self._places = places
+        self.table.setRowCount(len(places))
+        for row, place in enumerate(places):
+            here = " (now)" if place.capo == piece.capo else ""
+            cells = (
+                f"{place.capo or 'none'}{here}",
+                f"{place.effort:.1f}",
+                str(place.barres),
+                " ".join(signs(shape.text) for shape, _ in place.shapes),
+                " ".join(map(signs, place.differ)) or "none",
+            )
+            for index, text in enumerate(cells):
+                self.table.setItem(row, index, QTableWidgetItem(text))
+        self.table.resizeColumnsToContents()
+        self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.selectRow(0)
+
+    def _show_key(self) -> None:
+        piece, by = self._build.piece, self.semitones.value()
+        self.key.setText(f"shapes in {signs(str(piece.shape_key().up(by)))}")
+        self.given_up.setText(given_up_text(transpose(piece, by)) if by else "")
+        self.move_button.setEnabled(by != 0)
+
+    def _show_sheet(self) -> None:
+        self.sheet.setPlainText(call_sheet(self._build.piece, self.other_capo.value()))
+
+    # Edits.
+
+    def take(self, row: int) -> None:
+        """The capo position of a table row, in its shapes."""
+        if 0 <= row < len(self._places):
+            self._build.edit("Capo and shapes", self._places[row].piece)
+
+    def copy_sheet(self) -> None:
+        """Put the call sheet on the clipboard."""
+        QApplication.clipboard().setText(self.sheet.toPlainText())
+
+    def move_key(self) -> None:
+        """Every chord as many semitones up or down as chosen."""
+        moved = transpose(self._build.piece, self.semitones.value())
+        self.semitones.setValue(0)
+        self._build.edit("Another key", moved.piece)
+
+
+def _wrapped() -> QLabel:
+    label = QLabel()
+    label.setWordWrap(True)
+    return label

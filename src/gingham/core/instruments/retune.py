@@ -1,0 +1,57 @@
+"""Retuning: which peg, how far, and which other string to match."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gingham.core.instruments.instrument import CATALOGUE, Instrument
+from gingham.core.music.pitch import Pitch
+
+
+@dataclass(frozen=True, slots=True)
+class Peg:
+    """One string to retune: from, to, semitones (negative is down), and a string to match it with.
+
+    `match` is (string, fret on that string, octaves above the retuned string), None if no other string helps.
+    """
+
+    string: int
+    before: Pitch
+    after: Pitch
+    semitones: int
+    match: tuple[int, int, int] | None
+
+
+def pegs(on: Instrument, before: Instrument | None = None) -> tuple[Peg, ...]:
+    """What to do to come from `before` (the instrument's usual tuning) to the tuning of `on`.
+
+    Empty if nothing changes, or if the two have different numbers of strings.
+    """
+    base = before if before is not None else CATALOGUE.get(on.id)
+    if base is None or base.strings != on.strings:
+        return ()
+    changed = [s for s in range(on.strings, 0, -1) if base.open_midi(s) != on.open_midi(s)]
+    return tuple(_peg(on, base, string, changed) for string in changed)
+
+
+def _peg(on: Instrument, base: Instrument, string: int, changed: list[int]) -> Peg:
+    index = on.strings - string
+    semitones = on.open_midi(string) - base.open_midi(string)
+    return Peg(string, base.tuning[index], on.tuning[index], semitones, _match(on, string, changed))
+
+
+def _match(on: Instrument, string: int, changed: list[int]) -> tuple[int, int, int] | None:
+    """An open string an octave or two away or in unison, else one fretted below the fifth fret."""
+    wanted = on.open_midi(string)
+    steady = [s for s in range(on.strings, 0, -1) if s not in changed]
+    options = [
+        (fret, abs(octaves), other, octaves)
+        for other in steady
+        for fret in range(5)
+        for octaves in (0, 1, 2, -1)
+        if on.open_midi(other) + fret == wanted + 12 * octaves
+    ]
+    if not options:
+        return None
+    fret, _, other, octaves = min(options)
+    return other, fret, octaves

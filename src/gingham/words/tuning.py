@@ -1,0 +1,57 @@
+"""Retuning, capo and key in words."""
+
+from __future__ import annotations
+
+from gingham.core.instruments.retune import Peg
+from gingham.core.judging.bassline import Inversion
+from gingham.core.judging.relations import Relation
+from gingham.core.pieces.transpose import Transposed
+from gingham.words.names import listed, signs
+from gingham.words.panel import override_text
+
+
+def peg_text(peg: Peg) -> str:
+    """`String 6 down 2 semitones to D: an octave below string 4 open`; a warning where it goes up."""
+    way = "down" if peg.semitones < 0 else "up"
+    count = abs(peg.semitones)
+    noun = "semitone" if count == 1 else "semitones"
+    text = f"String {peg.string} {way} {count} {noun} to {signs(str(peg.after.note))}{_match_text(peg)}."
+    if peg.semitones > 0:
+        text += " Careful: above its usual pitch a string can break; a thinner string is safer."
+    return text
+
+
+def _match_text(peg: Peg) -> str:
+    if peg.match is None:
+        return ""
+    string, fret, octaves = peg.match
+    place = f"string {string} {'open' if fret == 0 else f'fret {fret}'}"
+    how = {0: "the same as", 1: "an octave below", 2: "two octaves below", -1: "an octave above"}[octaves]
+    return f": {how} {place}"
+
+
+def given_up_text(moved: Transposed) -> str:
+    """What could not be kept in the new key; empty if everything was."""
+    parts = []
+    if moved.pins:
+        shapes = listed([f"{signs(place.symbol)} {place.shape}" for place in moved.pins])
+        parts.append(f"Pinned shapes chosen anew: {shapes}.")
+    if moved.overrides:
+        parts.append(f"Given up: {'; '.join(map(override_text, moved.overrides))}.")
+    return " ".join(parts)
+
+
+def relation_text(relation: Relation) -> str:
+    """`G is the F grip 2 frets up`."""
+    one, other, count = signs(relation.one), signs(relation.other), abs(relation.amount)
+    if relation.kind == "frets":
+        noun = "fret" if count == 1 else "frets"
+        return f"{other} is the {one} grip {count} {noun} {'up' if relation.amount > 0 else 'down'}."
+    noun = "string" if count == 1 else "strings"
+    end = "string 1" if relation.amount > 0 else "the highest string number"
+    return f"{other} is the {one} grip {count} {noun} over, toward {end}."
+
+
+def inversion_text(inversion: Inversion, before: str) -> str:
+    """What to type so that the line steps."""
+    return f"{signs(before)}: as {signs(inversion.symbol)} the bass would go by step."

@@ -1,0 +1,126 @@
+"""The windows beside the main one: capo, key and tuning; the bass line and the changes."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from gingham.app.views.overview.window import overview_html
+from gingham.core.bench.callsheet import call_sheet
+from gingham.core.fitting.fit import fit
+from gingham.core.instruments.instrument import CATALOGUE, instrument
+from gingham.core.instruments.retune import pegs
+from gingham.core.judging.bassline import bass_line, inversions
+from gingham.core.pieces.chordline import print_chord_line
+from gingham.words.tuning import peg_text
+from tests.conftest import make_piece
+
+EIGHTHS = "4/4 x2: p i p m p i p m"
+
+
+@pytest.fixture
+def moves(qtbot, window):
+    """The window on capo, key and tuning with its first comparison done."""
+    window.actions_by_id["moves"].trigger()
+    qtbot.addWidget(window.moves)
+    qtbot.waitUntil(lambda: window.moves.table.rowCount() > 0, timeout=20_000)
+    return window.moves
+
+
+def chords(window) -> str:
+    """The chord line of the piece."""
+    return print_chord_line(window.document.piece.sections[0].chords)
+
+
+def test_another_capo_is_taken_with_its_shapes(qtbot, window, moves) -> None:
+    """Enter in a row rewrites the chords for that capo; what sounds stays; one undo step."""
+    rows = [moves.table.item(row, 0).text() for row in range(moves.table.rowCount())]
+    assert "2 (now)" in rows and "none" in rows
+    row = rows.index("none")
+    moves.table.setCurrentCell(row, 0)
+    with qtbot.waitSignal(window.build.shown):
+        moves.take_button.click()
+    assert window.document.piece.capo == 0
+    assert chords(window).startswith("| A | Bm7 |") and window.document.stack.count() == 1
+    window.document.stack.undo()
+    assert window.document.piece.capo == 2
+    moves.wait()
+
+
+def test_another_key_lists_what_is_given_up(qtbot, window, moves) -> None:
+    """The pinned Em7 is named before the move; afterwards the chords are three semitones higher."""
+    moves.semitones.setValue(3)
+    assert "Em7 022030" in moves.given_up.text() and moves.key.text() == "shapes in B♭"
+    with qtbot.waitSignal(window.build.shown):
+        moves.move_button.click()
+    assert chords(window) == "| Bb | Cm7 | Fsus4 F | Gm7 |" and moves.semitones.value() == 0
+    assert not moves.move_button.isEnabled()
+    moves.wait()
+
+
+def test_the_call_sheet_has_every_name(window, moves) -> None:
+    """For this player, as it sounds, and for another capo; it can be copied."""
+    moves.other_capo.setValue(4)
+    moves.copy_button.click()
+    text = QApplication.clipboard().text()
+    assert text == moves.sheet.toPlainText() == call_sheet(window.document.piece, 4)
+    assert "capo 2  | G | Am7" in text and "sounds  | A | Bm7" in text and "capo 4  | F | Gm7" in text
+    moves.wait()
+
+
+@pytest.mark.parametrize(
+    ("on", "tuning", "texts"),
+    [
+        ("guitar", "D2 A2 D3 G3 B3 E4", ["String 6 down 2 semitones to D: an octave below string 4 open."]),
+        ("guitar", "E2 A2 D3 G3 B3 E4", []),
+        ("ukulele", "G4 C4 E4 B4", ["String 1 up 2 semitones to B: the same as string 4 fret 4. Careful"]),
+        ("guitar", "G2 D3 G3 B3", []),
+    ],
+)
+def test_which_peg_how_far_and_what_to_match(on: str, tuning: str, texts: list[str]) -> None:
+    """Down or up, in semitones, against a string that stays; upward with a caution."""
+    found = [peg_text(peg) for peg in pegs(instrument(on, tuning))]
+    assert len(found) == len(texts) and all(a.startswith(b) for a, b in zip(found, texts, strict=True))
+
+
+def test_the_line_its_jumps_and_the_inversion_that_mends_them() -> None:
+    """C G Am: the leap down to G goes by step as G/B; alternation inside a chord is no jump."""
+    result = fit(make_piece("| C | G | Am | C |", EIGHTHS))
+    notes = bass_line(result)
+    assert [note.jumps for note in notes].count(True) == 1
+    jump = next(note for note in notes if note.jumps)
+    assert (jump.bar, str(jump.pitch), jump.degree, jump.leap) == (2, "G2", "1", -9)
+    assert [(each.symbol, each.before, each.after) for each in inversions(result)] == [("G/B", -1, -2)]
+    assert bass_line(fit(make_piece("| N.C. |", EIGHTHS))) == ()
+    uke = fit(make_piece("| C | F | G7 |", "3/4 x1: p i m", instrument=CATALOGUE["ukulele"]))
+    assert all(note.string in (3, 4) for note in bass_line(uke))
+
+
+def test_the_overview_follows_the_piece_and_leads_back_to_it(qtbot, window) -> None:
+    """A click on a note selects its chord; an edit is in the line at once; the hardest change is named."""
+    window.actions_by_id["overview"].trigger()
+    overview = window.overview
+    qtbot.addWidget(overview)
+    line = overview.line
+    assert len(line.contour.notes) == 16
+    last = len(line.contour.notes) - 1
+    QTest.mouseClick(line, Qt.MouseButton.LeftButton, pos=QPoint(round(line.contour.x(last)), 80))
+    assert window.build.span_index() == 4
+    QTest.keyClick(line, Qt.Key.Key_Left)
+    assert line.current == last - 1
+    with qtbot.waitSignal(window.build.shown):
+        window.view.pattern.finger_toggled.emit(0, "p")
+    assert len(line.contour.notes) == 12
+    assert "The hardest changes" in overview.words.text() and not line.grab().isNull()
+    window.actions_by_id["night"].trigger()
+    assert line.theme.name == "night"
+
+
+def test_what_is_worth_remembering_is_said() -> None:
+    """Grips that are one grip moved, fingers that stay, in plain words."""
+    html = overview_html(fit(make_piece("| Am{x02210} | E{022100} | Am{x02210} |", EIGHTHS)))
+    assert "E is the Am grip 1 string over, toward the highest string number." in html
+    html = overview_html(fit(make_piece("| F{133211} | G{355433} |", EIGHTHS)))
+    assert "G is the F grip 2 frets up." in html
