@@ -237,7 +237,7 @@ def test_the_pointer_over_a_pluck_says_what_it_is(qtbot, window) -> None:
     """Finger, string, fret, note and degree; a problem is told there too."""
     canvas = window.view.result
     at = QPoint(round(canvas.axis.columns[0].middle), round(canvas.rows().y(6)))
-    assert canvas.words_at(at) == "Thumb on string 6 fret 3: A, the root."
+    assert canvas.words_at(at) == "Thumb on string 6 fret 3 (fret 5 on the neck): A, the root."
     help_event = QHelpEvent(QEvent.Type.ToolTip, at, canvas.mapToGlobal(at))
     assert canvas.event(help_event)
     show(qtbot, window, make_piece("| C{x32010} |", "4/4 x1: p/6 i . ."))

@@ -124,3 +124,27 @@ def test_what_is_worth_remembering_is_said() -> None:
     assert "E is the Am grip 1 string over, toward the highest string number." in html
     html = overview_html(fit(make_piece("| F{133211} | G{355433} |", EIGHTHS)))
     assert "G is the F grip 2 frets up." in html
+
+
+def test_an_easier_chord_is_offered_and_taken(qtbot, window) -> None:
+    """F8 lists what each loses; the chosen one stands in the line, pinned, and can be undone."""
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Chords", make_piece("| C | F{133211} | G | C |", EIGHTHS))
+    window.build.select_span(1)
+    menu = window.build.choices.standin_menu()
+    (first, *_) = menu.actions()
+    assert first.text().startswith("Fmaj7 xx3210: saves") and "suits its neighbours" in first.text()
+    with qtbot.waitSignal(window.build.shown):
+        first.trigger()
+    assert chords(window) == "| C | Fmaj7{xx3210} | G | C |"
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Chords", make_piece("| Em7{020000} |", EIGHTHS))
+    window.actions_by_id["standins"].trigger()
+    assert "Nothing easier" in window.statusBar().currentMessage()
+
+
+def test_a_shape_with_a_foreign_tone_is_given_its_other_name(qtbot, window) -> None:
+    """Typed as C, held as Cadd9: the panel says what it would be called."""
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Chords", make_piece("| C{x32030} |", EIGHTHS))
+    assert "would be called Cadd9" in window.view.reasons.words.text()

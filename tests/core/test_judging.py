@@ -7,16 +7,20 @@ from fractions import Fraction
 
 import pytest
 
+from gingham.core.bench.substitutes import substitutes
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.heard import bring_in, missing
 from gingham.core.judging.holding import slips, unheard_voice
-from gingham.core.judging.muddy import muddy_on, muddy_pairs, roughness
+from gingham.core.judging.muddy import muddy_on, muddy_pairs
 from gingham.core.judging.relations import Relation, relations, staying_fingers
 from gingham.core.music.pitch import parse_pitch
-from gingham.core.pieces.edits import add_override
+from gingham.core.music.roughness import roughness
+from gingham.core.pieces.chordline import print_chord_line
+from gingham.core.pieces.edits import add_override, replace_chord
 from gingham.core.pieces.piece import ChordOverride
 from gingham.core.pieces.rules import Rules, parse_thumb
+from gingham.words.standin import standin_text
 from tests.conftest import make_piece
 
 EIGHTHS = "4/4 x2: p i p m p i p m"
@@ -119,3 +123,55 @@ def test_relations_worth_remembering() -> None:
     stays = fit(make_piece("| C{x32010} | Am{x02210} | Fmaj7{xx3210} |", EIGHTHS))
     assert (1, 2, 1) in staying_fingers(stays)
     assert staying_fingers(fit(make_piece("| C |", EIGHTHS))) == ()
+
+
+def test_avoiding_mud_decides_free_choices_only() -> None:
+    """With the partner silent the second bass is free: the clearer string is taken; a plan is never overruled."""
+    piece = make_piece("| A5{5x7xxx} | G5{3x5xxx} |", "4/4 x1: p . p .")
+    for muddy in ("warn", "avoid"):
+        rules = Rules(parse_thumb("named:6,5"), muddy=muddy)
+        assert [c.string for c in fit(replace(piece, rules=rules)).spans[0].assignment.basses] == [6, 5]
+    held = make_piece("| C{332xxx} |", "4/4 x1: p . p .")
+    free = replace(held, rules=Rules(parse_thumb("pair"), muddy="avoid", muddy_above=Fraction(1, 10)))
+    assert [c.string for c in fit(free).spans[0].assignment.basses] == [5, 4]
+
+
+@pytest.mark.parametrize(
+    ("line", "index", "symbol", "shape", "lost", "added", "suits"),
+    [
+        ("| C | F{133211} | G | C |", 1, "Fmaj7", "xx3210", (), ("7",), True),
+        ("| G | Bm7 | C | D9 |", 3, "D7", "xx0212", ("9",), (), True),
+        ("| G | Bm{x24432} | C | D |", 1, "Bsus2", "x24422", ("b3",), ("2",), False),
+    ],
+)
+def test_stand_ins_say_what_is_lost_and_whether_they_suit(
+    line: str, index: int, symbol: str, shape: str, lost: tuple, added: tuple, suits: bool
+) -> None:
+    """Easier relatives that keep the function, with the thumb's new strings; the player decides."""
+    result = fit(make_piece(line, EIGHTHS))
+    found = {each.chord.text: each for each in substitutes(result, index)}
+    each = found[symbol]
+    assert (str(each.shape), each.lost, each.added, each.suits) == (shape, lost, added, suits)
+    assert each.saved >= 0.5 and each.thumb and standin_text(each).count(";") == 1
+    ranked = [(not s.suits, -s.saved) for s in substitutes(result, index)]
+    assert ranked == sorted(ranked)
+    changed = replace_chord(result.piece, 0, result.spans[index].span, symbol, each.shape)
+    again = fit(changed).spans[index].assignment
+    assert (again.chord.text, again.shape) == (symbol, each.shape)
+    assert tuple(dict.fromkeys(c.string for c in again.basses)) == each.thumb
+
+
+@pytest.mark.parametrize(
+    ("line", "index", "after"),
+    [
+        ("| G / D / | C |", 1, "| G / Em / | C |"),
+        ("| G | % | C |", 0, "| Em | % | C |"),
+        ("(1/4 D) | G |", 0, "(1/4 Em) | G |"),
+        ("| G D | % |", 2, "| G D | Em D |"),
+    ],
+)
+def test_a_chord_is_replaced_where_it_enters(line: str, index: int, after: str) -> None:
+    """Holds go on with it, a repeated bar is written out, a pick-up counts too."""
+    piece = make_piece(line, "4/4 x1: p i m i")
+    changed = replace_chord(piece, 0, fit(piece).spans[index].span, "Em", None)
+    assert print_chord_line(changed.sections[0].chords) == after

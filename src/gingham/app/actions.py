@@ -59,6 +59,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("go-words", _CHORD, "Pattern in words", "Ctrl+5", "Type the pattern"),
     ActionSpec("next-chord", _CHORD, "Next chord", "Alt+Right", "Select the next chord"),
     ActionSpec("previous-chord", _CHORD, "Previous chord", "Alt+Left", "Select the chord before"),
+    ActionSpec("standins", _CHORD, "Easier chords for this one…", "F8", "Stand-ins, with what they lose"),
     ActionSpec("go-reasons", _CHORD, "Reasons", "Ctrl+6", "Go to the reasons, to read on"),
     ActionSpec(
         "chord-rule",

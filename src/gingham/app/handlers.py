@@ -69,6 +69,7 @@ def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:
         "next-chord": lambda: build.step_span(1),
         "previous-chord": lambda: build.step_span(-1),
         "chord-rule": window.chord_to_rule,
+        "standins": build.choices.offer_standins,
     }
 
 

@@ -13,6 +13,7 @@ from gingham.core.judging.muddy import muddy_on
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override, ThumbOverride
+from gingham.core.shapes.naming import names_of
 from gingham.words.changes import change_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, plan_name, signs
 from gingham.words.reasons import problem_text, reason_text
@@ -147,6 +148,11 @@ def _faults(result: Result, index: int) -> list[Line]:
             counts[text] = counts.get(text, 0) + 1
     helps = [bring_in(result, index, degree) for degree in missing(result, index)]
     tips = [Line("quiet", bring_in_text(each)) for each in helps if each is not None]
+    on = fitted.assignment
+    if on is not None and on.notes:
+        names = names_of(on.shape, result.piece.instrument, result.piece.capo, result.piece.shape_key(), 2)
+        also = listed([signs(name.text) for name in names])
+        tips += [Line("quiet", f"The shape {on.shape} would be called {also}.")] if also else []
     faults = [Line("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
     return [*faults, *tips]
 
@@ -169,14 +175,19 @@ _KINDS = {
 }
 
 
-def event_text(event: Event) -> str:
-    """One pluck in words: `Middle on string 2 fret 1: C, the minor third.`"""
+def event_text(event: Event, capo: int = 0) -> str:
+    """One pluck in words: `Middle on string 2 fret 1: C, the minor third.`
+
+    Under a capo the fret is counted from it, and the fret on the neck is said too.
+    """
     who = _KINDS.get(event.kind) or (FINGER_NAMES[event.finger] if event.finger else "pluck")
     if event.silent:
         return f"{who.capitalize()} on string {event.string}: left out here."
     if event.fret is None or event.pitch is None:
         return f"{who.capitalize()} on string {event.string}: silent in this shape."
     place = "open" if event.fret == 0 else f"fret {event.fret}"
+    if capo:
+        place += f" (fret {event.fret + capo} on the neck)"
     note = signs(str(event.pitch.note))
     return f"{who.capitalize()} on string {event.string} {place}: {note}, the {degree_name(event.degree or '1')}."
 

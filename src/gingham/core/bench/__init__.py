@@ -1,1 +1,1 @@
-"""Alternatives tried on the player's own chords and compared: capo positions for now."""
+"""Alternatives tried on the player's own chords and compared: capo positions, stand-ins, call sheets."""

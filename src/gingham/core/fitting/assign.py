@@ -111,6 +111,7 @@ def _thumb(held: Held, rules: Rules, plan: ThumbPlan, pattern: Pattern, whole_no
         _thumb_gap(pattern) * whole_note_s,
         MOTORS[rules.level],
         index,
+        float(rules.muddy_above) if rules.muddy == "avoid" else None,
     )
 
 

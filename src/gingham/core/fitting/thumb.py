@@ -10,6 +10,7 @@ from gingham.core.fitting.reach import Way, way_to
 from gingham.core.fitting.result import StringChoice
 from gingham.core.hands.motor import Motor
 from gingham.core.instruments.instrument import Instrument
+from gingham.core.music.roughness import roughness
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
 
@@ -20,6 +21,7 @@ class Thumb:
 
     `busy(first, string)` tells whether a finger needs `string` where the second bass falls, with bass 1 on
     `first`. `time_s` is the time between two plucks of the thumb, `index` the string of the index finger.
+    Where `clear_below` is given, a free choice goes to a pair less rough than that if there is one.
     """
 
     plan: ThumbPlan
@@ -27,6 +29,7 @@ class Thumb:
     time_s: float
     motor: Motor
     index: int | None
+    clear_below: float | None = None
 
 
 def second_range(on: Instrument) -> tuple[int, ...]:
@@ -49,11 +52,11 @@ def basses(held: Held, rules: Rules, thumb: Thumb) -> tuple[StringChoice, ...]:
 
 
 def _string_four(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
-    return (_second(held, first, 4, "bass-string-4", thumb.busy),)
+    return (_second(held, first, 4, "bass-string-4", thumb),)
 
 
 def _pair(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
-    return (_second(held, first, partner(held.on, first), "bass-partner", thumb.busy),)
+    return (_second(held, first, partner(held.on, first), "bass-partner", thumb),)
 
 
 def _root_fifth(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
@@ -135,7 +138,19 @@ def _anywhere(held: Held, first: int, second: int, wanted: int, thumb: Thumb) ->
         if string not in (first, second)
         and (way := way_to(held, string, wanted, first, thumb.time_s, thumb.motor)) is not None
     ]
-    return min(found, key=lambda way: (_WAYS.index(way.kind), -way.string), default=None)
+
+    def rank(way: Way) -> tuple[int, bool, int]:
+        return (_WAYS.index(way.kind), _too_rough(held, first, way.string, thumb, way.fret), -way.string)
+
+    return min(found, key=rank, default=None)
+
+
+def _too_rough(held: Held, first: int, string: int, thumb: Thumb, fret: int | None = None) -> bool:
+    """Whether a string makes a muddy pair with bass 1, for a player who wants to avoid those."""
+    if thumb.clear_below is None or not held.sounds(first):
+        return False
+    midi = held.on.open_midi(string) + fret if fret is not None else held.midi(string)
+    return roughness(held.midi(first) + held.capo, midi + held.capo) > thumb.clear_below
 
 
 _WAYS = ("shape", "open", "barre", "hop", "fuller")
@@ -218,7 +233,7 @@ def partner(on: Instrument, first: int) -> int:
     return second if second in second_range(on) else first
 
 
-def _second(held: Held, first: int, wanted: int, code: str, busy: Callable[[int, int], bool]) -> StringChoice:
+def _second(held: Held, first: int, wanted: int, code: str, thumb: Thumb) -> StringChoice:
     """Bass 2 on `wanted`; if that is muted, the next sounding thumb string that no finger needs then."""
     if wanted == first:
         return _chosen(
@@ -227,8 +242,10 @@ def _second(held: Held, first: int, wanted: int, code: str, busy: Callable[[int,
         )
     if held.sounds(wanted):
         return _chosen(wanted, Reason.of(code, string=wanted, degree=held.degree(wanted)))
-    for string in range(wanted - 1, second_range(held.on)[-1] - 1, -1):
-        if string != first and held.sounds(string) and not busy(first, string):
-            reason = Reason.of("bass-next", string=string, muted=wanted, degree=held.degree(string))
-            return _chosen(string, reason)
+    others = range(wanted - 1, second_range(held.on)[-1] - 1, -1)
+    free = [s for s in others if s != first and held.sounds(s) and not thumb.busy(first, s)]
+    if free:
+        string = min(free, key=lambda s: (_too_rough(held, first, s, thumb), -s))
+        reason = Reason.of("bass-next", string=string, muted=wanted, degree=held.degree(string))
+        return _chosen(string, reason)
     return _chosen(first, Reason.of("bass-stays", string=first, why="muted", other=wanted))

@@ -4,13 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from fractions import Fraction
 
 from gingham.core.errors import EditError, MeterError
 from gingham.core.instruments.instrument import Instrument, check_capo
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
-from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
+from gingham.core.pieces.chordline import (
+    REPEAT,
+    Bar,
+    ChordLine,
+    Place,
+    Span,
+    parse_chord_line,
+    print_chord_line,
+)
 from gingham.core.pieces.piece import (
     ChordOverride,
     HereOverride,
@@ -114,6 +123,32 @@ def set_capo(piece: Piece, capo: int) -> Piece:
 def set_tempo(piece: Piece, bpm: int) -> Piece:
     """Another tempo in counted beats a minute; RuleError outside 20–320."""
     return replace(piece, tempo=check_tempo(bpm))
+
+
+def replace_chord(piece: Piece, section: int, span: Span, symbol: str, shape: Shape | None) -> Piece:
+    """Another chord where a span begins; holds after it hold the new chord.
+
+    A bar written as % is written out first. EditError if the span does not begin at a place of its bar.
+    """
+    line = piece.sections[section].chords
+    if span.bar == 0 and line.pickup is not None:
+        places = _replaced(line.pickup.places, span.at / line.pickup.length, symbol, shape)
+        return set_chords(piece, section, replace(line, pickup=replace(line.pickup, places=places)))
+    number = span.bar - 1
+    source = number
+    while line.bars[source][0].symbol == REPEAT:
+        source -= 1
+    bar = _replaced(line.bars[source], span.at / piece.meter.bar, symbol, shape)
+    bars = (*line.bars[:number], bar, *line.bars[number + 1 :])
+    return set_chords(piece, section, replace(line, bars=bars))
+
+
+def _replaced(bar: Bar, share: Fraction, symbol: str, shape: Shape | None) -> Bar:
+    index = share * len(bar)
+    if index.denominator != 1:
+        raise EditError("no-stroke")
+    at = int(index)
+    return (*bar[:at], Place(symbol, shape, bar[at].running), *bar[at + 1 :])
 
 
 def set_section_thumb(piece: Piece, index: int, plan: ThumbPlan | None) -> Piece:

@@ -15,7 +15,7 @@ FIRST_RULES = ("root", "lowest", "root-first", "named")
 ALIGNMENTS = ("bar", "chord", "run")
 LEVELS = ("starting", "growing", "fluent")
 SHAPE_CHOICES = ("together", "alone")
-MUDDY = ("warn", "off")
+MUDDY = ("warn", "avoid", "off")
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
 
@@ -58,7 +58,8 @@ class Rules:
     """All standing choices of a piece.
 
     `shapes` says whether they are chosen with their neighbours, `walk` whether the thumb walks into changes,
-    `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out.
+    `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out (`warn`), and a
+    free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled.
     """
 
     thumb: ThumbPlan = field(default_factory=ThumbPlan)

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtWidgets import QComboBox
+from PySide6.QtWidgets import QComboBox, QMenu
 
 from gingham.app.views.build.typed_line import TypedLine
+from gingham.core.bench.substitutes import Substitute, substitutes
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Assignment
 from gingham.core.patterns.library import for_meter
-from gingham.core.pieces.edits import choose_pattern, override_of, set_chord_thumb
+from gingham.core.pieces.edits import choose_pattern, override_of, replace_chord, set_chord_thumb
 from gingham.core.pieces.piece import NamedPattern, ThumbOverride
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
+from gingham.words.standin import standin_text
 
 if TYPE_CHECKING:
     from gingham.app.views.build.controller import BuildController
@@ -116,6 +119,42 @@ class Choices:
             self._build.say_fault(error)
         else:
             line.set_fault(None)
+
+    # Easier chords.
+
+    def offer_standins(self) -> None:
+        """A menu of easier chords at the card of the one under the cursor."""
+        menu, strip = self.standin_menu(), self._build.view.cards
+        if menu is None:
+            self._build.notice.emit("Nothing easier is known for this chord that keeps its function.")
+        else:
+            corner = strip.card_rect(self._build.span_index()).bottomLeft().toPoint()
+            menu.popup(strip.mapToGlobal(corner))
+
+    def standin_menu(self) -> QMenu | None:
+        """Easier chords for the one under the cursor, each with what it loses; None if there are none."""
+        build, index = self._build, self._build.span_index()
+        found = substitutes(build.result, index) if build.result is not None and index >= 0 else ()
+        if not found:
+            return None
+        menu = QMenu(build.view)
+        menu.setAccessibleName("Easier chords for this one")
+        for each in found:
+            menu.addAction(standin_text(each)).triggered.connect(partial(self.take_standin, each))
+        return menu
+
+    def take_standin(self, each: Substitute, _on: bool = False) -> None:
+        """Put a stand-in where the chord under the cursor enters."""
+        build, index = self._build, self._build.span_index()
+        if build.result is None or index < 0:
+            return
+        span = build.result.spans[index].span
+        try:
+            after = replace_chord(build.piece, build.section, span, each.chord.text, each.shape)
+        except GinghamError as error:
+            build.say_fault(error)
+        else:
+            build.edit("Easier chord", after)
 
     # The pattern.
 

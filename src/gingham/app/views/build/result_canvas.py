@@ -295,7 +295,7 @@ class ResultCanvas(TimeCanvas):
             for problem in self.result.bars[place.box].problems
             if problem.at == place.at and dict(problem.values).get("string") == string
         ]
-        return "\n".join([event_text(found), *faults])
+        return "\n".join([event_text(found, self.result.piece.capo), *faults])
 
 
 def _spans_in(result: Result, boxes: range) -> list[int]:

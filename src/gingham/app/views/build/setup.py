@@ -7,12 +7,13 @@ from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QVBoxLayou
 from gingham.app.theme import SIZES, Theme
 from gingham.app.views.build.typed_line import NumberBox, TypedLine
 from gingham.core.instruments.instrument import CATALOGUE
-from gingham.core.pieces.rules import ALIGNMENTS, FIRST_RULES, LEVELS, SHAPE_CHOICES, THUMB_PLANS
+from gingham.core.pieces.rules import ALIGNMENTS, FIRST_RULES, LEVELS, MUDDY, SHAPE_CHOICES, THUMB_PLANS
 from gingham.words.names import (
     ALIGN_NAMES,
     FIRST_NAMES,
     INSTRUMENT_NAMES,
     LEVEL_NAMES,
+    MUDDY_NAMES,
     SHAPE_NAMES,
     THUMB_NAMES,
 )
@@ -35,19 +36,26 @@ class SetupPanel(QFrame):
         self.capo.setSpecialValueText("none")
         self.meter = TypedLine(theme, "Meter")
         self.swing = _box("Swing", SWINGS)
+        self._make_rules()
+        self.message = QLabel()
+        self.message.setProperty("fault", True)
+        self.message.setWordWrap(True)
+        self.message.hide()
+        self.meter.setMaximumWidth(64)
+        self._lay_out()
+
+    def _make_rules(self) -> None:
         self.first = _box("First bass", tuple((k, FIRST_NAMES[k]) for k in FIRST_RULES if k != "named"))
         plans = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
         self.section_thumb = _box("Thumb in this section", (("", "as the piece"), *plans))
         self.align = _box("How the pattern lies on the bars", tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS))
         self.shapes = _box("How shapes are chosen", tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES))
         self.walk = _box("Walks into changes", (("", "no walks"), ("walk", "walk into changes")))
-        self.muddy = _box("Muddy basses", (("warn", "warn"), ("off", "do not warn")))
+        self.muddy = _box("Muddy basses", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
+        self.muddy_above = NumberBox("Muddy from this roughness, in hundredths", 50, 200)
         self.level = _box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
-        self.message = QLabel()
-        self.message.setProperty("fault", True)
-        self.message.setWordWrap(True)
-        self.message.hide()
-        self.meter.setMaximumWidth(64)
+
+    def _lay_out(self) -> None:
         column = QVBoxLayout(self)
         column.setContentsMargins(SIZES.pad, SIZES.gap, SIZES.pad, SIZES.gap)
         column.addLayout(
@@ -64,7 +72,12 @@ class SetupPanel(QFrame):
                 ("", QWidget(), 1),
             )
         )  # fmt: skip
-        column.addLayout(_row(("Walk", self.walk, 0), ("Muddy basses", self.muddy, 0), ("", QWidget(), 1)))
+        column.addLayout(
+            _row(
+                ("Walk", self.walk, 0), ("Muddy basses", self.muddy, 0), ("from", self.muddy_above, 0),
+                ("", QWidget(), 1),
+            )
+        )  # fmt: skip
         column.addWidget(self.message)
 
     def set_theme(self, theme: Theme) -> None:

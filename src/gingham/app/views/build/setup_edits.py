@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSignalBlocker
@@ -37,6 +38,7 @@ class SetupEdits:
             line.given_up.connect(self.refresh)
         panel.capo.valueChanged.connect(lambda fret: self._use("Capo", lambda p: edits.set_capo(p, fret)))
         panel.repeats.valueChanged.connect(self._repeats)
+        panel.muddy_above.valueChanged.connect(self._muddy_above)
         panel.instrument.activated.connect(self._instrument)
         panel.swing.activated.connect(self._swing)
         panel.section_thumb.activated.connect(self._section_thumb)
@@ -109,6 +111,10 @@ class SetupEdits:
         swing = parse_swing(self._panel.swing.itemData(index))
         self._use("Feel", lambda piece: replace(piece, swing=swing))
 
+    def _muddy_above(self, hundredths: int) -> None:
+        rules = replace(self._build.piece.rules, muddy_above=Fraction(hundredths, 100))
+        self._use("Muddy basses", lambda piece: replace(piece, rules=rules))
+
     def _section_thumb(self, index: int) -> None:
         kind, section = self._panel.section_thumb.itemData(index), self._build.section
         plan = ThumbPlan(kind) if kind else None
@@ -132,7 +138,10 @@ class SetupEdits:
             (panel.tuning, piece.instrument.tuning_text()), (panel.meter, str(piece.meter)),
         ):  # fmt: skip
             line.show_text(text)
-        for spin, value in ((panel.capo, piece.capo), (panel.repeats, section.repeats)):
+        for spin, value in (
+            (panel.capo, piece.capo), (panel.repeats, section.repeats),
+            (panel.muddy_above, round(100 * piece.rules.muddy_above)),
+        ):  # fmt: skip
             with QSignalBlocker(spin):
                 spin.setValue(value)
         _select(panel.instrument, piece.instrument.id)

@@ -1,0 +1,22 @@
+"""Stand-ins for hard chords, and other names of a shape, in words."""
+
+from __future__ import annotations
+
+from gingham.core.bench.substitutes import Substitute
+from gingham.words.names import degree_name, listed, signs
+
+_WHY = {"changes": "the changes around it get harder", "outside": "its added tone lies outside the key"}
+
+
+def standin_text(each: Substitute) -> str:
+    """`Fmaj7 xx3210: saves 0.6 fingers, adds the major seventh, thumb 4 then 3. Suits its neighbours.`"""
+    parts = [f"saves {each.saved:g} fingers"]
+    if each.lost:
+        parts.append(f"loses the {listed([degree_name(d) for d in each.lost])}")
+    if each.added:
+        parts.append(f"adds the {listed([degree_name(d) for d in each.added])}")
+    parts.append("thumb " + " then ".join(map(str, each.thumb)))
+    if not each.string_one:
+        parts.append("string 1 falls silent")
+    verdict = "suits its neighbours" if each.suits else f"does not suit: {_WHY[each.why]}"
+    return f"{signs(each.chord.text)} {each.shape}: {', '.join(parts)}; {verdict}"
