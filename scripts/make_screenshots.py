@@ -89,6 +89,13 @@ def moves(window: MainWindow) -> None:
     settle(window)
 
 
+def inspect(window: MainWindow) -> None:
+    """The window that looks at one chord."""
+    window.build.select_span(1)
+    window.show_inspector()
+    settle(window)
+
+
 SHOTS = (
     Shot("build-forty-lanterns", 0, select(3)),
     Shot("build-brine-and-barley", 1, select(2)),
@@ -98,6 +105,7 @@ SHOTS = (
     Shot("build-exception-and-set-up", 0, exceptions),
     Shot("build-empty", 0, empty),
     Shot("build-night-cloth", 0, select(1), night=True),
+    Shot("chord", 0, inspect, part="inspector"),
     Shot("overview", 0, overview, part="overview"),
     Shot("capo-key-and-tuning", 0, moves, part="moves"),
     Shot("build-small-window", 0, select(3), size=(1024, 700)),

@@ -148,3 +148,62 @@ def test_a_shape_with_a_foreign_tone_is_given_its_other_name(qtbot, window) -> N
     with qtbot.waitSignal(window.build.shown):
         window.document.edit("Chords", make_piece("| C{x32030} |", EIGHTHS))
     assert "would be called Cadd9" in window.view.reasons.words.text()
+
+
+def test_looking_at_a_chord_hearing_and_taking_another_shape(qtbot, window) -> None:
+    """F9 shows its shapes; Space brushes one, Enter pins it where the chord enters; the window follows."""
+    window.actions_by_id["inspect"].trigger()
+    inspector = window.inspector
+    qtbot.addWidget(inspector)
+    grid = inspector.grid
+    assert "G" in inspector.head.text() and "sounds A" in inspector.head.text()
+    names = [face.name for face in grid.faces]
+    assert names[0] == "320003" and "355433" in names[:3] and grid.faces[0].quiet[1] == "held now"
+    QTest.keyClick(grid, Qt.Key.Key_Right)
+    assert (
+        grid.current == 1 and names[1] in inspector.about.text() and "On the neck" in inspector.about.text()
+    )
+    QTest.keyClick(grid, Qt.Key.Key_Space)
+    assert window.transport.playing and window.transport.loop and window.transport.count_in
+    window.transport.stop()
+    with qtbot.waitSignal(window.build.shown):
+        QTest.keyClick(grid, Qt.Key.Key_Return)
+    assert chords(window).startswith(f"| G{{{names[1]}}} | Am7 |")
+    window.build.view.cards.chosen.emit(1)
+    assert "Am7" in inspector.head.text()
+    QTest.mouseClick(grid, Qt.MouseButton.LeftButton, pos=grid.rect_of(2).center().toPoint())
+    assert grid.current == 2
+    window.transport.stop()
+
+
+def test_left_handed_diagrams_are_mirrored_and_remembered(qtbot, window) -> None:
+    """String 1 moves to the other side; the next start has it; words stay the same."""
+    from PySide6.QtCore import QRectF
+
+    from gingham.app.views.build.card_face import Diagram
+
+    area = QRectF(10, 0, 50, 40)
+    assert Diagram(area, 6).x(1) == Diagram(area, 6, mirrored=True).x(6) == area.right()
+    before = window.view.cards.grab().toImage()
+    window.actions_by_id["mirror"].trigger()
+    assert window.view.cards.mirrored and window.view.cards.grab().toImage() != before
+    assert window.settings.flag("mirror", False)
+
+
+def test_a_walk_is_shown_and_says_what_it_replaces(qtbot, window) -> None:
+    """Turned on in the set-up: marks with steps, words in the panel and under the pointer."""
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Chords", make_piece("| G{320003} | C{x32010} |", EIGHTHS))
+    plain = window.view.result.grab().toImage()
+    box = window.view.setup.walk
+    with qtbot.waitSignal(window.build.shown):
+        box.activated.emit(box.findData("walk"))
+    words = window.view.reasons.words.text()
+    assert "The thumb walks on: string 5 open and string 5 fret 2." in words
+    assert "In place of string 6 and string 4." in words
+    canvas = window.view.result
+    at = QPoint(round(canvas.axis.columns[6].middle), round(canvas.rows().y(5)))
+    assert "Instead of string 4." in canvas.words_at(at)
+    assert canvas.grab().toImage() != plain
+    canvas.pluck_moved.emit(6, 5, 4)
+    assert not window.view.ask.isVisible() and "set-up" in window.statusBar().currentMessage()

@@ -144,3 +144,21 @@ def test_another_key_chooses_shapes_and_thumb_anew() -> None:
     thumb = [choice.string for choice in fit(moved.piece).spans[1].assignment.basses]
     assert thumb == [5, 4]
     assert transpose(moved.piece, -3).piece.sections[0].chords == transpose(piece, 0).piece.sections[0].chords
+
+
+@pytest.mark.parametrize("quality", ["", "m", "7", "maj7", "m7", "dim7", "aug"])
+def test_an_independent_library_finds_the_same_root(quality: str) -> None:
+    """music21's root of the sounding notes is the root of the first name (symmetric chords: one of theirs)."""
+    from music21 import chord as oracle
+
+    for root in ("C", "D", "Eb", "F#", "G", "A", "Bb"):
+        for ranked in shapes_for(parse_chord(root + quality), CATALOGUE["guitar"], 0)[:3]:
+            midis = [CATALOGUE["guitar"].open_midi(s) + ranked.shape.fret(s) for s in ranked.shape.sounding]
+            if len({m % 12 for m in midis}) < len(parse_chord(root + quality).degrees):
+                continue
+            theirs = oracle.Chord(sorted(midis))
+            ours = names_of(ranked.shape, CATALOGUE["guitar"])[0]
+            if quality in ("dim7", "aug"):
+                assert ours.root.pitch_class in theirs.pitchClasses
+            else:
+                assert ours.root.pitch_class == theirs.root().pitchClass, (root, quality, ranked.shape)

@@ -18,7 +18,7 @@ from gingham.core.judging.holding import free_fingers, needed_fingers
 from gingham.core.judging.speed import hand_limit
 from gingham.core.patterns.pattern import toggled
 from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece, ThumbOverride
-from gingham.core.pieces.rules import Rules, parse_fingers, parse_first, parse_thumb
+from gingham.core.pieces.rules import THUMB_PLANS, Rules, parse_fingers, parse_first, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from tests.conftest import HEARTH, make_piece
 
@@ -297,22 +297,30 @@ PATTERNS = st.sampled_from(
 
 @settings(max_examples=200)
 @given(
-    GUITAR_FRETS, PATTERNS, st.sampled_from(["root", "pair", "string-4"]), st.sampled_from(["home", "shift"])
+    GUITAR_FRETS,
+    PATTERNS,
+    st.sampled_from([plan for plan in THUMB_PLANS if plan != "named"]),
+    st.sampled_from(["home", "shift"]),
+    st.sampled_from(["E2 A2 D3 G3 B3 E4", "D2 A2 D3 G3 B3 E4", "D2 A2 D3 F#3 A3 D4"]),
+    st.integers(0, 5),
+    st.integers(30, 250),
 )
 def test_invariants_over_random_shapes(
-    frets: list[int | None], pattern: str, thumb: str, fingers: str
+    frets: list[int | None], pattern: str, thumb: str, fingers: str, tuning: str, capo: int, tempo: int
 ) -> None:
     """Bass 1 first, never an x string for the thumb, no collision unreported, degrees right, plucks tile slots."""
     text = "".join("x" if f is None else str(f) for f in frets)
-    result = fit(ruled(make_piece(f"| C{{{text}}} |", pattern), thumb, fingers))
+    tuned = instrument("guitar", tuning)
+    piece = make_piece(f"| C{{{text}}} |", pattern, instrument=tuned, capo=capo, tempo=tempo)
+    result = fit(ruled(piece, thumb, fingers))
     events, on = result.bars[0].events, result.spans[0].assignment
     thumbs = [e for e in events if e.finger == "p"]
     assert thumbs[0].string == on.basses[0].string or thumbs[0].lane != 1
     assert all(e.fret is not None for e in thumbs)
     for event in events:
         if event.pitch is not None:
-            assert str(on.chord.tone_at(event.pitch.midi)[0]) == event.degree
-            assert event.pitch.midi == CATALOGUE["guitar"].open_midi(event.string) + event.fret
+            assert str(on.sounding.tone_at(event.pitch.midi)[0]) == event.degree
+            assert event.pitch.midi == tuned.open_midi(event.string) + capo + event.fret
     clashing = {e.at for e in events for o in events if e is not o and e.at == o.at and e.string == o.string}
     assert clashing == {p.at for _, p in result.problems() if p.code == "same-string"}
 
@@ -417,3 +425,45 @@ def test_on_four_strings_the_longer_plans_are_pair(plan: str) -> None:
     """Strings 4 and 3 are all the thumb has there."""
     piece = make_piece("| C | Am | F |", "3/4 x1: p p p", instrument=CATALOGUE["ukulele"])
     assert strokes(fit(ruled(piece, plan))) == strokes(fit(ruled(piece, "pair")))
+
+
+@pytest.mark.parametrize(
+    ("on", "tuning", "place", "plan", "strings", "degrees"),
+    [
+        ("guitar", "D2 A2 D3 G3 B3 E4", "D{000232}", "pair", "6 4", "1 1"),
+        ("guitar", "D2 A2 D3 G3 B3 E4", "D{000232}", "root-fifth", "6 5", "1 5"),
+        ("guitar", "D2 A2 D3 G3 B3 E4", "D{000232}", "rise", "6 4 3", "1 1 5"),
+        ("guitar", "D2 A2 D3 G3 B3 E4", "D{000232}", "up-and-back", "6 5 4", "1 5 1"),
+        ("guitar", "D2 A2 D3 G3 B3 E4", "G{520003}", "pair", "6 4", "1 5"),
+        ("guitar", "D2 A2 D3 G3 B3 E4", "G{520003}", "tour", "6 4 5", "1 5 3"),
+        ("guitar", "D2 A2 D3 G3 B3 E4", "A{x02220}", "root-fifth", "5 4", "1 5"),
+        ("guitar", "D2 A2 D3 G3 B3 E4", "Em{222000}", "pair", "6 4", "1 1"),
+        ("guitar", "D2 A2 D3 F#3 A3 D4", "D{000000}", "pair", "6 4", "1 1"),
+        ("guitar", "D2 A2 D3 F#3 A3 D4", "D{000000}", "tour", "6 4 5", "1 1 5"),
+        ("guitar", "D2 A2 D3 F#3 A3 D4", "G{555555}", "root-fifth", "6 5", "1 5"),
+        ("guitar", "D2 A2 D3 F#3 A3 D4", "A{x02222}", "root-fifth", "5 4", "1 5"),
+        ("ukulele", None, "C{0003}", "pair", "4 3", "5 1"),
+        ("ukulele", None, "F{2010}", "root-fifth", "4 3", "3 5"),
+        ("ukulele", None, "Am{2000}", "string-4", "4 4", "1 1"),
+        ("ukulele-low", None, "G7{0212}", "tour", "4 3", "1 5"),
+        ("ukulele-baritone", None, "G{0003}", "pair", "4 3", "5 1"),
+        ("guitar", "A1 E2 A2 D3 G3 B3 E4", "A{0002220}", "pair", "7 5", "1 1"),
+    ],
+)
+def test_thumb_strings_in_other_tunings(
+    on: str, tuning: str | None, place: str, plan: str, strings: str, degrees: str
+) -> None:
+    """Worked out by hand for lowered, open, four-string and seven-string tunings: the rules are computed."""
+    tuned = instrument(on, tuning)
+    result = fit(ruled(make_piece(f"| {place} |", "4/4 x1: p p p p", instrument=tuned), plan))
+    basses = result.spans[0].assignment.basses
+    assert " ".join(str(choice.string) for choice in basses) == strings
+    heard = [e.degree or "x" for e in result.bars[0].events][: len(basses)]
+    assert " ".join(heard) == degrees
+
+
+def test_a_pinned_shape_that_no_hand_can_hold_is_allowed_and_flagged() -> None:
+    """The part is there all the same; the rest of the piece is as ever."""
+    result = fit(make_piece("| G | C{152637} | D |", "4/4 x1: p i m i"))
+    assert "no-grip" in codes(result)
+    assert all(bar.events for bar in result.bars)

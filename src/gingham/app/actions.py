@@ -99,6 +99,8 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("loop-end", _PLAY, "Loop ends here", "Ctrl+Shift+B", "The loop ends with the cursor’s bar"),
     ActionSpec("loop-all", _PLAY, "Loop the whole piece", "Ctrl+Shift+R", "No selected bars"),
     ActionSpec("overview", _VIEW, "Bass line and changes", "F7", "The thumb’s line and the hardest changes"),
+    ActionSpec("inspect", _VIEW, "Look at this chord", "F9", "Other shapes, to hear and to take"),
+    ActionSpec("mirror", _VIEW, "Left-handed diagrams", "Ctrl+Shift+L", "Shapes mirrored", check=True),
     ActionSpec("night", _VIEW, "Night cloth", "Ctrl+D", "Dark colours", check=True),
     ActionSpec("keys", _HELP, "Keys", "F1", "Every key"),
     ActionSpec("hand", _HELP, "Your hands", "Shift+F1", "Cautions for the hand"),

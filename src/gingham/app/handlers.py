@@ -39,6 +39,7 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "close": window.close_piece,
         "moves": window.show_moves,
         "overview": window.show_overview,
+        "inspect": window.show_inspector,
         "next-piece": lambda: view.pieces.setCurrentIndex(
             (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
         ),

@@ -68,6 +68,12 @@ class Transport(QObject):
         self._timer.start()
         self.state_changed.emit(True)
 
+    def play_once(self, results: list[Result], tempo: int) -> None:
+        """Play something short without count-in or loop, whatever is set for the piece."""
+        loop, count_in, self.loop, self.count_in = self.loop, self.count_in, False, False
+        self.play(results, tempo)
+        self.loop, self.count_in = loop, count_in
+
     def _ready_output(self) -> Output:
         if self._output is None:
             self._output, why = open_output()

@@ -29,6 +29,7 @@ from gingham.core.pieces.piece import Piece
 from gingham.words.errors import say
 
 if TYPE_CHECKING:
+    from gingham.app.views.inspector.window import InspectorWindow
     from gingham.app.views.moves.window import MovesWindow
     from gingham.app.views.overview.window import OverviewWindow
 
@@ -49,6 +50,7 @@ class MainWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = {}
         self.moves: MovesWindow | None = None
         self.overview: OverviewWindow | None = None
+        self.inspector: InspectorWindow | None = None
         self.setStatusBar(QStatusBar(self))
         self.statusBar().setSizeGripEnabled(False)
         self.exporter, self.export_bar = Exporter(self), ExportBar()
@@ -122,12 +124,17 @@ class MainWindow(QMainWindow):
                 self._remembered("click", self.transport.set_clicks),
             ),
             ("loop", self.settings.flag("loop", True), self._remembered("loop", self.playing.set_loop)),
+            (
+                "mirror",
+                self.settings.flag("mirror", False),
+                self._remembered("mirror", self.view.cards.set_mirrored),
+            ),
             ("night", self.theme.name == "night", self._set_night),
         ):
             action = self.actions_by_id[name]
             action.setChecked(default)
             action.toggled.connect(use)
-            if name in ("count-in", "click", "loop"):
+            if name in ("count-in", "click", "loop", "mirror"):
                 use(default)
         self.playing.thumb_alone_changed.connect(self.actions_by_id["thumb-alone"].setChecked)
 
@@ -347,6 +354,15 @@ class MainWindow(QMainWindow):
         self.overview.show()
         self.overview.raise_()
 
+    def show_inspector(self) -> None:
+        """Open the window that looks at one chord."""
+        from gingham.app.views.inspector.window import InspectorWindow  # not needed before it is asked for
+
+        if self.inspector is None:
+            self.inspector = InspectorWindow(self.theme, self.build, self.transport, self)
+        self.inspector.show()
+        self.inspector.raise_()
+
     def _show_setup(self, on: bool) -> None:
         self.view.show_setup(on)
         if on:
@@ -360,8 +376,9 @@ class MainWindow(QMainWindow):
         if isinstance(app, QApplication):
             themes.apply(self.theme, app)
         self.view.set_theme(self.theme)
-        if self.overview is not None:
-            self.overview.set_theme(self.theme)
+        for beside in (self.overview, self.inspector):
+            if beside is not None:
+                beside.set_theme(self.theme)
         self.build.refresh()
 
     def notify(self, text: str) -> None:

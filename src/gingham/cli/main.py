@@ -21,11 +21,12 @@ from gingham.core.formats.piece_file import load_piece
 from gingham.core.instruments.instrument import CATALOGUE, Instrument, check_capo, instrument
 from gingham.core.judging.changes import changes
 from gingham.core.judging.speed import hand_limit
-from gingham.core.music.chords import parse_chord
+from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import parse_key
+from gingham.core.music.meter import meter
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.shorthand import parse_pattern
-from gingham.core.pieces.chordline import ChordLine, parse_chord_line
+from gingham.core.pieces.chordline import ChordLine, parse_chord_line, spans
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
@@ -37,8 +38,9 @@ from gingham.core.pieces.rules import (
     parse_thumb,
 )
 from gingham.core.pieces.tempo import check_tempo, parse_swing
+from gingham.core.shapes.context import grips_for
 from gingham.core.shapes.naming import names_of
-from gingham.core.shapes.search import shapes_for
+from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.core.shapes.shape import check_shape, parse_shape
 from gingham.words.errors import say
 
@@ -80,6 +82,7 @@ def _parser() -> argparse.ArgumentParser:
     spell.add_argument("symbol")
     shapes = _command(commands, "shapes", _shapes, "playable shapes of a chord symbol, easiest first")
     shapes.add_argument("symbol")
+    shapes.add_argument("--context", metavar="LINE", help="first the shape it gets in this chord line")
     _instrument_options(shapes)
     named = _command(commands, "name", _name, "plausible symbols of a shape, best first")
     named.add_argument("shape")
@@ -165,8 +168,27 @@ def _spell(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
 def _shapes(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
     chord = _read("SYMBOL", options.symbol, parse_chord)
     on, capo = _strung(options)
-    answer = answers.shapes_answer(chord, shapes_for(chord, on, capo), on, capo)
+    found = shapes_for(chord, on, capo)
+    if options.context is not None:
+        found = _context_first(options.context, chord, found, on, capo)
+    answer = answers.shapes_answer(chord, found, on, capo)
     return answer, tables.shapes_table(answer)
+
+
+def _context_first(
+    line: str, chord: Chord, found: tuple[RankedShape, ...], on: Instrument, capo: int
+) -> tuple[RankedShape, ...]:
+    """The shapes with those first that the chord gets among the chords of a line, as they are held there."""
+    chords = _read("--context", line, lambda text: parse_chord_line(text, meter(4, 4)))
+    of = [(span.chord, span.shape) for span in spans(chords, meter(4, 4)) if span.chord is not None]
+    grips = zip(of, grips_for(of, on, capo), strict=True)
+    held = {grip.shape: grip.fretting for (other, _), grip in grips if other == chord and grip is not None}
+    first = [
+        RankedShape(ranked.shape, held[ranked.shape] or ranked.fretting, ranked.effort)
+        for ranked in found
+        if ranked.shape in held
+    ]
+    return (*first, *(ranked for ranked in found if ranked.shape not in held))
 
 
 def _name(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:

@@ -50,9 +50,31 @@ def chord_lines(result: Result, index: int) -> list[Line]:
         lines.append(Line("quiet", f"sounds {signs(on.sounding.text)} with the capo at {result.piece.capo}"))
     lines += _bass_lines(result, on)
     lines += _finger_lines(result, fitted, on)
+    lines += _walk_lines(result, index)
     lines += _heard_lines(result, fitted)
     lines += _hold_lines(result, index)
     return [*lines, *_faults(result, index), *_change_lines(result, index)]
+
+
+def _walk_lines(result: Result, index: int) -> list[Line]:
+    """Which thumb strokes walk into the next chord, and what they take the place of."""
+    steps = [
+        event
+        for bar in result.bars
+        if index in bar.spans
+        for event in bar.events
+        if event.kind == "walk" and index == max(i for i in bar.spans if _begun(result, i, bar.number, event))
+    ]
+    if not steps:
+        return []
+    places = listed([f"string {e.string} {'open' if e.fret == 0 else f'fret {e.fret}'}" for e in steps])
+    instead = listed([f"string {e.instead}" for e in steps])
+    return [Line("text", f"The thumb walks on: {places}.", f"In place of {instead}.")]
+
+
+def _begun(result: Result, index: int, bar: int, event: Event) -> bool:
+    span = result.spans[index].span
+    return (span.bar, span.at) <= (bar, event.at)
 
 
 def _change_lines(result: Result, index: int) -> list[Line]:
@@ -149,7 +171,7 @@ def _faults(result: Result, index: int) -> list[Line]:
     helps = [bring_in(result, index, degree) for degree in missing(result, index)]
     tips = [Line("quiet", bring_in_text(each)) for each in helps if each is not None]
     on = fitted.assignment
-    if on is not None and on.notes:
+    if on is not None and any(note.code == "foreign-tone" for note in on.notes):
         names = names_of(on.shape, result.piece.instrument, result.piece.capo, result.piece.shape_key(), 2)
         also = listed([signs(name.text) for name in names])
         tips += [Line("quiet", f"The shape {on.shape} would be called {also}.")] if also else []
@@ -189,7 +211,9 @@ def event_text(event: Event, capo: int = 0) -> str:
     if capo:
         place += f" (fret {event.fret + capo} on the neck)"
     note = signs(str(event.pitch.note))
-    return f"{who.capitalize()} on string {event.string} {place}: {note}, the {degree_name(event.degree or '1')}."
+    instead = f" Instead of string {event.instead}." if event.instead is not None else ""
+    what = f"{note}, the {degree_name(event.degree or '1')}"
+    return f"{who.capitalize()} on string {event.string} {place}: {what}.{instead}"
 
 
 def override_text(override: Override) -> str:

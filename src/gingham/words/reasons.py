@@ -54,6 +54,7 @@ _PROBLEMS = {
     "no-root": "{chord}: the root is never plucked.",
     "muddy": "{chord}: strings {one} and {two} ring together and sound muddy; string {clearer} is clearer.",
     "voice-unheard": "{chord}: the note that moves on string {string} is never plucked.",
+    "no-grip": "{chord}: four fingers and the thumb cannot hold {shape}.",
     "foreign-tone": "{chord}: string {string} sounds {note}, which the symbol does not name.",
 }
 _SPOTS = {

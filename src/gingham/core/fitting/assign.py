@@ -95,7 +95,7 @@ def assign(chord: Chord, grip: Grip, pattern: Pattern, setting: Setting) -> tupl
         _overruled_fingers(fingers, chosen),
         cycle_of(plan, len(by_rule)),
         plan,
-        _foreign_tones(held),
+        (*_foreign_tones(held), *_grip_notes(grip, chord)),
         None if variant is None else variant.when,
     )
     return assignment, played
@@ -121,6 +121,13 @@ def _thumb_gap(pattern: Pattern) -> float:
     if len(at) < 2:
         return float(pattern.length)
     return float(min(b - a for a, b in pairwise([*at, at[0] + pattern.length])))
+
+
+def _grip_notes(grip: Grip, chord: Chord) -> tuple[Reason, ...]:
+    """A pinned shape that no hand can hold is allowed, but said."""
+    if grip.fretting is not None:
+        return ()
+    return (Reason.of("no-grip", chord=chord.text, shape=str(grip.shape)),)
 
 
 def _overruled(choice: StringChoice, string: int | None) -> StringChoice:

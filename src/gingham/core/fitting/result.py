@@ -73,6 +73,7 @@ class Event:
 
     `at` is the straight position from the bar's start, `lane` the bass number of a thumb stroke, `slot`
     the pattern's slot it comes from. `fret` and `pitch` are None on a string that the shape mutes.
+    `instead` is the string of the stroke that a step of a walk takes the place of.
     """
 
     at: Fraction
@@ -88,6 +89,7 @@ class Event:
     slot: int
     overridden: bool = False
     silent: bool = False
+    instead: int | None = None
 
     @property
     def plucked(self) -> bool:

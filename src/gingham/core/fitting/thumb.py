@@ -66,7 +66,9 @@ def _root_fifth(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...
         return _pair(held, first, thumb)
     is_fifth = held.midi(first) % 12 == fifth.pitch_class
     wanted = held.chord.root.pitch_class if is_fifth else fifth.pitch_class
-    way = _lower(held, first, wanted, thumb) or _higher(held, first, wanted)
+    lower = _lower(held, first, wanted, thumb)
+    hard = lower is not None and lower.kind == "fuller"  # a fuller grip only if the shape has none above
+    way = (_higher(held, first, wanted) or lower) if hard else (lower or _higher(held, first, wanted))
     if way is None:
         return _pair(held, first, thumb)
     return (_by_way(held, way, "bass-root" if is_fifth else "bass-fifth"),)

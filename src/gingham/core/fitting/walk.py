@@ -98,7 +98,8 @@ class Walker:
         sounds = self.on.open_midi(string) + fret + self.capo
         degree, note, _ = one.sounding.tone_at(sounds)
         pitch = pitch_from_midi(sounds, note)
-        return replace(event, string=string, fret=fret, pitch=pitch, degree=str(degree), kind="walk")
+        changed = replace(event, string=string, fret=fret, pitch=pitch, degree=str(degree), kind="walk")
+        return replace(changed, instead=event.string)
 
 
 def _is_thumb(event: Event) -> bool:

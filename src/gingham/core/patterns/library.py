@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from gingham.core.music.meter import Meter
-from gingham.core.patterns.pattern import Pattern, Pluck
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.data import FOLDER
 
@@ -21,6 +21,13 @@ def builtin() -> tuple[tuple[str, Pattern], ...]:
 def for_meter(of: Meter) -> tuple[tuple[str, Pattern], ...]:
     """The built-in patterns in one meter."""
     return tuple((name, pattern) for name, pattern in builtin() if pattern.meter == of)
+
+
+def brush_pattern(of: Meter) -> Pattern:
+    """One slow brush of every string in a bar of any meter: to hear a shape."""
+    rest: Slot = ()
+    first: Slot = (Sweep("brush-down", (10, 1)),)
+    return Pattern(of, (1,), (first, *(rest for _ in of.groups[1:])))
 
 
 def pattern_for(of: Meter) -> tuple[str, Pattern]:

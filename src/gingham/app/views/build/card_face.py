@@ -43,9 +43,10 @@ class CardFace:
     barre: Barre | None
     selected: bool
     focused: bool
+    mirrored: bool = False
 
 
-def face_of(result: Result, index: int, selected: bool, focused: bool) -> CardFace:
+def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored: bool = False) -> CardFace:
     """What the card of a chord shows."""
     fitted = result.spans[index]
     chord, on = fitted.span.chord, fitted.assignment
@@ -65,29 +66,39 @@ def face_of(result: Result, index: int, selected: bool, focused: bool) -> CardFa
         for i, (fret, finger) in enumerate(zip(frets, fingers, strict=True))
     )  # fmt: skip
     barre = on.fretting.barre if on.fretting is not None else None
-    return CardFace(name, (*sounds, length), thumb_text(on), "", dots, barre, selected, focused)
+    return CardFace(name, (*sounds, length), thumb_text(on), "", dots, barre, selected, focused, mirrored)
 
 
 @dataclass(frozen=True, slots=True)
 class Diagram:
-    """Where a shape's strings and frets lie inside `area`; strings run down, string 1 on the right."""
+    """Where strings and frets lie inside `area`; strings run down, string 1 right (mirrored: left)."""
 
     area: QRectF
     strings: int
+    mirrored: bool = False
+    rows: int = _FRETS
 
     def x(self, string: int) -> float:
-        """The line of a string."""
+        """The line of a string; mirrored for a player whose other hand frets."""
+        if self.mirrored:
+            return self.area.left() + (string - 1) * self.area.width() / (self.strings - 1)
         return self.area.right() - (string - 1) * self.area.width() / (self.strings - 1)
 
     def y(self, fret: float) -> float:
         """The line of a fret, counted from the diagram's top."""
-        return self.area.top() + fret * self.area.height() / _FRETS
+        return self.area.top() + fret * self.area.height() / self.rows
 
 
 def first_fret(frets: tuple[int | None, ...]) -> int:
     """The fret that a diagram begins at: 1 unless the shape goes beyond the fourth fret."""
     held = [fret for fret in frets if fret]
     return 1 if not held or max(held) <= _FRETS else min(held)
+
+
+def rows_of(face: CardFace) -> int:
+    """How many frets a diagram shows: four, or as many as the shape spans."""
+    frets = tuple(dot.fret for dot in face.dots)
+    return max(_FRETS, max((fret for fret in frets if fret), default=0) - first_fret(frets) + 1)
 
 
 @lru_cache(maxsize=256)
@@ -114,7 +125,7 @@ def _paint_card(p: QPainter, rect: QRectF, theme: Theme, face: CardFace) -> None
     _paint_words(p, QRectF(rect.left() + 11, rect.top() + 6, width, rect.height() - 12), theme, face)
     if face.dots:
         area = QRectF(rect.left() + 125, rect.top() + 25, 65, rect.height() - 36)
-        _paint_shape(p, Diagram(area, len(face.dots)), theme, face)
+        _paint_shape(p, Diagram(area, len(face.dots), face.mirrored, rows_of(face)), theme, face)
 
 
 def _paint_words(p: QPainter, area: QRectF, theme: Theme, face: CardFace) -> None:
@@ -131,7 +142,7 @@ def _paint_shape(p: QPainter, grid: Diagram, theme: Theme, face: CardFace) -> No
     p.setPen(QPen(QColor(theme.string), 1.0))
     for string in range(1, grid.strings + 1):
         p.drawLine(QLineF(grid.x(string), area.top(), grid.x(string), area.bottom()))
-    for fret in range(_FRETS + 1):
+    for fret in range(grid.rows + 1):
         p.drawLine(QLineF(area.left(), grid.y(fret), area.right(), grid.y(fret)))
     if base == 1:
         p.setPen(QPen(QColor(theme.ink), 2.6))

@@ -32,6 +32,7 @@ class CardStrip(QWidget):
         self.theme = theme
         self.result: Result | None = None
         self.current = -1
+        self.mirrored = False
         self._offset = 0.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -55,6 +56,11 @@ class CardStrip(QWidget):
             chord = self.result.spans[index].span.chord
             self.setAccessibleDescription(chord.text if chord is not None else "silence")
         self._scroll_to_current()
+        self.update()
+
+    def set_mirrored(self, mirrored: bool) -> None:
+        """Diagrams for a player whose right hand frets."""
+        self.mirrored = mirrored
         self.update()
 
     def set_theme(self, theme: Theme) -> None:
@@ -125,7 +131,7 @@ class CardStrip(QWidget):
         device = p.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
         here = index == self.current
-        face = face_of(result, index, here, here and self.hasFocus())
+        face = face_of(result, index, here, here and self.hasFocus(), self.mirrored)
         rect = self.card_rect(index)
         p.drawPixmap(rect.topLeft() - QPointF(1, 1), card_pixmap(face, self.theme, rect.height(), ratio))
 

@@ -205,6 +205,14 @@ def own_choice_sign(p: QPainter, rect: QRectF, theme: Theme) -> None:
     p.drawRoundedRect(rect.adjusted(-3, -3, 3, 3), 7, 7)
 
 
+def walk_sign(p: QPainter, rect: QRectF, theme: Theme) -> None:
+    """Two small steps under a mark: the thumb walks into the next chord."""
+    p.setPen(QPen(QColor(theme.ink), 1.6))
+    x, y = rect.center().x() - 6, rect.bottom() + 5
+    steps = [QPointF(x, y), QPointF(x + 4, y), QPointF(x + 4, y - 2.5), QPointF(x + 8, y - 2.5)]
+    p.drawPolyline([*steps, QPointF(x + 8, y - 5), QPointF(x + 12, y - 5)])
+
+
 def fault_sign(p: QPainter, rect: QRectF, theme: Theme) -> None:
     """A strong edge and an exclamation mark on a mark that cannot be played as it stands."""
     p.setPen(QPen(QColor(theme.fault), 2.0))

@@ -193,6 +193,8 @@ class ResultCanvas(TimeCanvas):
         marks.finger_mark(p, rect, self.theme, event.finger or "i", words, look)
         if event.accent and not event.silent:
             marks.accent_sign(p, rect, self.theme, event.accent)
+        if event.kind == "walk":
+            marks.walk_sign(p, rect, self.theme)
         if event.overridden:
             marks.own_choice_sign(p, rect, self.theme)
         if fault:

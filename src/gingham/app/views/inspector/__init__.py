@@ -1,0 +1,1 @@
+"""Looking at one chord: its shapes, to hear and to take."""

@@ -1,0 +1,210 @@
+"""The chord under the cursor: its tones, its shapes as cards to hear and to take, their other names."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QShowEvent
+from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from gingham.app.theme import SIZES, Theme
+from gingham.app.transport import Transport
+from gingham.app.views.build import marks
+from gingham.app.views.build.card_face import CardFace, Dot, card_pixmap
+from gingham.app.views.build.controller import BuildController
+from gingham.core.fitting.fit import fit
+from gingham.core.fitting.result import Assignment, Result
+from gingham.core.patterns.library import brush_pattern
+from gingham.core.pieces.chordline import ChordLine, Place
+from gingham.core.pieces.edits import replace_chord, set_chords
+from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.shapes.naming import names_of
+from gingham.core.shapes.search import RankedShape, shapes_for
+from gingham.words.names import listed, short_degree, signs
+
+_COLUMNS, _ROWS = 4, 3
+_HEARD_BPM = 60
+
+
+class ShapeGrid(QWidget):
+    """Shapes of one chord as cards, the easiest first; one is chosen."""
+
+    chosen = Signal(int)
+    taken = Signal(int)
+    heard = Signal(int)
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = theme
+        self.faces: list[CardFace] = []
+        self.current = 0
+        step = (SIZES.card_width + SIZES.gap, SIZES.card_height + SIZES.gap)
+        self.setFixedSize(round(_COLUMNS * step[0]), round(_ROWS * step[1]))
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Shapes of this chord, the easiest first")
+
+    def show_faces(self, faces: list[CardFace], current: int) -> None:
+        """Other shapes."""
+        self.faces, self.current = faces, current
+        self.update()
+
+    def rect_of(self, index: int) -> QRectF:
+        """Where a card lies."""
+        row, column = divmod(index, _COLUMNS)
+        step = (SIZES.card_width + SIZES.gap, SIZES.card_height + SIZES.gap)
+        return QRectF(column * step[0], row * step[1], SIZES.card_width, SIZES.card_height)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The cards, the chosen one with a strong edge."""
+        with marks.painting(self) as p:
+            for index, face in enumerate(self.faces):
+                here = index == self.current
+                shown = replace(face, selected=here, focused=here and self.hasFocus())
+                pixmap = card_pixmap(shown, self.theme, SIZES.card_height - 2, self.devicePixelRatioF())
+                p.drawPixmap(QPointF(self.rect_of(index).topLeft()), pixmap)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """A click chooses and sounds a shape."""
+        for index in range(len(self.faces)):
+            if self.rect_of(index).contains(event.position()):
+                self._choose(index)
+                self.heard.emit(index)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """A double click takes it."""
+        self.taken.emit(self.current)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows choose, Space sounds, Enter takes."""
+        steps = {
+            Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -_COLUMNS, Qt.Key.Key_Down: _COLUMNS,
+        }  # fmt: skip
+        by = steps.get(Qt.Key(event.key()))
+        if by is not None:
+            if 0 <= self.current + by < len(self.faces):
+                self._choose(self.current + by)
+        elif event.key() == Qt.Key.Key_Space:
+            self.heard.emit(self.current)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.taken.emit(self.current)
+        else:
+            super().keyPressEvent(event)
+
+    def _choose(self, index: int) -> None:
+        self.current = index
+        self.update()
+        self.chosen.emit(index)
+
+
+class InspectorWindow(QDialog):
+    """Stays beside the main window and follows the cursor."""
+
+    def __init__(
+        self, theme: Theme, build: BuildController, transport: Transport, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Chord")
+        self._build, self._transport = build, transport
+        self._shapes: tuple[RankedShape, ...] = ()
+        self.head = QLabel()
+        self.head.setWordWrap(True)
+        self.grid = ShapeGrid(theme)
+        self.about = QLabel()
+        self.about.setWordWrap(True)
+        self.hear = QPushButton("Hear it   Space")
+        self.take = QPushButton("Hold this shape   Enter")
+        self.hear.clicked.connect(lambda _on: self.hear_shape(self.grid.current))
+        self.take.clicked.connect(lambda _on: self.take_shape(self.grid.current))
+        row = QHBoxLayout()
+        row.addWidget(self.hear)
+        row.addWidget(self.take)
+        row.addStretch(1)
+        column = QVBoxLayout(self)
+        for part in (self.head, self.grid, self.about):
+            column.addWidget(part)
+        column.addLayout(row)
+        self.grid.chosen.connect(self._show_about)
+        self.grid.heard.connect(self.hear_shape)
+        self.grid.taken.connect(self.take_shape)
+        build.shown.connect(self._refresh)
+        for canvas in (build.view.result, build.view.pattern):
+            canvas.column_chosen.connect(lambda _column: self._refresh())
+        build.view.cards.chosen.connect(lambda _index: self._refresh())
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another cloth."""
+        self.grid.theme = theme
+        self.grid.update()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Show the chord under the cursor."""
+        super().showEvent(event)
+        self._refresh()
+        self.grid.setFocus()
+
+    def _refresh(self) -> None:
+        on, result = self._build.assignment(), self._build.result
+        if not self.isVisible() or on is None or result is None:
+            return
+        piece = result.piece
+        found = shapes_for(on.chord, piece.instrument, piece.capo)
+        self._shapes = found[: _COLUMNS * _ROWS]
+        sounds = f", sounds {signs(on.sounding.text)} with the capo at {piece.capo}" if piece.capo else ""
+        tones = listed([f"{signs(str(note))} ({short_degree(str(d))})" for d, note in on.chord.tones])
+        self.head.setText(f"<b>{signs(on.chord.text)}</b>{sounds}: {tones}")
+        current = next((i for i, r in enumerate(self._shapes) if r.shape == on.shape), 0)
+        mirrored = self._build.view.cards.mirrored
+        self.grid.show_faces([_face(each, on, result, mirrored) for each in self._shapes], current)
+        self._show_about(current)
+
+    def _show_about(self, index: int) -> None:
+        result = self._build.result
+        if result is None or not 0 <= index < len(self._shapes):
+            return
+        ranked, piece = self._shapes[index], result.piece
+        names = names_of(ranked.shape, piece.instrument, piece.capo, piece.shape_key(), 4)
+        also = listed([signs(name.text) for name in names])
+        neck = ""
+        if piece.capo:
+            frets = [f + piece.capo for f in ranked.shape.frets if f]
+            neck = f" On the neck the fingers stand at frets {min(frets)} to {max(frets)}." if frets else ""
+        self.about.setText(f"{ranked.shape}: effort {ranked.effort:g} fingers. Its names: {also}.{neck}")
+
+    def take_shape(self, index: int) -> None:
+        """Pin a shape where the chord enters."""
+        build, span = self._build, self._build.span_index()
+        if build.result is not None and span >= 0 and 0 <= index < len(self._shapes):
+            where, on = build.result.spans[span].span, build.result.spans[span].assignment
+            if on is not None:
+                shape = self._shapes[index].shape
+                build.edit("Shape", replace_chord(build.piece, build.section, where, on.chord.text, shape))
+
+    def hear_shape(self, index: int) -> None:
+        """Brush the shape once, as it sounds."""
+        on, result = self._build.assignment(), self._build.result
+        if on is not None and result is not None and 0 <= index < len(self._shapes):
+            piece = heard_piece(result.piece, on.chord.text, self._shapes[index])
+            self._transport.play_once([fit(piece)], _HEARD_BPM)
+
+
+def heard_piece(piece: Piece, symbol: str, ranked: RankedShape) -> Piece:
+    """One bar in which a shape is brushed once."""
+    pattern = brush_pattern(piece.meter)
+    section = replace(piece.sections[0], pattern="Brush", repeats=1, thumb=None)
+    bare = replace(
+        piece, sections=(section,), patterns=(NamedPattern("Brush", pattern),), overrides=(),
+        rules=replace(piece.rules, walk=False),
+    )  # fmt: skip
+    return set_chords(bare, 0, ChordLine(((Place(symbol, ranked.shape),),)))
+
+
+def _face(ranked: RankedShape, on: Assignment, result: Result, mirrored: bool) -> CardFace:
+    """The card of an alternative: every string that sounds is drawn as needed."""
+    frets, fingers = ranked.shape.frets, ranked.fretting.fingers
+    dots = tuple(
+        Dot(len(frets) - i, fret, finger, fret is not None)
+        for i, (fret, finger) in enumerate(zip(frets, fingers, strict=True))
+    )
+    quiet = (f"effort {ranked.effort:g}", "held now" if ranked.shape == on.shape else "")
+    return CardFace(str(ranked.shape), quiet, "", "", dots, ranked.fretting.barre, False, False, mirrored)
