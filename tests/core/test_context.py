@@ -69,7 +69,7 @@ def test_no_other_choice_is_cheaper(line: str) -> None:
     best = min(total(states) for states in product(starts, *options[1:]))
     chosen = grips_for(chords, GUITAR)
     efforts = {state.grip: state.effort for states in options for state in states}
-    picked = [context._State(grip, efforts[grip]) for grip in chosen]
+    picked = [context._state(grip.shape, grip.fretting, efforts[grip]) for grip in chosen]
     assert total(picked) == pytest.approx(best)
 
 

@@ -60,7 +60,8 @@ class _Context:
     Keys use the identity of values that the context itself keeps alive.
     """
 
-    played: dict[tuple[str, Grip | None], _Played | None] = field(default_factory=dict)
+    played: dict[tuple[str, int], _Played | None] = field(default_factory=dict)
+    grips: list[Grip | None] = field(default_factory=list)
     stretches: dict[tuple[int, Stretch, Carry], StretchFit] = field(default_factory=dict)
     summaries: dict[tuple[int, ...], _Summary] = field(default_factory=dict)
     joined: dict[tuple[int, ...], tuple[tuple[Event, ...], tuple[Problem, ...]]] = field(default_factory=dict)
@@ -248,8 +249,9 @@ class _Fitter:
     def _played(self, span: Span, grip: Grip | None) -> _Played | None:
         if span.chord is None:
             return None
-        key = (span.chord.text, grip)
+        key = (span.chord.text, id(grip))
         if key not in self.context.played:
+            self.context.grips.append(grip)  # kept alive, so that its identity stays its own
             self.context.played[key] = self._assign(span, span.chord, grip)
         return self.context.played[key]
 

@@ -8,8 +8,9 @@ the least total. A finger that stays where it is counts for the change, one that
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
+from operator import add
 
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
@@ -38,6 +39,8 @@ class Grip:
 class _State:
     grip: Grip
     effort: float
+    places: dict[int, tuple[int, int]] = field(compare=False, repr=False)
+    lowest: int = field(compare=False, repr=False)
 
 
 def grips_for(
@@ -47,7 +50,13 @@ def grips_for(
 
     A chord given with a shape keeps that shape (the player's pin); only its fingers are chosen.
     """
-    options = [_states(chord, pinned, on, capo) for chord, pinned in chords]
+    known_states: dict[tuple[str, Shape | None], tuple[_State, ...]] = {}
+    options = []
+    for chord, pinned in chords:
+        key = (chord.text, pinned)
+        if key not in known_states:
+            known_states[key] = _states(chord, pinned, on, capo)
+        options.append(known_states[key])
     known = [index for index, states in enumerate(options) if states]
     chosen = _cheapest([options[index] for index in known]) if known else []
     out: list[Grip | None] = [None] * len(options)
@@ -61,15 +70,18 @@ def _states(chord: Chord, pinned: Shape | None, on: Instrument, capo: int) -> tu
     """What one chord offers."""
     if pinned is not None:
         ways = frettings(pinned)[:_WAYS]
-        return tuple(_State(Grip(pinned, way), way.cost) for way in ways) or (
-            _State(Grip(pinned, None), 0.0),
-        )
+        return tuple(_state(pinned, way, way.cost) for way in ways) or (_state(pinned, None, 0.0),)
     found = shapes_for(chord, on, capo)[:_SHAPES]
     return tuple(
-        _State(Grip(ranked.shape, way), ranked.effort - ranked.fretting.cost + way.cost)
+        _state(ranked.shape, way, ranked.effort - ranked.fretting.cost + way.cost)
         for ranked in found
         for way in frettings(ranked.shape)[:_WAYS]
     )
+
+
+def _state(shape: Shape, way: Fretting | None, effort: float) -> _State:
+    grip = Grip(shape, way)
+    return _State(grip, effort, _places(grip), _lowest(shape))
 
 
 def _cheapest(options: list[tuple[_State, ...]]) -> list[_State]:
@@ -80,57 +92,69 @@ def _cheapest(options: list[tuple[_State, ...]]) -> list[_State]:
     """
     if len(options) == 1:
         return [min(options[0], key=lambda state: state.effort)]
+    walk = _Walk()
     if len(options) > _LONG:
-        return _walk(options[0], options, None)[1]
+        return walk.cheapest(options[0], options, None)[1]
     starts = sorted(options[0], key=lambda state: state.effort)[:_SEAM_STATES]
-    return min((_walk((start,), options, start) for start in starts), key=lambda run: run[0])[1]
+    runs = [walk.cheapest((start,), options, start) for start in starts]
+    return min(runs, key=lambda run: run[0])[1]
 
 
-def _walk(
-    first: tuple[_State, ...], options: list[tuple[_State, ...]], seam: _State | None
-) -> tuple[float, list[_State]]:
-    """Forward over all chords with the cheapest way to each state, then back along it."""
-    totals, row = [state.effort for state in first], first
-    steps: list[list[int]] = []
-    for states in options[1:]:
-        edges = _edges(row, states)
-        came, sums = [], []
-        for index, state in enumerate(states):
-            cost, best = min(
-                (total + edge[index], i) for i, (total, edge) in enumerate(zip(totals, edges, strict=True))
-            )
-            came.append(best)
-            sums.append(cost + state.effort)
-        steps.append(came)
-        totals, row = sums, states
-    if seam is not None:
-        closing = _edges(row, (seam,))
-        totals = [total + edge[0] for total, edge in zip(totals, closing, strict=True)]
-    last = min(range(len(totals)), key=totals.__getitem__)
-    path = [last]
-    for came in reversed(steps):
-        path.append(came[path[-1]])
-    path.reverse()
-    return totals[last], [(first, *options[1:])[k][index] for k, index in enumerate(path)]
+class _Walk:
+    """Walks over the rows of states; the costs of changes between two rows are worked out once."""
 
+    def __init__(self) -> None:
+        # By identity: the rows are kept alive by the caller, and hashing whole grips would cost more.
+        self._known: dict[tuple[int, int], list[list[float]]] = {}
+        self._kept: list[tuple[_State, ...]] = []
 
-@lru_cache(maxsize=4096)
-def _edges(row: tuple[_State, ...], states: tuple[_State, ...]) -> tuple[tuple[float, ...], ...]:
-    """The cost of every change between two rows of states."""
-    return tuple(tuple(_CHANGE * change_cost(a.grip, b.grip) for b in states) for a in row)
+    def cheapest(
+        self, first: tuple[_State, ...], options: list[tuple[_State, ...]], seam: _State | None
+    ) -> tuple[float, list[_State]]:
+        """Forward over all chords with the cheapest way to each state, then back along it."""
+        totals, row = [state.effort for state in first], first
+        steps: list[list[int]] = []
+        for states in options[1:]:
+            came, sums = [], []
+            for state, column in zip(states, self._columns(row, states), strict=True):
+                ways = list(map(add, totals, column))
+                cost = min(ways)
+                came.append(ways.index(cost))
+                sums.append(cost + state.effort)
+            steps.append(came)
+            totals, row = sums, states
+        if seam is not None:
+            totals = list(map(add, totals, self._columns(row, (seam,))[0]))
+        last = min(range(len(totals)), key=totals.__getitem__)
+        path = [last]
+        for came in reversed(steps):
+            path.append(came[path[-1]])
+        path.reverse()
+        return totals[last], [(first, *options[1:])[k][index] for k, index in enumerate(path)]
+
+    def _columns(self, row: tuple[_State, ...], states: tuple[_State, ...]) -> list[list[float]]:
+        """For each state the cost of coming to it from every state of the row before."""
+        key = (id(row), id(states))
+        if key not in self._known:
+            self._kept += [row, states]
+            self._known[key] = [[_CHANGE * _cost(a, b) for a in row] for b in states]
+        return self._known[key]
 
 
 def change_cost(before: Grip, after: Grip) -> float:
     """What a change asks of the fretting hand, in fingers; negative where guide fingers make it easier."""
-    if before.shape == after.shape and before.fretting == after.fretting:
+    return _cost(_state(before.shape, before.fretting, 0.0), _state(after.shape, after.fretting, 0.0))
+
+
+def _cost(before: _State, after: _State) -> float:
+    one, other = before.places, after.places
+    if one == other and before.grip == after.grip:
         return _SAME
-    one, other = _places(before), _places(after)
     total = _block_cost(one, other)
     if total is None:
         total = sum(_finger_cost(one.get(finger), place) for finger, place in other.items())
-    low, low_after = _lowest(before.shape), _lowest(after.shape)
-    if low and low_after:
-        total += _HAND * abs(low - low_after)
+    if before.lowest and after.lowest:
+        total += _HAND * abs(before.lowest - after.lowest)
     return total
 
 
@@ -155,7 +179,6 @@ def _finger_cost(before: tuple[int, int] | None, after: tuple[int, int]) -> floa
     return (_MOVE if strings else _SLIDE) + _PER_STRING * strings + _PER_FRET * frets
 
 
-@lru_cache(maxsize=8192)
 def _places(grip: Grip) -> dict[int, tuple[int, int]]:
     """Where each finger stands: (highest string number it holds, fret)."""
     out: dict[int, tuple[int, int]] = {}

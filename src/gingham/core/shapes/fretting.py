@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations, pairwise
+from operator import itemgetter
 
 from gingham.core.shapes.shape import Shape
 
@@ -57,25 +58,28 @@ def frettings(shape: Shape) -> tuple[Fretting, ...]:
     """The ways to hold `shape` with four fingers, or with the thumb over the neck, easiest first."""
     count = len(shape.frets)
     held = [(fret, count - i) for i, fret in enumerate(shape.frets) if fret]
-    ways = [*_without_barre(shape, held), *_with_barre(shape, held)]
+    if not held:
+        return (Fretting((0,) * count, None, 0.0),)
+    ways = [*_without_barre(held), *_with_barre(shape, held)]
     if _thumb_may(shape, held):
         ways += _thumb_over(shape, held)
-    ways.sort(key=lambda way: way.cost)
-    return tuple(way for way in ways if way.cost <= ways[0].cost + _WORTH_TRYING)[:_MOST_WAYS]
+    ways.sort(key=itemgetter(0))
+    worth = [way for way in ways[:_MOST_WAYS] if way[0] <= ways[0][0] + _WORTH_TRYING]
+    return tuple(_build(shape, *way) for way in worth)
 
 
-def _without_barre(shape: Shape, held: list[tuple[int, int]]) -> list[Fretting]:
+_Way = tuple[float, dict[int, int], Barre | None]
+"""Cost, finger by string, barre: a way to hold a shape before it is built."""
+
+
+def _without_barre(held: list[tuple[int, int]]) -> list[_Way]:
     if len(held) > 4:
         return []
-    if not held:
-        return [Fretting((0,) * len(shape.frets), None, 0.0)]
-    return [
-        _build(shape, fingers, None, FINGER * len(held) + strain)
-        for fingers, strain in _places(held, (1, 2, 3, 4))
-    ]
+    base = FINGER * len(held)
+    return [(base + strain, fingers, None) for fingers, strain in _places(held, (1, 2, 3, 4))]
 
 
-def _with_barre(shape: Shape, held: list[tuple[int, int]], least: int = _BARRE_FROM) -> list[Fretting]:
+def _with_barre(shape: Shape, held: list[tuple[int, int]], least: int = _BARRE_FROM) -> list[_Way]:
     if len(held) < least:
         return []
     fret = min(held)[0]
@@ -87,24 +91,24 @@ def _with_barre(shape: Shape, held: list[tuple[int, int]], least: int = _BARRE_F
     if len(rest) > 3:
         return []
     base = FINGER * (1 + len(rest)) + _BARRE + _BARRE_WIDTH * (high - low)
-    return [
-        _build(shape, fingers | dict.fromkeys(under, 1), Barre(fret, high, low), base + strain)
-        for fingers, strain in (_places(rest, (2, 3, 4), base=fret) if rest else [({}, 0.0)])
-    ]
+    barre, index = Barre(fret, high, low), dict.fromkeys(under, 1)
+    found = _places(rest, (2, 3, 4), base=fret) if rest else [({}, 0.0)]
+    return [(base + strain, fingers | index, barre) for fingers, strain in found]
 
 
 def _thumb_may(shape: Shape, held: list[tuple[int, int]]) -> bool:
     """Whether the thumb can come over the neck: six strings, the lowest one near the other fingers' frets."""
     low = shape.frets[0]
+    if len(shape.frets) != 6 or not low:
+        return False
     others = [fret for fret, string in held if string != 6]
-    return len(shape.frets) == 6 and bool(low) and bool(others) and abs(min(others) - (low or 0)) <= 1
+    return bool(others) and abs(min(others) - low) <= 1
 
 
-def _thumb_over(shape: Shape, held: list[tuple[int, int]]) -> list[Fretting]:
+def _thumb_over(shape: Shape, held: list[tuple[int, int]]) -> list[_Way]:
     rest = [place for place in held if place[1] != 6]
-    inner = Shape((None, *shape.frets[1:]))
-    ways = [*_without_barre(inner, rest), *_with_barre(inner, rest, least=2)]
-    return [Fretting((THUMB, *way.fingers[1:]), way.barre, round(way.cost + _THUMB_OVER, 3)) for way in ways]
+    ways = [*_without_barre(rest), *_with_barre(shape, rest, least=2)]
+    return [(cost + _THUMB_OVER, fingers | {6: THUMB}, barre) for cost, fingers, barre in ways]
 
 
 def _places(
@@ -115,21 +119,28 @@ def _places(
     Along one fret the lower finger takes the higher string number, as the hand lies by itself.
     """
     order = sorted(held, key=lambda place: (place[0], -place[1]))
+    strings = [string for _, string in order]
+    ways = _strains(tuple(fret for fret, _ in order), available, base)
+    return [(dict(zip(strings, fingers, strict=True)), cost) for cost, fingers in ways]
+
+
+@lru_cache(maxsize=8192)
+def _strains(
+    frets: tuple[int, ...], available: tuple[int, ...], base: int | None
+) -> tuple[tuple[float, tuple[int, ...]], ...]:
+    """The strain of every way to lay fingers on ascending frets, the least first; strings do not matter."""
 
     def strain(fingers: tuple[int, ...]) -> float:
-        places = [(fret, finger) for (fret, _), finger in zip(order, fingers, strict=True)]
+        places = list(zip(frets, fingers, strict=True))
         if base is not None:
             places.insert(0, (base, 1))
+        elif len(frets) == 1:  # one finger alone: the one that lies over its fret
+            return _LATE_START * abs(fingers[0] - min(frets[0], 3))
         apart = sum(_apart(*pair) for pair in pairwise(places))
-        if len(order) == 1 and base is None:  # one finger alone: the one that lies over its fret
-            return _LATE_START * abs(fingers[0] - min(order[0][0], 3))
         return apart + _LITTLE_FINGER * (4 in fingers) + _unusual(fingers, base)
 
-    ways = sorted((round(strain(fingers), 6), fingers) for fingers in combinations(available, len(order)))
-    return [
-        ({string: finger for (_, string), finger in zip(order, fingers, strict=True)}, cost)
-        for cost, fingers in ways
-    ]
+    ways = ((round(strain(fingers), 6), fingers) for fingers in combinations(available, len(frets)))
+    return tuple(sorted(ways))
 
 
 def _unusual(fingers: tuple[int, ...], base: int | None) -> float:
@@ -146,6 +157,6 @@ def _apart(lower: tuple[int, int], upper: tuple[int, int]) -> float:
     return _STRETCH * beyond if beyond > 0 else _CROWD * max(0, -beyond - 1)
 
 
-def _build(shape: Shape, fingers: dict[int, int], barre: Barre | None, cost: float) -> Fretting:
+def _build(shape: Shape, cost: float, fingers: dict[int, int], barre: Barre | None) -> Fretting:
     count = len(shape.frets)
     return Fretting(tuple(fingers.get(count - i, 0) for i in range(count)), barre, round(cost, 3))

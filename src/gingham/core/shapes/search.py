@@ -110,7 +110,7 @@ def _least_effort(shape: Shape) -> float:
     """A bound that `effort` never goes below, from what can be seen at a glance."""
     frets = shape.frets
     fretted = [fret for fret in frets if fret]
-    total = _silence(shape)
+    total = _silence(shape, shape.sounding)
     if fretted:
         low = min(fretted)
         thumb = bool(frets[0]) and len(frets) == 6
@@ -119,11 +119,10 @@ def _least_effort(shape: Shape) -> float:
     return total
 
 
-def _silence(shape: Shape) -> float:
+def _silence(shape: Shape, sounding: tuple[int, ...]) -> float:
     """What silent strings cost."""
-    sounding = shape.sounding
     bass, treble = len(shape.frets) - sounding[0], sounding[-1] - 1
-    return _SILENT_BASS[min(bass, 3)] + _SILENT_TREBLE * treble + _SILENT_INSIDE * _inner_mutes(shape)
+    return _SILENT_BASS[min(bass, 3)] + _SILENT_TREBLE * treble + _SILENT_INSIDE * _inner_mutes(sounding)
 
 
 def _place(fretted: list[int]) -> float:
@@ -189,7 +188,7 @@ def _walk(want: _Wanted) -> list[Shape]:
         frets.pop()
 
     step(0, 99, 0, want.required, 0, 0)
-    return [shape for shape in out if _inner_mutes(shape) <= 1]
+    return [shape for shape in out if _inner_mutes(shape.sounding) <= 1]
 
 
 def _fingers_reach(frets: list[int | None], low: int) -> bool:
@@ -206,8 +205,7 @@ def _fingers_reach(frets: list[int | None], low: int) -> bool:
     return 0 not in frets[first : len(frets) - frets[::-1].index(low)]
 
 
-def _inner_mutes(shape: Shape) -> int:
-    sounding = shape.sounding
+def _inner_mutes(sounding: tuple[int, ...]) -> int:
     return sum(a - b - 1 for a, b in pairwise(sounding))
 
 
@@ -220,7 +218,7 @@ def effort(chord: Chord, shape: Shape, held: Fretting, on: Instrument) -> float:
     """What the shape asks of the fretting hand and of the ear, in fingers (1.0 = one finger to set)."""
     sounding = shape.sounding
     fretted = [fret for fret in shape.frets if fret]
-    total = held.cost + _silence(shape)
+    total = held.cost + _silence(shape, sounding)
     if fretted:
         total += _place(fretted)
         if 0 in shape.frets:
