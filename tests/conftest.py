@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import os
 import threading
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings as hypothesis_settings
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from gingham.app import theme
@@ -19,6 +21,12 @@ from gingham.core.music.meter import meter
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
+
+# No test asserts a time. A campaign of thousands: GINGHAM_EXAMPLES=4000 ./scripts/test tests/core -k random
+hypothesis_settings.register_profile(
+    "gingham", deadline=None, max_examples=int(os.environ.get("GINGHAM_EXAMPLES", "100"))
+)
+hypothesis_settings.load_profile("gingham")
 
 HEARTH = "4/4 x2: p+m . p i ; p m p i"
 

@@ -205,5 +205,33 @@ def test_a_walk_is_shown_and_says_what_it_replaces(qtbot, window) -> None:
     at = QPoint(round(canvas.axis.columns[6].middle), round(canvas.rows().y(5)))
     assert "Instead of string 4." in canvas.words_at(at)
     assert canvas.grab().toImage() != plain
+    window.actions_by_id["thumb-root-fifth"].trigger()
+    assert str(window.document.piece.rules.thumb) == "root-fifth+walk"
+    window.document.stack.undo()
+    with qtbot.waitSignal(window.build.shown):
+        window.actions_by_id["chord-walk"].trigger()
+    assert "walks on" not in window.view.reasons.words.text()
+    assert "walking out" not in window.view.reasons._exceptions.itemAt(1).widget().text()
+    with qtbot.waitSignal(window.build.shown):
+        window.actions_by_id["chord-walk"].trigger()
+    assert window.document.piece.overrides == ()
     canvas.pluck_moved.emit(6, 5, 4)
     assert not window.view.ask.isVisible() and "set-up" in window.statusBar().currentMessage()
+
+
+def test_the_change_between_two_cards_is_shown_and_told(qtbot, window) -> None:
+    """A bar in the gap, higher and in the colour of faults where it is hard; words under the pointer."""
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit(
+            "Chords", make_piece("| G{320003} | Bm{x24432} | Bm7{x24232} |", EIGHTHS, tempo=300)
+        )
+    cards = window.view.cards
+    second = cards.card_rect(1)
+    gap = QPoint(round(second.left() - 5), round(second.bottom() - 3))
+    image = cards.grab().toImage()
+    assert image.pixelColor(gap).name() == window.theme.fault.lower()
+    assert cards.words_at(gap).startswith("G to Bm, bar 2.")
+    assert cards.words_at(QPoint(20, 20)) == ""
+    easy = cards.card_rect(2)
+    high = image.pixelColor(QPoint(round(easy.left() - 5), round(easy.top() + 10))).name()
+    assert high != window.theme.fault.lower()

@@ -46,7 +46,7 @@ FULL = make_piece(
         ThumbOverride("G", parse_shape("320003"), parse_thumb("root-fifth")),
     ),
 )
-FULL = replace(FULL, sections=(replace(FULL.sections[0], thumb=parse_thumb("rise"), repeats=3),))
+FULL = replace(FULL, sections=(replace(FULL.sections[0], thumb=parse_thumb("rise+walk"), repeats=3),))
 
 
 @pytest.mark.parametrize("piece", [FULL, make_piece("| G |"), *(d.piece for d in demo_documents())])

@@ -17,9 +17,16 @@ from gingham.core.judging.relations import Relation, relations, staying_fingers
 from gingham.core.music.pitch import parse_pitch
 from gingham.core.music.roughness import roughness
 from gingham.core.pieces.chordline import print_chord_line
-from gingham.core.pieces.edits import add_override, replace_chord
+from gingham.core.pieces.edits import (
+    add_override,
+    replace_chord,
+    set_chord_thumb,
+    set_section_thumb,
+    set_walk,
+)
 from gingham.core.pieces.piece import ChordOverride
 from gingham.core.pieces.rules import Rules, parse_thumb
+from gingham.core.shapes.shape import parse_shape
 from gingham.words.standin import standin_text
 from tests.conftest import make_piece
 
@@ -65,7 +72,7 @@ def test_a_muddy_pair_is_named_with_the_clearer_string() -> None:
 )
 def test_the_thumb_walks_into_the_next_bass(line: str, bar: int, places: list[tuple[int, int]]) -> None:
     """G to C as the design says: string 5 open, fret 2, then fret 3; never the chord's first pluck."""
-    piece = replace(make_piece(line, EIGHTHS), rules=Rules(walk=True))
+    piece = replace(make_piece(line, EIGHTHS), rules=Rules(parse_thumb("pair+walk")))
     thumb = [e for e in fit(piece).bars[bar].events if e.finger == "p"]
     assert [(e.string, e.fret) for e in thumb] == places
     plain = [e for e in fit(replace(piece, rules=Rules())).bars[bar].events if e.finger == "p"]
@@ -75,7 +82,9 @@ def test_the_thumb_walks_into_the_next_bass(line: str, bar: int, places: list[tu
 
 def test_a_walk_sounds_its_own_pitches_and_counts_as_a_pluck() -> None:
     """With a capo the pitches go up with it; onsets stay where the thumb's were."""
-    piece = replace(make_piece("| G{320003} | C{x32010} |", EIGHTHS, capo=2), rules=Rules(walk=True))
+    piece = replace(
+        make_piece("| G{320003} | C{x32010} |", EIGHTHS, capo=2), rules=Rules(parse_thumb("pair+walk"))
+    )
     walk = [e for e in fit(piece).bars[0].events if e.kind == "walk"]
     assert [str(e.pitch) for e in walk] == ["B2", "C#3"] and all(e.plucked for e in walk)
     assert [e.at for e in walk] == [Fraction(1, 2), Fraction(3, 4)]
@@ -175,3 +184,22 @@ def test_a_chord_is_replaced_where_it_enters(line: str, index: int, after: str) 
     piece = make_piece(line, "4/4 x1: p i m i")
     changed = replace_chord(piece, 0, fit(piece).spans[index].span, "Em", None)
     assert print_chord_line(changed.sections[0].chords) == after
+
+
+def test_walks_belong_to_the_piece_a_section_or_one_chord() -> None:
+    """On for the piece; off for a section with a thumb of its own; on for one chord only."""
+
+    def walking(piece) -> list[str]:
+        result = fit(piece)
+        return [
+            result.spans[bar.spans[0]].span.chord.text
+            for bar in result.bars
+            if any(e.kind == "walk" for e in bar.events)
+        ]
+
+    piece = make_piece("| G{320003} | C{x32010} | Am{x02210} |", EIGHTHS)
+    assert walking(piece) == [] and walking(set_walk(piece, 0, True)) == ["G", "C", "Am"]
+    own = set_section_thumb(set_walk(piece, 0, True), 0, parse_thumb("pair"))
+    assert walking(own) == [] and walking(set_walk(own, 0, True)) == ["G", "C", "Am"]
+    one = set_chord_thumb(piece, "C", parse_shape("x32010"), parse_thumb("pair+walk"))
+    assert walking(one) == ["C"]

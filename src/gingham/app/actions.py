@@ -80,6 +80,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("thumb-rise", _HAND, "Thumb: three rising strings", "Alt+Shift+3", "6 4 3", True, "thumb"),
     ActionSpec("thumb-tour", _HAND, "Thumb: tour of the chord", "Alt+Shift+4", "", True, "thumb"),
     ActionSpec("chord-thumb", _HAND, "Thumb on this chord", "Ctrl+Alt+T", "A thumb of this chord’s own"),
+    ActionSpec("chord-walk", _HAND, "Walk out of this chord", "Ctrl+Alt+W", "Into the next bass, or not"),
     ActionSpec("fingers-shift", _HAND, "Fingers move over for the thumb", "Alt+4", "", True, "fingers"),
     ActionSpec("fingers-home", _HAND, "Fingers stay at home", "Alt+5", "", True, "fingers"),
     ActionSpec("thumb-named", _HAND, "Thumb: strings of my own", "Alt+6", "Type them", True, "thumb"),

@@ -83,6 +83,7 @@ def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
         **fingers,
         "thumb-named": choices.name_thumb,
         "chord-thumb": window.view.chord_thumb.showPopup,
+        "chord-walk": choices.toggle_chord_walk,
         "fingers-named": choices.name_fingers,
         "next-pattern": lambda: choices.step_pattern(1),
         "previous-pattern": lambda: choices.step_pattern(-1),

@@ -231,13 +231,13 @@ def _fitted_piece(options: argparse.Namespace) -> Piece:
     on, capo = _strung(options)
     pattern = _read("--pattern", options.pattern, parse_pattern)
     chords = _read("--chords", options.chords, lambda text: parse_chord_line(text, pattern.meter))
+    thumb = _read("--thumb", options.thumb, parse_thumb)
     rules = Rules(
-        _read("--thumb", options.thumb, parse_thumb),
+        replace(thumb, walk=thumb.walk or options.walk),
         _read("--fingers", options.fingers, parse_fingers),
         _read("--first", options.first, parse_first),
         _read("--align", options.align, lambda text: check_choice(text, ALIGNMENTS, "align")),
         _read("--level", options.level, lambda text: check_choice(text, LEVELS, "level")),
-        walk=options.walk,
     )
     tempo = _read("--tempo", options.tempo, lambda text: check_tempo(_whole_number(text)))
     swing = _read("--swing", options.swing, parse_swing)

@@ -89,9 +89,10 @@ def lane_name(lane: str) -> str:
 
 def plan_name(plan: ThumbPlan) -> str:
     """A thumb plan in words: `bass and partner`, `on strings 6, 4`."""
+    walk = ", walking out" if plan.walk else ""
     if plan.kind == "named":
-        return f"on strings {', '.join(map(str, plan.strings))}"
-    return THUMB_NAMES[plan.kind]
+        return f"on strings {', '.join(map(str, plan.strings))}{walk}"
+    return THUMB_NAMES[plan.kind] + walk
 
 
 def lane_heading(lane: str) -> str:

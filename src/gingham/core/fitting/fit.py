@@ -214,7 +214,7 @@ class _Fitter:
                 parts.append(fitted)
             bars.append(parts)
         plain = self._seams([self._bar(*pair) for pair in zip(self.plan, bars, strict=True)], bars)
-        if self.setting.rules.walk:
+        if any(on is not None and on.assignment.plan.walk for on in played):
             self._walk(plain, played)
         out, asleep = self._override(plain, played)
         problems: list[tuple[int, Problem]] = []
@@ -228,7 +228,7 @@ class _Fitter:
         """Replace the thumb's last strokes before each change by steps into the next bass, in place."""
         walker = Walker(self.piece.instrument, self.piece.capo, self.key)
         for index, (one, other) in enumerate(pairwise([*played, *played[:1]])):
-            if one is None or other is None or one is other:
+            if one is None or other is None or one is other or not one.assignment.plan.walk:
                 continue
             steps = walker.walk(self._own(bars, index), one.assignment, other.assignment)
             for own, event in steps:

@@ -57,7 +57,6 @@ class RulesRecord(msgspec.Struct):
     align: str = "bar"
     level: str = "growing"
     shapes: str = "together"
-    walk: bool = False
     muddy: str = "warn"
     muddy_above: str = "5/4"
 
@@ -205,9 +204,7 @@ def _record(piece: Piece) -> PieceRecord:
 
 def _rules_record(rules: Rules) -> RulesRecord:
     spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
-    return RulesRecord(
-        *spoken, rules.align, rules.level, rules.shapes, rules.walk, rules.muddy, str(rules.muddy_above)
-    )
+    return RulesRecord(*spoken, rules.align, rules.level, rules.shapes, rules.muddy, str(rules.muddy_above))
 
 
 def _section_record(section: Section) -> SectionRecord:
@@ -295,7 +292,6 @@ def _rules(record: RulesRecord) -> Rules:
         check_choice(record.align, ALIGNMENTS, "align"),
         check_choice(record.level, LEVELS, "level"),
         check_choice(record.shapes, SHAPE_CHOICES, "shapes"),
-        record.walk,
         check_choice(record.muddy, MUDDY, "muddy"),
         Fraction(record.muddy_above),
     )

@@ -28,6 +28,7 @@ from gingham.core.pieces.piece import (
     Piece,
     Section,
     ThumbOverride,
+    standing_thumb,
 )
 from gingham.core.pieces.rules import ThumbPlan
 from gingham.core.pieces.tempo import check_tempo
@@ -154,6 +155,14 @@ def _replaced(bar: Bar, share: Fraction, symbol: str, shape: Shape | None) -> Ba
 def set_section_thumb(piece: Piece, index: int, plan: ThumbPlan | None) -> Piece:
     """A thumb plan of the section's own; None gives it the piece's again."""
     return with_section(piece, index, lambda section: replace(section, thumb=plan))
+
+
+def set_walk(piece: Piece, section: int, on: bool) -> Piece:
+    """Walks on or off: for the section if it has a thumb of its own, else for the whole piece."""
+    plan = replace(standing_thumb(piece, section), walk=on)
+    if piece.sections[section].thumb is not None:
+        return set_section_thumb(piece, section, plan)
+    return replace(piece, rules=replace(piece.rules, thumb=plan))
 
 
 def set_chord_thumb(piece: Piece, symbol: str, shape: Shape, plan: ThumbPlan | None) -> Piece:

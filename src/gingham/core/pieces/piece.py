@@ -79,6 +79,12 @@ class Section:
     thumb: ThumbPlan | None = None
 
 
+def standing_thumb(piece: Piece, section: int) -> ThumbPlan:
+    """The thumb plan of a section: its own, else the piece's."""
+    own = piece.sections[section].thumb
+    return piece.rules.thumb if own is None else own
+
+
 @dataclass(frozen=True, slots=True)
 class Piece:
     """Everything a player made. `swing` is the first half's share of each beat (1/2 is straight)."""

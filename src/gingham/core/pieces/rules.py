@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from gingham.core.errors import RuleError
 
 THUMB_PLANS = ("root", "pair", "string-4", "root-fifth", "up-and-back", "rise", "tour", "named")
+WALK = "+walk"
 HOPPING_PLANS = ("root-fifth", "tour")  # what they choose depends on the tempo
 FINGER_POLICIES = ("home", "shift", "named")
 FIRST_RULES = ("root", "lowest", "root-first", "named")
@@ -21,13 +22,18 @@ MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.
 
 @dataclass(frozen=True, slots=True)
 class ThumbPlan:
-    """`kind` is one of THUMB_PLANS; `strings` the player's strings in order for `named`."""
+    """`kind` is one of THUMB_PLANS; `strings` the player's strings in order for `named`.
+
+    `walk` lets the thumb walk out of the chord into the next bass, on top of any plan.
+    """
 
     kind: str = "pair"
     strings: tuple[int, ...] = ()
+    walk: bool = False
 
     def __str__(self) -> str:
-        return f"named:{','.join(map(str, self.strings))}" if self.kind == "named" else self.kind
+        spoken = f"named:{','.join(map(str, self.strings))}" if self.kind == "named" else self.kind
+        return spoken + (WALK if self.walk else "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +63,7 @@ class FirstRule:
 class Rules:
     """All standing choices of a piece.
 
-    `shapes` says whether they are chosen with their neighbours, `walk` whether the thumb walks into changes,
+    `shapes` says whether they are chosen with their neighbours,
     `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out (`warn`), and a
     free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled.
     """
@@ -68,13 +74,14 @@ class Rules:
     align: str = "bar"
     level: str = "growing"
     shapes: str = "together"
-    walk: bool = False
     muddy: str = "warn"
     muddy_above: Fraction = MUDDY_ABOVE
 
 
 def parse_thumb(text: str) -> ThumbPlan:
-    """Read `pair`, `named:6,4` and the like; RuleError otherwise."""
+    """Read `pair`, `named:6,4`, `rise+walk` and the like; RuleError otherwise."""
+    if text.endswith(WALK):
+        return replace(parse_thumb(text.removesuffix(WALK)), walk=True)
     if match := re.fullmatch(r"named:(\d{1,2}(?:,\d{1,2})*)", text):
         return ThumbPlan("named", tuple(int(n) for n in match[1].split(",")))
     if text in THUMB_PLANS and text != "named":

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFocusEvent,
+    QHelpEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -13,12 +14,21 @@ from PySide6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QToolTip, QWidget
 
 from gingham.app.theme import SIZES, Theme
 from gingham.app.views.build import marks
 from gingham.app.views.build.card_face import CardFace, card_pixmap, face_of
 from gingham.core.fitting.result import Result
+from gingham.core.judging.changes import change_into
+from gingham.words.changes import change_text, change_title
+
+_HARD, _HARDEST = 4.0, 8.0  # difficulty of a change, in fingers: from where it is marked, and a full bar
+
+
+def _difficulty(result: Result, index: int) -> float:
+    change = change_into(result, index) if index else None
+    return 0.0 if change is None else change.difficulty
 
 
 class CardStrip(QWidget):
@@ -117,15 +127,51 @@ class CardStrip(QWidget):
         first = max(0, int(self._offset // step))
         return range(first, min(self._count(), int((self._offset + self.width()) // step) + 1))
 
-    def _faces(self) -> list[CardFace]:
-        """What the cards that can be seen show."""
+    def _faces(self) -> list[tuple[CardFace, float]]:
+        """What the cards that can be seen show, and how hard the changes between them are."""
         result = self.result
-        return [] if result is None else [face_of(result, i, i == self.current, False) for i in self._seen()]
+        if result is None:
+            return []
+        return [(face_of(result, i, i == self.current, False), _difficulty(result, i)) for i in self._seen()]
 
     def _paint_cards(self, p: QPainter, result: Result) -> None:
         for index in self._seen():
             self._paint_card(p, result, index)
+            if index:
+                self._paint_change(p, result, index)
         self._paint_more(p)
+
+    def _paint_change(self, p: QPainter, result: Result, index: int) -> None:
+        """Between two cards how hard the change is: the higher the bar, the harder."""
+        change = change_into(result, index)
+        if change is None:
+            return
+        rect = self.card_rect(index)
+        high = rect.height() * min(1.0, change.difficulty / _HARDEST)
+        colour = self.theme.fault if change.difficulty > _HARD else self.theme.quiet
+        x = rect.left() - 1 - SIZES.gap / 2
+        p.fillRect(QRectF(x - 1.5, rect.bottom() - high, 3.0, high), QColor(colour))
+
+    def event(self, event: QEvent) -> bool:
+        """Under the pointer: what the hands do to get to that card's chord."""
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            words = self.words_at(event.pos())
+            QToolTip.showText(event.globalPos(), words, self) if words else QToolTip.hideText()
+            return True
+        return super().event(event)
+
+    def words_at(self, where: QPoint) -> str:
+        """The change into the chord whose card (or the gap before it) lies at a point; empty for none."""
+        if self.result is None:
+            return ""
+        for index in self._seen():
+            rect = self.card_rect(index).adjusted(-SIZES.gap, 0, 0, 0)
+            if rect.contains(QPointF(where)) and index:
+                change = change_into(self.result, index)
+                piece = self.result.piece
+                if change is not None:
+                    return f"{change_title(change)}. {change_text(change, piece.meter, piece.tempo)}"
+        return ""
 
     def _paint_card(self, p: QPainter, result: Result, index: int) -> None:
         device = p.device()

@@ -15,7 +15,7 @@ from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Assignment
 from gingham.core.patterns.library import for_meter
 from gingham.core.pieces.edits import choose_pattern, override_of, replace_chord, set_chord_thumb
-from gingham.core.pieces.piece import NamedPattern, ThumbOverride
+from gingham.core.pieces.piece import NamedPattern, ThumbOverride, standing_thumb
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
 from gingham.words.standin import standin_text
 
@@ -43,7 +43,8 @@ class Choices:
     # Thumb and fingers.
 
     def set_thumb(self, plan: ThumbPlan) -> None:
-        """Another thumb plan for the piece."""
+        """Another thumb plan for the piece; walks stay as they are."""
+        plan = replace(plan, walk=self._build.piece.rules.thumb.walk)
         self._edit_rules("Thumb", replace(self._build.piece.rules, thumb=plan))
 
     def set_fingers(self, policy: FingerPolicy) -> None:
@@ -70,9 +71,19 @@ class Choices:
     def _chord_thumb_chosen(self, index: int) -> None:
         on, kind = self._build.assignment(), self._build.view.chord_thumb.itemData(index)
         if on is not None:
-            plan = ThumbPlan(kind) if kind else None
+            plan = ThumbPlan(kind, walk=on.plan.walk) if kind else None
             after = set_chord_thumb(self._build.piece, on.chord.text, on.shape, plan)
             self._build.edit("Thumb on a chord", after)
+
+    def toggle_chord_walk(self) -> None:
+        """Walk out of the chord under the cursor, or no longer."""
+        on = self._build.assignment()
+        if on is not None:
+            plan = replace(on.plan, walk=not on.plan.walk)
+            standing = standing_thumb(self._build.piece, self._build.section)
+            own = None if plan == standing else plan
+            after = set_chord_thumb(self._build.piece, on.chord.text, on.shape, own)
+            self._build.edit("Walk out of a chord", after)
 
     def show_chord(self, on: Assignment | None) -> None:
         """The thumb of the chord under the cursor: its own, or the piece's."""
@@ -195,7 +206,7 @@ class Choices:
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(kind))
         for line, text in (
-            (view.thumb_strings, str(rules.thumb)),
+            (view.thumb_strings, str(replace(rules.thumb, walk=False))),
             (view.finger_strings, str(rules.fingers)),
         ):
             line.setVisible(text.startswith(_NAMED))

@@ -120,7 +120,7 @@ class Gestures:
         if place is None or event is None or build.result is None or event.finger is None:
             return None
         if event.kind == "walk":
-            build.notice.emit("This pluck walks into the next chord: the set-up turns walks off.")
+            build.notice.emit("This pluck walks into the next chord; Ctrl+Alt+W or the set-up ends that.")
             return None
         if not event.plucked:
             build.notice.emit("A brush is moved as a whole: change it in the pattern.")

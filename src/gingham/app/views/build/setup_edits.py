@@ -16,7 +16,7 @@ from gingham.core.instruments.instrument import instrument
 from gingham.core.music.meter import parse_meter
 from gingham.core.patterns.library import pattern_for
 from gingham.core.pieces import edits
-from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.pieces.piece import NamedPattern, Piece, standing_thumb
 from gingham.core.pieces.rules import FirstRule, ThumbPlan
 from gingham.core.pieces.tempo import parse_swing
 
@@ -42,12 +42,12 @@ class SetupEdits:
         panel.instrument.activated.connect(self._instrument)
         panel.swing.activated.connect(self._swing)
         panel.section_thumb.activated.connect(self._section_thumb)
+        panel.walk.activated.connect(self._walk)
         for box, name in (
             (panel.first, "first"),
             (panel.align, "align"),
             (panel.level, "level"),
             (panel.shapes, "shapes"),
-            (panel.walk, "walk"),
             (panel.muddy, "muddy"),
         ):
             box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
@@ -115,14 +115,19 @@ class SetupEdits:
         rules = replace(self._build.piece.rules, muddy_above=Fraction(hundredths, 100))
         self._use("Muddy basses", lambda piece: replace(piece, rules=rules))
 
+    def _walk(self, index: int) -> None:
+        """Walks on or off: for the section if it has a thumb of its own, else for the piece."""
+        section, on = self._build.section, bool(self._panel.walk.itemData(index))
+        self._use("Walks", lambda piece: edits.set_walk(piece, section, on))
+
     def _section_thumb(self, index: int) -> None:
         kind, section = self._panel.section_thumb.itemData(index), self._build.section
-        plan = ThumbPlan(kind) if kind else None
+        walk = standing_thumb(self._build.piece, section).walk
+        plan = ThumbPlan(kind, walk=walk) if kind else None
         self._use("Thumb in this section", lambda p: edits.set_section_thumb(p, section, plan))
 
     def _rule(self, name: str, value: str) -> None:
-        read: dict[str, Callable[[str], object]] = {"first": FirstRule, "walk": bool}
-        changed = read.get(name, str)(value)
+        changed: object = FirstRule(value) if name == "first" else value
         rules = replace(self._build.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
         self._use("Rule", lambda piece: replace(piece, rules=rules))
 
@@ -151,7 +156,7 @@ class SetupEdits:
         _select(panel.align, piece.rules.align)
         _select(panel.level, piece.rules.level)
         _select(panel.shapes, piece.rules.shapes)
-        _select(panel.walk, "walk" if piece.rules.walk else "")
+        _select(panel.walk, "walk" if standing_thumb(piece, self._build.section).walk else "")
         _select(panel.muddy, piece.rules.muddy)
 
 

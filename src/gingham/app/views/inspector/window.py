@@ -19,6 +19,7 @@ from gingham.core.patterns.library import brush_pattern
 from gingham.core.pieces.chordline import ChordLine, Place
 from gingham.core.pieces.edits import replace_chord, set_chords
 from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.pieces.rules import ThumbPlan
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.words.names import listed, short_degree, signs
@@ -194,7 +195,7 @@ def heard_piece(piece: Piece, symbol: str, ranked: RankedShape) -> Piece:
     section = replace(piece.sections[0], pattern="Brush", repeats=1, thumb=None)
     bare = replace(
         piece, sections=(section,), patterns=(NamedPattern("Brush", pattern),), overrides=(),
-        rules=replace(piece.rules, walk=False),
+        rules=replace(piece.rules, thumb=ThumbPlan("root")),
     )  # fmt: skip
     return set_chords(bare, 0, ChordLine(((Place(symbol, ranked.shape),),)))
 
