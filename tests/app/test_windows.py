@@ -46,7 +46,11 @@ def test_another_capo_is_taken_with_its_shapes(qtbot, window, moves) -> None:
     assert chords(window).startswith("| A | Bm7 |") and window.document.stack.count() == 1
     window.document.stack.undo()
     assert window.document.piece.capo == 2
-    moves.wait()
+    qtbot.waitUntil(
+        lambda: not moves.waiting.isVisible() and moves._compared_piece is window.document.piece,
+        timeout=20_000,
+    )
+    assert "2 (now)" in [moves.table.item(row, 0).text() for row in range(moves.table.rowCount())]
 
 
 def test_another_key_lists_what_is_given_up(qtbot, window, moves) -> None:
@@ -112,7 +116,7 @@ def test_the_overview_follows_the_piece_and_leads_back_to_it(qtbot, window) -> N
     assert line.current == last - 1
     with qtbot.waitSignal(window.build.shown):
         window.view.pattern.finger_toggled.emit(0, "p")
-    assert len(line.contour.notes) == 12
+    qtbot.waitUntil(lambda: len(line.contour.notes) == 12)
     assert "The hardest changes" in overview.words.text() and not line.grab().isNull()
     window.actions_by_id["night"].trigger()
     assert line.theme.name == "night"

@@ -136,12 +136,13 @@ class MovesWindow(QDialog):
             self._compare(piece)
 
     def _compare(self, piece: Piece) -> None:
-        self.wait()
+        """Compare in the background; while a comparison runs, the newest piece waits for its end."""
         self._compared_piece = piece
         self.waiting.show()
-        section = self._build.section
-        self._thread = threading.Thread(target=self._work, args=(piece, section), name="capo", daemon=True)
-        self._thread.start()
+        if self._thread is None:
+            arguments = (piece, self._build.section)
+            self._thread = threading.Thread(target=self._work, args=arguments, name="capo", daemon=True)
+            self._thread.start()
 
     def _work(self, piece: Piece, section: int) -> None:
         try:
@@ -150,7 +151,10 @@ class MovesWindow(QDialog):
             self.compared.emit(piece, ())
 
     def _show_places(self, piece: Piece, places: tuple[CapoPlace, ...]) -> None:
+        self.wait()
         if piece is not self._compared_piece:
+            if self._compared_piece is not None and self.isVisible():
+                self._compare(self._compared_piece)
             return
         self.waiting.hide()
         self._places = places

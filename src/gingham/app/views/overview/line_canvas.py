@@ -14,7 +14,7 @@ from gingham.core.fitting.result import Result
 from gingham.core.judging.bassline import BassNote
 from gingham.words.names import short_degree, signs
 
-_STEP, _TOP, _BOTTOM, _EDGE = 34.0, 34.0, 22.0, 26.0
+_STEP, _TOP, _BOTTOM, _EDGE = 34.0, 34.0, 36.0, 26.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from html import escape
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QDialog, QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
@@ -19,6 +19,7 @@ from gingham.words.changes import change_text, change_title
 from gingham.words.tuning import inversion_text, relation_text
 
 _MOST = 4
+_PAUSE_MS = 120
 
 
 class OverviewWindow(QDialog):
@@ -49,7 +50,11 @@ class OverviewWindow(QDialog):
         column = QVBoxLayout(self)
         column.addWidget(line_scroll, 2)
         column.addWidget(words_scroll, 3)
-        build.shown.connect(self._refresh)
+        self._later = QTimer(self)  # a long piece takes a moment: not at every key that is typed
+        self._later.setSingleShot(True)
+        self._later.setInterval(_PAUSE_MS)
+        self._later.timeout.connect(self._refresh)
+        build.shown.connect(self._later.start)
 
     def set_theme(self, theme: Theme) -> None:
         """Another cloth."""
