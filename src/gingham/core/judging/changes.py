@@ -89,7 +89,7 @@ def hardest(found: tuple[Change, ...]) -> tuple[Change, ...]:
 
 
 def _plucks(result: Result, index: int) -> tuple[list[tuple[Fraction, Event]], Fraction]:
-    """The plucks of one span with their time from its start, and how long it lasts."""
+    """The plucks of one span in time, each with its time from the span's start, and how long it lasts."""
     span = result.spans[index].span
     out: list[tuple[Fraction, Event]] = []
     begins = -span.at
@@ -129,6 +129,7 @@ class _Reader:
     def __init__(self, result: Result, before: int, after: int, one: Assignment, other: Assignment) -> None:
         self.result, self.after, self.one, self.other = result, after, one, other
         self.seam = after == 0
+        self.slot = min(b - a for a, b in pairwise(result.pattern.starts))
         old, self.length = _plucks(result, before)
         self.old = [(time - self.length, event) for time, event in old]
         self.new, _ = _plucks(result, after)
@@ -158,21 +159,17 @@ class _Reader:
         slides = old is not None and old[0] == new[0]
         kind = "lands" if old is None else "slides" if slides else "moves"
         squeak = slides and new[0] in self.result.piece.instrument.wound
-        slots = None if window is None else window / self._slot()
+        slots = None if window is None else window / self.slot
         return FingerMove(finger, kind, None if old is None else old[:2], new[:2], window, due, slots, squeak)
 
     def _due(self, strings: tuple[int, ...]) -> Fraction | None:
         """When the first of the strings is plucked on the new chord, from the change on."""
-        return min((time for time, event in self.new if event.string in strings), default=None)
+        return next((time for time, event in self.new if event.string in strings), None)
 
     def _free(self, strings: tuple[int, ...]) -> Fraction:
         """When the last of the strings has rung on the old chord: its last pluck plus one slot."""
-        last = max((time for time, event in self.old if event.string in strings), default=None)
-        return -self.length if last is None else min(Fraction(0), last + self._slot())
-
-    def _slot(self) -> Fraction:
-        starts = self.result.pattern.starts
-        return min(b - a for a, b in pairwise(starts))
+        last = next((time for time, event in reversed(self.old) if event.string in strings), None)
+        return -self.length if last is None else min(Fraction(0), last + self.slot)
 
     def _picking(self) -> tuple[str, tuple[int, int]]:
         """What the picking hand must do: nothing, the thumb alone, or the whole hand."""

@@ -20,15 +20,10 @@ from gingham.app.theme import SIZES, Theme
 from gingham.app.views.build import marks
 from gingham.app.views.build.card_face import CardFace, card_pixmap, face_of
 from gingham.core.fitting.result import Result
-from gingham.core.judging.changes import change_into
+from gingham.core.judging.changes import Change, change_into
 from gingham.words.changes import change_text, change_title
 
 _HARD, _HARDEST = 4.0, 8.0  # difficulty of a change, in fingers: from where it is marked, and a full bar
-
-
-def _difficulty(result: Result, index: int) -> float:
-    change = change_into(result, index) if index else None
-    return 0.0 if change is None else change.difficulty
 
 
 class CardStrip(QWidget):
@@ -44,6 +39,7 @@ class CardStrip(QWidget):
         self.current = -1
         self.mirrored = False
         self._offset = 0.0
+        self._changes: dict[int, Change | None] = {}  # of the shown result, as far as they were seen
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFixedHeight(round(SIZES.card_height))
@@ -53,6 +49,7 @@ class CardStrip(QWidget):
         """The cards of another result."""
         before = self._faces()
         self.result = result
+        self._changes = {}
         self._scroll_to_current()
         if self._faces() != before:
             self.update()
@@ -132,7 +129,17 @@ class CardStrip(QWidget):
         result = self.result
         if result is None:
             return []
-        return [(face_of(result, i, i == self.current, False), _difficulty(result, i)) for i in self._seen()]
+        return [(face_of(result, i, i == self.current, False), self._difficulty(result, i)) for i in self._seen()]
+
+    def _change(self, result: Result, index: int) -> Change | None:
+        """The change between a card and the one before it."""
+        if index not in self._changes:
+            self._changes[index] = change_into(result, index) if index else None
+        return self._changes[index]
+
+    def _difficulty(self, result: Result, index: int) -> float:
+        change = self._change(result, index)
+        return 0.0 if change is None else change.difficulty
 
     def _paint_cards(self, p: QPainter, result: Result) -> None:
         for index in self._seen():
@@ -143,7 +150,7 @@ class CardStrip(QWidget):
 
     def _paint_change(self, p: QPainter, result: Result, index: int) -> None:
         """Between two cards how hard the change is: the higher the bar, the harder."""
-        change = change_into(result, index)
+        change = self._change(result, index)
         if change is None:
             return
         rect = self.card_rect(index)
@@ -166,8 +173,8 @@ class CardStrip(QWidget):
             return ""
         for index in self._seen():
             rect = self.card_rect(index).adjusted(-SIZES.gap, 0, 0, 0)
-            if rect.contains(QPointF(where)) and index:
-                change = change_into(self.result, index)
+            if rect.contains(QPointF(where)):
+                change = self._change(self.result, index)
                 piece = self.result.piece
                 if change is not None:
                     return f"{change_title(change)}. {change_text(change, piece.meter, piece.tempo)}"
