@@ -129,7 +129,9 @@ class CardStrip(QWidget):
         result = self.result
         if result is None:
             return []
-        return [(face_of(result, i, i == self.current, False), self._difficulty(result, i)) for i in self._seen()]
+        return [
+            (face_of(result, i, i == self.current, False), self._difficulty(result, i)) for i in self._seen()
+        ]
 
     def _change(self, result: Result, index: int) -> Change | None:
         """The change between a card and the one before it."""

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import threading
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QCloseEvent, QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
+    QComboBox,
     QDialog,
     QHBoxLayout,
     QLabel,
@@ -78,12 +79,16 @@ class MovesWindow(QDialog):
         self.semitones = NumberBox("Semitones up or down", -11, 11)
         self.semitones.setPrefix("by ")
         self.semitones.valueChanged.connect(lambda _by: self._show_key())
-        self.key = QLabel()
+        self.key = QComboBox()
+        self.key.setAccessibleName("Key of the shapes")
+        self.key.setToolTip("The key that the shapes are in; the shortest way there is taken")
+        self.key.activated.connect(self._go_to_key)
         self.move_button = QPushButton("Move the piece")
         self.move_button.clicked.connect(lambda _on: self.move_key())
         self.given_up = _wrapped()
         row = QHBoxLayout()
-        for part in (QLabel("Another key:"), self.semitones, self.key, self.move_button):
+        parts = (QLabel("Another key:"), self.semitones, QLabel("to shapes in"), self.key, self.move_button)
+        for part in parts:
             row.addWidget(part)
         row.addStretch(1)
         column.addLayout(row)
@@ -176,12 +181,20 @@ class MovesWindow(QDialog):
 
     def _show_key(self) -> None:
         piece, by = self._build.piece, self.semitones.value()
-        self.key.setText(f"shapes in {signs(str(piece.shape_key().up(by)))}")
+        key = piece.shape_key()
+        with QSignalBlocker(self.key):
+            self.key.clear()
+            self.key.addItems([signs(str(key if up == 0 else key.up(up))) for up in range(12)])
+            self.key.setCurrentIndex(by % 12)
         self.given_up.setText(given_up_text(transpose(piece, by)) if by else "")
         self.move_button.setEnabled(by != 0)
 
     def _show_sheet(self) -> None:
         self.sheet.setPlainText(call_sheet(self._build.piece, self.other_capo.value()))
+
+    def _go_to_key(self, up: int) -> None:
+        """A key was chosen that many semitones up: by the shortest way, at most six up or five down."""
+        self.semitones.setValue(up if up <= 6 else up - 12)
 
     # Edits.
 
