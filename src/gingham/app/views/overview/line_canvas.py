@@ -15,6 +15,7 @@ from gingham.core.judging.bassline import BassNote
 from gingham.words.names import short_degree, signs
 
 _STEP, _TOP, _BOTTOM, _EDGE = 34.0, 34.0, 36.0, 26.0
+_PLATE = 215  # opacity of the ground under a degree, so that the line behind it does not cross the word
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,6 +118,9 @@ class LineCanvas(QWidget):
         rect = marks.mark_rect(contour.x(index), contour.y(index), 24)
         marks.finger_mark(p, rect, self.theme, "p", (signs(str(note.pitch.note)),))
         under = QRectF(rect.left() - 4, rect.bottom() + 1, rect.width() + 8, 13)
+        plate = QColor(self.theme.panel)
+        plate.setAlpha(_PLATE)
+        p.fillRect(under.adjusted(4, 1, -4, 0), plate)
         marks.stamped(p, under, short_degree(note.degree), self.theme.quiet, 11)
         if index == self.current and self.hasFocus():
             marks.cursor(p, rect.adjusted(-3, -3, 3, 3), self.theme, True)
