@@ -188,15 +188,18 @@ def test_a_wrong_chord_is_underlined_where_it_stands_and_the_last_good_state_kep
 
 
 def test_a_pinned_shape_of_the_wrong_length_is_said_at_its_chord(window, qtbot) -> None:
-    """Found by the fit: the shape is marked in the line, the picture keeps the last good part."""
-    shown = window.build.result
+    """Found by the fit: the shape is marked in the line, another is held, and the rest works on."""
     line = window.view.chords
-    with qtbot.waitSignal(window.fitter.failed):
-        line.setText("| G{0003} |")
-        line.textEdited.emit("| G{0003} |")
+    with qtbot.waitSignal(window.build.shown):
+        line.setText("| Am | G{0003} |")
+        line.textEdited.emit("| Am | G{0003} |")
     assert "6 strings" in window.view.chords_message.text()
     assert line.text()[slice(*line.fault)] == "{0003}"
-    assert window.build.result is shown
+    assert [str(span.assignment.shape) for span in window.build.result.spans] == ["x02210", "320003"]
+    with qtbot.waitSignal(window.build.shown):
+        line.setText("| Am | G |")
+        line.textEdited.emit("| Am | G |")
+    assert line.fault is None and not window.view.chords_message.isVisible()
 
 
 def test_a_wrong_pattern_word_is_underlined(window) -> None:

@@ -119,7 +119,7 @@ def test_plain_answers(capsys) -> None:
         ([*FIT, "--align", "left"], "left"),
         ([*FIT, "--swing", "2"], "--swing"),
         ([*FIT, "--tempo", "3"], "20 to 320"),
-        (["fit", "--chords", "| G{0003} |", "--pattern", "4/4 x1: p"], "6 strings"),
+        (["shapes", "G", "--context", "| G{0003} |"], "6 strings"),
         (["fit", "--chords", "| G |"], "--pattern"),
         (["name", "x9q"], "x9q"),
         (["name", "0003"], "6 strings"),

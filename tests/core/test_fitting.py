@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gingham.core.errors import EditError, RuleError, ShapeError
+from gingham.core.errors import EditError, RuleError
 from gingham.core.fitting.fit import FitCache, fit
 from gingham.core.fitting.result import Result
 from gingham.core.instruments.instrument import CATALOGUE, instrument
@@ -201,11 +201,12 @@ def test_a_chord_no_hand_can_hold_is_a_problem_of_its_bar() -> None:
     assert result.bars[1].events == ()
 
 
-def test_a_pinned_shape_of_the_wrong_length_names_its_bar() -> None:
-    """The message can point at the bar and the chord."""
-    with pytest.raises(ShapeError) as caught:
-        fit(make_piece("| G | C{0003} |"))
-    assert caught.value.values["bar"] == 2
+@pytest.mark.parametrize(("pin", "code"), [("0003", "shape-length"), ("0,20,20,20,20,20", "shape-neck")])
+def test_a_pin_that_the_instrument_has_no_places_for_names_its_bar(pin: str, code: str) -> None:
+    """The chord gets another shape, and the rest is fitted all the same."""
+    result = fit(make_piece(f"| G | C{{{pin}}} |"))
+    assert [(bar, problem.code) for bar, problem in result.problems() if problem.code == code] == [(2, code)]
+    assert [str(span.assignment.shape) for span in result.spans] == ["320003", "x32010"]
 
 
 def test_ornaments_turns_and_strings_alone() -> None:

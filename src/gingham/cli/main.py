@@ -181,6 +181,9 @@ def _context_first(
     """The shapes with those first that the chord gets among the chords of a line, as they are held there."""
     chords = _read("--context", line, lambda text: parse_chord_line(text, meter(4, 4)))
     of = [(span.chord, span.shape) for span in spans(chords, meter(4, 4)) if span.chord is not None]
+    for _, shape in of:
+        if shape is not None:
+            check_shape(shape, on, capo)
     grips = zip(of, grips_for(of, on, capo), strict=True)
     held = {grip.shape: grip.fretting for (other, _), grip in grips if other == chord and grip is not None}
     first = [

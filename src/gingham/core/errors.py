@@ -41,10 +41,6 @@ class InputError(GinghamError, ValueError):
         """The same error on other characters."""
         return type(self)(self.code, start=start, end=end, **self.values)
 
-    def extended(self, **more: object) -> InputError:
-        """The same error with further values."""
-        return type(self)(self.code, start=self.start, end=self.end, **{**self.values, **more})
-
 
 class PitchError(InputError):
     """A note or pitch name that cannot be read."""

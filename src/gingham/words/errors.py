@@ -76,10 +76,7 @@ def say(error: GinghamError) -> str:
     if template is None:
         return str(error)
     shown = {name: _shown(value) for name, value in error.values.items()}
-    text = template.format(**shown).replace("\n", " ")
-    if "bar" in error.values and "chord" in error.values:
-        text = f"Bar {error.values['bar']}, {error.values['chord']}: {text}"
-    return text
+    return template.format(**shown).replace("\n", " ")
 
 
 def known_codes() -> frozenset[str]:

@@ -54,6 +54,8 @@ _PROBLEMS = {
     "no-root": "{chord}: the root is never plucked.",
     "muddy": "{chord}: strings {one} and {two} ring together and sound muddy; string {clearer} is clearer.",
     "voice-unheard": "{chord}: the note that moves on string {string} is never plucked.",
+    "shape-length": "{chord}: the shape {text} has {given} places for {strings} strings. Another is held.",
+    "shape-neck": "{chord}: the shape {text} needs fret {fret}, past the neck’s end at {most}. Another is held.",
     "no-grip": "{chord}: four fingers and the thumb cannot hold {shape}.",
     "foreign-tone": "{chord}: string {string} sounds {note}, which the symbol does not name.",
 }

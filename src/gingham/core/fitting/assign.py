@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 
+from gingham.core.errors import ShapeError
 from gingham.core.fitting.fingers import finger_strings
 from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, StringChoice
@@ -19,7 +20,7 @@ from gingham.core.pieces.piece import ChordOverride, Piece, ThumbOverride
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
 from gingham.core.shapes.context import Grip, grips_for
-from gingham.core.shapes.shape import Shape
+from gingham.core.shapes.shape import Shape, misfit
 
 _MOST_BASSES = {"root": 1, "up-and-back": 3, "rise": 3, "tour": 3}
 
@@ -27,15 +28,25 @@ _MOST_BASSES = {"root": 1, "up-and-back": 3, "rise": 3, "tour": 3}
 def grips_of(piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
     """The grip of every span: shapes chosen together with their neighbours, or each for itself.
 
-    None for silence, and where no hand can hold the chord. A pinned shape is kept whatever it is.
+    None for silence, and where no hand can hold the chord. A pinned shape is kept even if no hand can hold
+    it, but not if the instrument has no such places: then the chord gets another one.
     """
-    chords = [(span.chord, span.shape) for span in of if span.chord is not None]
+    chords = [
+        (span.chord, None if misfit_of(piece, span) is not None else span.shape)
+        for span in of
+        if span.chord is not None
+    ]
     if piece.rules.shapes == "together":
         found = grips_for(chords, piece.instrument, piece.capo)
     else:
         found = tuple(grips_for([chord], piece.instrument, piece.capo)[0] for chord in chords)
     rest = iter(found)
     return tuple(None if span.chord is None else next(rest) for span in of)
+
+
+def misfit_of(piece: Piece, span: Span) -> ShapeError | None:
+    """Why the shape pinned on a span cannot be on this instrument; None if it can, or without a pin."""
+    return None if span.shape is None else misfit(span.shape, piece.instrument, piece.capo)
 
 
 def variant_of(pattern: Pattern, chord: Chord, bass_string: int) -> Variant | None:

@@ -12,7 +12,7 @@ from fractions import Fraction
 from itertools import groupby, pairwise
 
 from gingham.core.errors import ShapeError
-from gingham.core.fitting.assign import Setting, assign, grips_of
+from gingham.core.fitting.assign import Setting, assign, grips_of, misfit_of
 from gingham.core.fitting.placing import Segment, Stretch, place
 from gingham.core.fitting.result import Assignment, Event, FittedBar, FittedSpan, Result
 from gingham.core.fitting.strings_in import has_strings, read_strings
@@ -27,7 +27,7 @@ from gingham.core.pieces.piece import HereOverride, Override, Piece, Section, Th
 from gingham.core.pieces.rules import HOPPING_PLANS
 from gingham.core.reasons import Problem
 from gingham.core.shapes.context import Grip
-from gingham.core.shapes.shape import Shape, check_shape
+from gingham.core.shapes.shape import Shape
 
 _MOST_CONTEXTS = 32
 
@@ -140,8 +140,6 @@ def fit(piece: Piece, section: int = 0, cache: FitCache | None = None) -> Result
 
     Raises
     ------
-    ShapeError
-        If a pinned shape does not suit the instrument.
     EditError
         If the section names a pattern that the piece does not have.
     """
@@ -252,18 +250,11 @@ class _Fitter:
         key = (span.chord.text, id(grip))
         if key not in self.context.played:
             self.context.grips.append(grip)  # kept alive, so that its identity stays its own
-            self.context.played[key] = self._assign(span, span.chord, grip)
+            self.context.played[key] = self._assign(span.chord, grip)
         return self.context.played[key]
 
-    def _assign(self, span: Span, chord: Chord, grip: Grip | None) -> _Played | None:
-        if grip is None:
-            return None
-        if span.shape is not None:
-            try:
-                check_shape(grip.shape, self.piece.instrument, self.piece.capo)
-            except ShapeError as error:
-                raise error.extended(bar=span.bar, chord=chord.text) from error
-        return _Played(*assign(chord, grip, self.pattern, self.setting))
+    def _assign(self, chord: Chord, grip: Grip | None) -> _Played | None:
+        return None if grip is None else _Played(*assign(chord, grip, self.pattern, self.setting))
 
     def _stretch(self, on: _Played, stretch: Stretch, carry: Carry) -> StretchFit:
         if stretch.enters or (stretch.bar_starts and on.assignment.plan.kind != "tour"):
@@ -279,6 +270,9 @@ class _Fitter:
     def _span(
         self, span: Span, on: _Played | None, fits: list[StretchFit], problems: list[tuple[int, Problem]]
     ) -> FittedSpan:
+        error = misfit_of(self.piece, span)
+        if error is not None and span.chord is not None:
+            problems.append((span.bar, _misfit(error, span.at, span.chord)))
         if on is None:
             if span.chord is not None:
                 problems.append((span.bar, Problem.of("no-shape", span.at, chord=span.chord.text)))
@@ -373,6 +367,12 @@ class _Fitter:
 
 
 _OF_ONE_STROKE = ("muted-string", "same-string", "cuts-note")
+
+
+def _misfit(error: ShapeError, at: Fraction, chord: Chord) -> Problem:
+    """A pin that the instrument has no places for."""
+    values = {name: value for name, value in error.values.items() if isinstance(value, str | int)}
+    return Problem.of(error.code, at, chord=chord.text, **values)
 
 
 def _summary(assignment: Assignment, fits: list[StretchFit]) -> _Summary:

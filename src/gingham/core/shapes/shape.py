@@ -60,9 +60,17 @@ def parse_shape(text: str) -> Shape:
 
 def check_shape(shape: Shape, on: Instrument, capo: int = 0) -> Shape:
     """`shape` if it has one place per string and stays on the neck; ShapeError otherwise."""
+    error = misfit(shape, on, capo)
+    if error is not None:
+        raise error
+    return shape
+
+
+def misfit(shape: Shape, on: Instrument, capo: int = 0) -> ShapeError | None:
+    """Why `shape` cannot be played on this instrument at all; None if it can."""
     if len(shape.frets) != on.strings:
-        raise ShapeError("shape-length", text=str(shape), given=len(shape.frets), strings=on.strings)
+        return ShapeError("shape-length", text=str(shape), given=len(shape.frets), strings=on.strings)
     highest = max((fret for fret in shape.frets if fret is not None), default=0)
     if highest + capo > on.frets:
-        raise ShapeError("shape-neck", text=str(shape), fret=highest, most=on.frets - capo)
-    return shape
+        return ShapeError("shape-neck", text=str(shape), fret=highest, most=on.frets - capo)
+    return None

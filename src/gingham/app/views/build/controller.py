@@ -139,7 +139,7 @@ class BuildController(QObject):
         if result.piece is not self.piece or result.section != self.section:
             return  # a newer piece is on its way
         self.result, self.limit = result, limit
-        self.lines.fitted()
+        self.lines.fitted(result)
         shown = with_blank_bars(result)
         if self.axis is None or not self.axis.suits(shown):
             self.axis = Axis(shown, SIZES.slot)

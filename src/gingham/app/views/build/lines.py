@@ -6,12 +6,15 @@ from typing import TYPE_CHECKING
 
 from gingham.app.views.build.typed_line import show_fault
 from gingham.core.errors import GinghamError, InputError
+from gingham.core.fitting.result import Result
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.edits import reshape_pattern, set_chords
 
 if TYPE_CHECKING:
     from gingham.app.views.build.controller import BuildController
+
+_MISFITS = ("shape-length", "shape-neck")
 
 
 class Lines:
@@ -109,19 +112,23 @@ class Lines:
     # Faults that only fitting finds.
 
     def show_fit_fault(self, error: GinghamError) -> None:
-        """A shape that does not suit the instrument: marked where it stands in the chord line."""
+        """The piece could not be fitted at all."""
         self._fit_fault = True
-        token = f"{{{error.values.get('text', '')}}}"
-        start = self._chords.text().find(token)
-        shown = (
-            InputError(error.code, start=start, end=start + len(token), **error.values)
-            if start >= 0
-            else error
-        )
-        show_fault(self._chords, self._chords_message, shown)
+        show_fault(self._chords, self._chords_message, error)
 
-    def fitted(self) -> None:
-        """The newest piece could be fitted: a fault that fitting had found is gone."""
-        if self._fit_fault:
+    def fitted(self, result: Result) -> None:
+        """A pinned shape that the instrument has no places for is marked where it stands in the line."""
+        if self._chords.fault is not None and not self._fit_fault:
+            return  # what is typed just now cannot be read: that comes first
+        found = (problem for _, problem in result.problems() if problem.code in _MISFITS)
+        problem = next(found, None)
+        if problem is not None:
+            self._fit_fault = True
+            values = dict(problem.values)
+            token = f"{{{values['text']}}}"
+            start = max(0, self._chords.text().find(token))
+            error = InputError(problem.code, start=start, end=start + len(token), **values)
+            show_fault(self._chords, self._chords_message, error)
+        elif self._fit_fault:
             self._fit_fault = False
             show_fault(self._chords, self._chords_message, None)
