@@ -221,6 +221,9 @@ def test_set_up_edits_and_refuses_in_place(window, act) -> None:
     setup.tuning.setText("E2 A2")
     setup.tuning.left.emit()
     assert "3 to 10 strings" in setup.message.text() and setup.message.isVisible()
+    setup.tuning.setText("C#2 G1 D3 G3 B3 A4")
+    act(lambda: setup.tuning.left.emit())
+    assert "String 1 far above" in setup.message.text() and "String 5 far below" in setup.message.text()
     setup.tuning.setText("D2 A2 D3 G3 B3 E4")
     act(lambda: setup.tuning.left.emit())
     assert not setup.message.isVisible()
@@ -228,7 +231,7 @@ def test_set_up_edits_and_refuses_in_place(window, act) -> None:
     setup.meter.setText("2/4")
     act(lambda: setup.meter.left.emit())
     assert str(window.document.piece.meter) == "2/4"
-    for _ in range(3):
+    for _ in range(4):
         act(window.document.stack.undo)
     assert window.document.piece.capo == 2
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from gingham.core.instruments.retune import Peg
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.instruments.retune import Peg, strained
 from gingham.core.judging.bassline import Inversion
 from gingham.core.judging.relations import Relation
 from gingham.core.pieces.transpose import Transposed
@@ -19,6 +20,25 @@ def peg_text(peg: Peg) -> str:
     if peg.semitones > 0:
         text += " Careful: above its usual pitch a string can break; a thinner string is safer."
     return text
+
+
+def strain_text(on: Instrument) -> str:
+    """What a tuning does to the strings that are usually on the instrument; empty if they bear it."""
+    tight, slack = strained(on)
+    parts = []
+    if tight:
+        parts.append(
+            f"{_strings(tight)} far above the usual pitch, where strings break: use thinner ones or a capo."
+        )
+    if slack:
+        parts.append(
+            f"{_strings(slack)} far below the usual pitch, too slack to sound well: use thicker ones."
+        )
+    return " ".join(parts)
+
+
+def _strings(numbers: tuple[int, ...]) -> str:
+    return f"String{'s' if len(numbers) > 1 else ''} {listed(list(map(str, numbers)))}"
 
 
 def _match_text(peg: Peg) -> str:

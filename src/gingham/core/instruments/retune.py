@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.pitch import Pitch
 
+_TIGHT, _SLACK = 2, 5  # semitones up from which a usual string may break, and down from which it only rattles
+
 
 @dataclass(frozen=True, slots=True)
 class Peg:
@@ -32,6 +34,13 @@ def pegs(on: Instrument, before: Instrument | None = None) -> tuple[Peg, ...]:
         return ()
     changed = [s for s in range(on.strings, 0, -1) if base.open_midi(s) != on.open_midi(s)]
     return tuple(_peg(on, base, string, changed) for string in changed)
+
+
+def strained(on: Instrument) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    """The strings that are tuned too high for the strings usually on them, and those too low."""
+    found = pegs(on)
+    tight = tuple(peg.string for peg in found if peg.semitones > _TIGHT)
+    return tight, tuple(peg.string for peg in found if peg.semitones < -_SLACK)
 
 
 def _peg(on: Instrument, base: Instrument, string: int, changed: list[int]) -> Peg:

@@ -19,6 +19,7 @@ from gingham.core.pieces import edits
 from gingham.core.pieces.piece import NamedPattern, Piece, standing_thumb
 from gingham.core.pieces.rules import FirstRule, ThumbPlan
 from gingham.core.pieces.tempo import parse_swing
+from gingham.words.tuning import strain_text
 
 if TYPE_CHECKING:
     from gingham.app.views.build.controller import BuildController
@@ -138,6 +139,8 @@ class SetupEdits:
         panel, piece = self._panel, self._build.piece
         section = piece.sections[self._build.section]
         show_fault(panel.tuning, panel.message, None)
+        panel.message.setText(strain_text(piece.instrument))
+        panel.message.setVisible(bool(panel.message.text()))
         for line, text in (
             (panel.title, piece.title), (panel.section, section.name),
             (panel.tuning, piece.instrument.tuning_text()), (panel.meter, str(piece.meter)),
