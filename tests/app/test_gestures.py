@@ -82,6 +82,7 @@ def test_a_changed_built_in_pattern_gets_a_name_of_its_own(qtbot, window) -> Non
         (lambda s: s.first.activated.emit(1), lambda p: p.rules.first.kind == "lowest"),
         (lambda s: s.align.activated.emit(2), lambda p: p.rules.align == "run"),
         (lambda s: s.level.activated.emit(2), lambda p: p.rules.level == "fluent"),
+        (lambda s: s.hold.activated.emit(1), lambda p: p.rules.hold == "whole"),
     ],
 )  # fmt: skip
 def test_every_set_up_field_is_one_edit(qtbot, window, act, expected) -> None:

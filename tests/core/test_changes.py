@@ -12,12 +12,13 @@ from gingham.core.bench.capo import capo_places
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.changes import change_into, changes, hardest
+from gingham.core.judging.holding import free_fingers, needed_fingers
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.key import parse_key
 from gingham.core.pieces.chordline import print_chord_line
 from gingham.core.pieces.edits import set_chord_thumb
 from gingham.core.pieces.piece import ChordOverride, HereOverride
-from gingham.core.pieces.rules import parse_thumb
+from gingham.core.pieces.rules import Rules, parse_thumb
 from gingham.core.pieces.transpose import transpose
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
@@ -79,6 +80,23 @@ def test_windows_of_the_design_s_example() -> None:
     assert "3 places, 1.25 s" in change_text(change, piece.meter, piece.tempo)
     slower = change_into(fit(replace(piece, tempo=36)), 1)
     assert "3 places, 2.50 s" in change_text(slower, piece.meter, 36)
+
+
+def test_whole_shapes_leave_one_slot_for_every_finger_that_held() -> None:
+    """Nothing may leave before the last stroke on 4&, and all must stand at the next 1; 4 was free."""
+    piece = make_piece("| C{x32010} | G{320003} |", EXAMPLE, tempo=72, rules=Rules(hold="whole"))
+    result = fit(piece)
+    moving = [move for move in change_into(result, 1).fingers if move.kind != "lifts"]
+    assert {(move.finger, move.window, move.due) for move in moving} == {
+        (2, Fraction(1, 8), 0), (3, Fraction(1, 8), 0), (4, Fraction(1), 0)
+    }  # fmt: skip
+    assert needed_fingers(result.spans[0]) == {1, 2, 3} and not free_fingers(result.spans[0])
+    assert str(result.spans[0].hold) == "x32010"
+    sparing = fit(replace(piece, rules=Rules()))
+    assert (
+        free_fingers(sparing.spans[1])
+        and change_into(sparing, 1).difficulty < change_into(result, 1).difficulty
+    )
 
 
 def test_fingers_stay_slide_land_and_lift() -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import wave
-from dataclasses import replace
+from dataclasses import fields, replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -38,7 +38,15 @@ FULL = make_piece(
     key=parse_key("Em"),
     instrument=instrument("guitar", "D2 A2 D3 G3 B3 E4"),
     rules=Rules(
-        parse_thumb("named:6,4"), parse_fingers("named:i2,m1"), parse_first("named:5"), "chord", "fluent"
+        parse_thumb("named:6,4"),
+        parse_fingers("named:i2,m1"),
+        parse_first("named:5"),
+        "chord",
+        "fluent",
+        "alone",
+        "avoid",
+        Fraction(13, 10),
+        "whole",
     ),
     overrides=(
         HereOverride("Verse", 2, Fraction(3, 8), "m", None),
@@ -55,6 +63,12 @@ def test_what_is_saved_comes_back(piece: Piece, tmp_path: Path) -> None:
     path = tmp_path / "piece.gingham"
     save_piece(piece, path)
     assert load_piece(path) == piece
+
+
+def test_the_full_piece_leaves_no_rule_at_its_default() -> None:
+    """So that a rule which is not saved cannot come back by chance."""
+    plain = Rules()
+    assert [f.name for f in fields(Rules) if getattr(FULL.rules, f.name) == getattr(plain, f.name)] == []
 
 
 def test_a_piece_without_chords_can_be_saved() -> None:

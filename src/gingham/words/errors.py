@@ -47,6 +47,7 @@ _TEXTS = {
     "first-rule": "“{text}” is not a rule for the first bass. Use {known}.",
     "align": "“{text}” is not an alignment. Use {known}.",
     "muddy": "“{text}” is not a way to treat muddy basses. Use {known}.",
+    "hold": "“{text}” is not a way to hold chords. Use {known}.",
     "shapes": "“{text}” is not a way to choose shapes. Use {known}.",
     "level": "“{text}” is not a level. Use {known}.",
     "number": "“{text}” is not a whole number.",

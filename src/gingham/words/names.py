@@ -55,6 +55,7 @@ ALIGN_NAMES = {
     "run": "runs on",
 }
 SHAPE_NAMES = {"together": "to suit neighbours", "alone": "each alone"}
+HOLD_NAMES = {"plucked": "what is plucked", "whole": "the whole shape"}
 MUDDY_NAMES = {"warn": "warn", "avoid": "warn and avoid", "off": "do not warn"}
 LEVEL_NAMES = {"starting": "starting", "growing": "growing", "fluent": "fluent"}
 

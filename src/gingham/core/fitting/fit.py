@@ -279,7 +279,7 @@ class _Fitter:
             return FittedSpan(span, None, (), frozenset(), None)
         key = (id(on), *map(id, fits))
         if key not in self.context.summaries:
-            self.context.summaries[key] = _summary(on.assignment, fits)
+            self.context.summaries[key] = _summary(on.assignment, fits, self.piece.rules.hold == "whole")
         summary = self.context.summaries[key]
         for problem in summary.missing:
             problems.append((span.bar, replace(problem, at=span.at)))
@@ -375,13 +375,17 @@ def _misfit(error: ShapeError, at: Fraction, chord: Chord) -> Problem:
     return Problem.of(error.code, at, chord=chord.text, **values)
 
 
-def _summary(assignment: Assignment, fits: list[StretchFit]) -> _Summary:
+def _summary(assignment: Assignment, fits: list[StretchFit], whole: bool) -> _Summary:
     heard = {degree for fitted in fits for degree in fitted.degrees}
     strings = frozenset(string for fitted in fits for string in fitted.strings)
-    hold = Shape(
-        tuple(
-            assignment.fret(string) if string in strings else None
-            for string in range(len(assignment.shape.frets), 0, -1)
+    hold = (
+        assignment.shape
+        if whole
+        else Shape(
+            tuple(
+                assignment.fret(string) if string in strings else None
+                for string in range(len(assignment.shape.frets), 0, -1)
+            )
         )
     )
     ordered = tuple(sorted(heard, key=lambda d: (int(d.lstrip("#b")), d)))

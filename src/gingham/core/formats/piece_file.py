@@ -30,6 +30,7 @@ from gingham.core.pieces.piece import (
 )
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
+    HOLDS,
     LEVELS,
     MUDDY,
     SHAPE_CHOICES,
@@ -59,6 +60,7 @@ class RulesRecord(msgspec.Struct):
     shapes: str = "together"
     muddy: str = "warn"
     muddy_above: str = "5/4"
+    hold: str = "plucked"
 
 
 class PatternRecord(msgspec.Struct):
@@ -181,7 +183,6 @@ def save_piece(piece: Piece, path: Path) -> None:
 
 
 def _record(piece: Piece) -> PieceRecord:
-    rules = piece.rules
     return PieceRecord(
         FORMAT,
         VERSION,
@@ -193,9 +194,7 @@ def _record(piece: Piece) -> PieceRecord:
         piece.tempo,
         str(piece.swing),
         None if piece.key is None else str(piece.key),
-        RulesRecord(
-            str(rules.thumb), str(rules.fingers), str(rules.first), rules.align, rules.level, rules.shapes
-        ),
+        _rules_record(piece.rules),
         [PatternRecord(named.name, print_pattern(named.pattern)) for named in piece.patterns],
         [_section_record(s) for s in piece.sections],
         [_override_record(override) for override in piece.overrides],
@@ -204,7 +203,8 @@ def _record(piece: Piece) -> PieceRecord:
 
 def _rules_record(rules: Rules) -> RulesRecord:
     spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
-    return RulesRecord(*spoken, rules.align, rules.level, rules.shapes, rules.muddy, str(rules.muddy_above))
+    chosen = (rules.align, rules.level, rules.shapes, rules.muddy, str(rules.muddy_above), rules.hold)
+    return RulesRecord(*spoken, *chosen)
 
 
 def _section_record(section: Section) -> SectionRecord:
@@ -294,6 +294,7 @@ def _rules(record: RulesRecord) -> Rules:
         check_choice(record.shapes, SHAPE_CHOICES, "shapes"),
         check_choice(record.muddy, MUDDY, "muddy"),
         Fraction(record.muddy_above),
+        check_choice(record.hold, HOLDS, "hold"),
     )
 
 

@@ -2,6 +2,8 @@
 
 For a finger that must land somewhere else, the window is the time from the end of its old string's ring (its
 last pluck plus one slot) to the first pluck of its new string. A string that is not plucked sets no deadline.
+A player who holds whole shapes has less: from the old chord's very last pluck, whose ring is given up, to the
+new chord's first one.
 """
 
 from __future__ import annotations
@@ -129,6 +131,7 @@ class _Reader:
     def __init__(self, result: Result, before: int, after: int, one: Assignment, other: Assignment) -> None:
         self.result, self.after, self.one, self.other = result, after, one, other
         self.seam = after == 0
+        self.whole = result.piece.rules.hold == "whole"
         self.slot = min(b - a for a, b in pairwise(result.pattern.starts))
         old, self.length = _plucks(result, before)
         self.old = [(time - self.length, event) for time, event in old]
@@ -164,10 +167,12 @@ class _Reader:
 
     def _due(self, strings: tuple[int, ...]) -> Fraction | None:
         """When the first of the strings is plucked on the new chord, from the change on."""
-        return next((time for time, event in self.new if event.string in strings), None)
+        return next((time for time, event in self.new if self.whole or event.string in strings), None)
 
     def _free(self, strings: tuple[int, ...]) -> Fraction:
         """When the last of the strings has rung on the old chord: its last pluck plus one slot."""
+        if self.whole:
+            return self.old[-1][0] if self.old else -self.length
         last = next((time for time, event in reversed(self.old) if event.string in strings), None)
         return -self.length if last is None else min(Fraction(0), last + self.slot)
 

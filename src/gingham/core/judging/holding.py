@@ -7,23 +7,22 @@ from gingham.core.reasons import Problem
 
 
 def needed_fingers(span: FittedSpan) -> frozenset[int]:
-    """Fretting fingers (1–4) that hold down at least one plucked string; a barre is one finger."""
-    return _fingers(span, plucked=True)
+    """Fretting fingers (1–4) that hold down at least one string to hold; a barre is one finger."""
+    return _fingers(span, needed=True)
 
 
 def free_fingers(span: FittedSpan) -> frozenset[int]:
-    """Fretting fingers of the shape that hold nothing that is plucked."""
-    return _fingers(span, plucked=False) - needed_fingers(span)
+    """Fretting fingers of the shape that hold nothing that is needed."""
+    return _fingers(span, needed=False) - needed_fingers(span)
 
 
-def _fingers(span: FittedSpan, *, plucked: bool) -> frozenset[int]:
-    assignment = span.assignment
-    if assignment is None or assignment.fretting is None:
+def _fingers(span: FittedSpan, *, needed: bool) -> frozenset[int]:
+    assignment, hold = span.assignment, span.hold
+    if assignment is None or assignment.fretting is None or hold is None:
         return frozenset()
     fingers = assignment.fretting.fingers
-    count = len(fingers)
     return frozenset(
-        finger for i, finger in enumerate(fingers) if finger and ((count - i) in span.strings) is plucked
+        finger for i, finger in enumerate(fingers) if finger and (hold.frets[i] is not None) is needed
     )
 
 

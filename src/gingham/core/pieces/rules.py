@@ -16,6 +16,7 @@ FIRST_RULES = ("root", "lowest", "root-first", "named")
 ALIGNMENTS = ("bar", "chord", "run")
 LEVELS = ("starting", "growing", "fluent")
 SHAPE_CHOICES = ("together", "alone")
+HOLDS = ("plucked", "whole")
 MUDDY = ("warn", "avoid", "off")
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
@@ -63,7 +64,8 @@ class FirstRule:
 class Rules:
     """All standing choices of a piece.
 
-    `shapes` says whether they are chosen with their neighbours,
+    `shapes` says whether they are chosen with their neighbours, `hold` whether the fretting hand sets only
+    the fingers whose strings are plucked, each when it is needed, or the whole shape before the first pluck;
     `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out (`warn`), and a
     free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled.
     """
@@ -76,6 +78,7 @@ class Rules:
     shapes: str = "together"
     muddy: str = "warn"
     muddy_above: Fraction = MUDDY_ABOVE
+    hold: str = "plucked"
 
 
 def parse_thumb(text: str) -> ThumbPlan:

@@ -7,10 +7,19 @@ from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QVBoxLayou
 from gingham.app.theme import SIZES, Theme
 from gingham.app.views.build.typed_line import NumberBox, TypedLine
 from gingham.core.instruments.instrument import CATALOGUE
-from gingham.core.pieces.rules import ALIGNMENTS, FIRST_RULES, LEVELS, MUDDY, SHAPE_CHOICES, THUMB_PLANS
+from gingham.core.pieces.rules import (
+    ALIGNMENTS,
+    FIRST_RULES,
+    HOLDS,
+    LEVELS,
+    MUDDY,
+    SHAPE_CHOICES,
+    THUMB_PLANS,
+)
 from gingham.words.names import (
     ALIGN_NAMES,
     FIRST_NAMES,
+    HOLD_NAMES,
     INSTRUMENT_NAMES,
     LEVEL_NAMES,
     MUDDY_NAMES,
@@ -50,6 +59,7 @@ class SetupPanel(QFrame):
         self.section_thumb = _box("Thumb in this section", (("", "as the piece"), *plans))
         self.align = _box("How the pattern lies on the bars", tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS))
         self.shapes = _box("How shapes are chosen", tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES))
+        self.hold = _box("What the fretting hand holds", tuple((k, HOLD_NAMES[k]) for k in HOLDS))
         self.walk = _box("Walks into changes", (("", "no walks"), ("walk", "walk into changes")))
         self.muddy = _box("Muddy basses", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
         self.muddy_above = NumberBox("Muddy from this roughness, in hundredths", 50, 200)
@@ -74,7 +84,8 @@ class SetupPanel(QFrame):
         )  # fmt: skip
         column.addLayout(
             _row(
-                ("Walk", self.walk, 0), ("Muddy basses", self.muddy, 0), ("from", self.muddy_above, 0),
+                ("Hold", self.hold, 0), ("Walk", self.walk, 0),
+                ("Muddy basses", self.muddy, 0), ("from", self.muddy_above, 0),
                 ("", QWidget(), 1),
             )
         )  # fmt: skip

@@ -50,6 +50,7 @@ class SetupEdits:
             (panel.level, "level"),
             (panel.shapes, "shapes"),
             (panel.muddy, "muddy"),
+            (panel.hold, "hold"),
         ):
             box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
 
@@ -160,6 +161,7 @@ class SetupEdits:
         _select(panel.level, piece.rules.level)
         _select(panel.shapes, piece.rules.shapes)
         _select(panel.walk, "walk" if standing_thumb(piece, self._build.section).walk else "")
+        _select(panel.hold, piece.rules.hold)
         _select(panel.muddy, piece.rules.muddy)
 
 
