@@ -39,7 +39,7 @@ class ResultCanvas(TimeCanvas):
         self._pressed: tuple[int, int] | None = None
         self._over = 0
         self.setAccessibleName("What you play: strings over beats")
-        self.setMinimumHeight(150)
+        self.setMinimumHeight(138)
 
     def rows(self) -> Rows:
         """The rows of strings at the present height."""

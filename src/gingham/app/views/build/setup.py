@@ -78,13 +78,13 @@ class SetupPanel(QFrame):
             _row(
                 ("Meter", self.meter, 0), ("Feel", self.swing, 0), ("First bass", self.first, 0),
                 ("Thumb here", self.section_thumb, 0),
-                ("Pattern", self.align, 0), ("Hand", self.level, 0), ("Shapes", self.shapes, 0),
+                ("Pattern", self.align, 0), ("Hand", self.level, 0),
                 ("", QWidget(), 1),
             )
         )  # fmt: skip
         column.addLayout(
             _row(
-                ("Hold", self.hold, 0), ("Walk", self.walk, 0),
+                ("Shapes", self.shapes, 0), ("Hold", self.hold, 0), ("Walk", self.walk, 0),
                 ("Muddy basses", self.muddy, 0), ("from", self.muddy_above, 0),
                 ("", QWidget(), 1),
             )

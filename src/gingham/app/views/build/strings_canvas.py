@@ -48,7 +48,7 @@ class StringsCanvas(QWidget):
         self.setToolTip(
             "Click to move a bass or a finger to another string on this chord. Backspace: back to the rule."
         )
-        self.setMinimumHeight(150)
+        self.setMinimumHeight(138)
 
     def show_assignment(self, assignment: Assignment | None, strings: int, notes: dict[int, str]) -> None:
         """Another chord; `notes` says what each string sounds on it."""

@@ -36,7 +36,7 @@ from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS
 from gingham.words.names import FINGER_NAMES, POLICY_NAMES, THUMB_NAMES
 
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
-_ROOM_FOR_ALL = 720  # the height from which cards and set-up rows have room together
+_ROOM_FOR_ALL = 772  # the height from which cards and set-up rows have room together
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
 
 
