@@ -235,10 +235,11 @@ def test_the_change_between_two_cards_is_shown_and_told(qtbot, window) -> None:
     cards = window.view.cards
     second = cards.card_rect(1)
     gap = QPoint(round(second.left() - 5), round(second.bottom() - 3))
+    red = window.theme.fault.lower()
+    qtbot.waitUntil(lambda: cards.grab().toImage().pixelColor(gap).name() == red)
     image = cards.grab().toImage()
-    assert image.pixelColor(gap).name() == window.theme.fault.lower()
     assert cards.words_at(gap).startswith("G to Bm, bar 2.")
     assert cards.words_at(QPoint(20, 20)) == ""
     easy = cards.card_rect(2)
     high = image.pixelColor(QPoint(round(easy.left() - 5), round(easy.top() + 10))).name()
-    assert high != window.theme.fault.lower()
+    assert high != red

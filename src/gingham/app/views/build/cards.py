@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QFocusEvent,
@@ -23,6 +23,7 @@ from gingham.core.fitting.result import Result
 from gingham.core.judging.changes import Change, change_into
 from gingham.words.changes import change_text, change_title
 
+_PAUSE_MS = 60
 _HARD, _HARDEST = 4.0, 8.0  # difficulty of a change, in fingers: from where it is marked, and a full bar
 
 
@@ -39,7 +40,10 @@ class CardStrip(QWidget):
         self.current = -1
         self.mirrored = False
         self._offset = 0.0
-        self._changes: dict[int, Change | None] = {}  # of the shown result, as far as they were seen
+        self._difficulties: dict[int, float] = {}  # of the changes, as far as they were seen
+        # An edit is painted first; how hard its changes are follows when the player pauses.
+        self._pause = QTimer(self, singleShot=True, interval=_PAUSE_MS)
+        self._pause.timeout.connect(self._judge)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFixedHeight(round(SIZES.card_height))
@@ -49,7 +53,7 @@ class CardStrip(QWidget):
         """The cards of another result."""
         before = self._faces()
         self.result = result
-        self._changes = {}
+        self._pause.start()
         self._scroll_to_current()
         if self._faces() != before:
             self.update()
@@ -88,6 +92,7 @@ class CardStrip(QWidget):
         offset = min(max(0.0, offset), max(0.0, most))
         if offset != self._offset:
             self._offset = offset
+            self._pause.start()
             self.update()
 
     def _scroll_to_current(self) -> None:
@@ -124,40 +129,41 @@ class CardStrip(QWidget):
         first = max(0, int(self._offset // step))
         return range(first, min(self._count(), int((self._offset + self.width()) // step) + 1))
 
-    def _faces(self) -> list[tuple[CardFace, float]]:
-        """What the cards that can be seen show, and how hard the changes between them are."""
+    def _faces(self) -> list[CardFace]:
+        """What the cards that can be seen show."""
         result = self.result
         if result is None:
             return []
-        return [
-            (face_of(result, i, i == self.current, False), self._difficulty(result, i)) for i in self._seen()
-        ]
+        return [face_of(result, i, i == self.current, False) for i in self._seen()]
 
-    def _change(self, result: Result, index: int) -> Change | None:
+    def _judge(self) -> None:
+        """Work out how hard the changes are between the cards that can be seen."""
+        if self.result is None:
+            return
+        before, self._difficulties = self._difficulties, {}
+        for index in self._seen():
+            change = self._change(self.result, index)
+            self._difficulties[index] = 0.0 if change is None else change.difficulty
+        if self._difficulties != before:
+            self.update()
+
+    @staticmethod
+    def _change(result: Result, index: int) -> Change | None:
         """The change between a card and the one before it."""
-        if index not in self._changes:
-            self._changes[index] = change_into(result, index) if index else None
-        return self._changes[index]
-
-    def _difficulty(self, result: Result, index: int) -> float:
-        change = self._change(result, index)
-        return 0.0 if change is None else change.difficulty
+        return change_into(result, index) if index else None
 
     def _paint_cards(self, p: QPainter, result: Result) -> None:
         for index in self._seen():
             self._paint_card(p, result, index)
-            if index:
-                self._paint_change(p, result, index)
+            if self._difficulties.get(index):
+                self._paint_change(p, index, self._difficulties[index])
         self._paint_more(p)
 
-    def _paint_change(self, p: QPainter, result: Result, index: int) -> None:
+    def _paint_change(self, p: QPainter, index: int, difficulty: float) -> None:
         """Between two cards how hard the change is: the higher the bar, the harder."""
-        change = self._change(result, index)
-        if change is None:
-            return
         rect = self.card_rect(index)
-        high = rect.height() * min(1.0, change.difficulty / _HARDEST)
-        colour = self.theme.fault if change.difficulty > _HARD else self.theme.quiet
+        high = rect.height() * min(1.0, difficulty / _HARDEST)
+        colour = self.theme.fault if difficulty > _HARD else self.theme.quiet
         x = rect.left() - 1 - SIZES.gap / 2
         p.fillRect(QRectF(x - 1.5, rect.bottom() - high, 3.0, high), QColor(colour))
 
