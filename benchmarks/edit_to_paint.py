@@ -15,7 +15,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QEventLoop
+from PySide6.QtCore import QEvent, QEventLoop, QObject
 from PySide6.QtWidgets import QApplication, QLabel
 
 from gingham.app import theme
@@ -71,6 +71,21 @@ def warm_fits() -> list[float]:
     return out
 
 
+class PaintWatch(QObject):
+    """Notes which widgets are painted once `done` holds something, all in the same turn of the event loop."""
+
+    def __init__(self, done: list[bool]) -> None:
+        super().__init__()
+        self.done = done
+        self.painted: set[QObject] = set()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Note a paint event and let it pass."""
+        if self.done and event.type() == QEvent.Type.Paint:
+            self.painted.add(watched)
+        return False
+
+
 def edits(app: QApplication, folder: Path) -> list[float]:
     """From the click's intent to the painted window, with the fit in its worker."""
     window = MainWindow(Settings(folder / "settings.ini"), Transport(output=SilentOutput()))
@@ -82,8 +97,12 @@ def edits(app: QApplication, folder: Path) -> list[float]:
     while not done:
         app.processEvents()
     out = []
+    canvases, watch = (window.view.result, window.view.pattern), PaintWatch(done)
+    for canvas in canvases:
+        canvas.installEventFilter(watch)
     for index in range(EDITS):
         done.clear()
+        watch.painted.clear()
         column = (index * 37) % (8 * BARS)
         window.build.set_column(column)
         app.processEvents()
@@ -91,7 +110,8 @@ def edits(app: QApplication, folder: Path) -> list[float]:
         window.view.pattern.finger_toggled.emit(column, "a")
         while not done:  # as in the running application: asleep until the worker reports
             app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-        app.processEvents()  # the paint events that the result has asked for
+        while not all(canvas in watch.painted for canvas in canvases):
+            app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         out.append(1000 * (time.perf_counter() - began))
     for document in window.documents:
         document.stack.setClean()
