@@ -115,7 +115,7 @@ def _least_effort(shape: Shape) -> float:
         low = min(fretted)
         thumb = bool(frets[0]) and len(frets) == 6
         total += min(len(fretted), 1.8 + sum(fret > low for fret in fretted) - thumb)
-        total += _place(fretted)
+        total += _place(fretted) + _open_above(shape, fretted)
     return total
 
 
@@ -123,6 +123,14 @@ def _silence(shape: Shape, sounding: tuple[int, ...]) -> float:
     """What silent strings cost."""
     bass, treble = len(shape.frets) - sounding[0], sounding[-1] - 1
     return _SILENT_BASS[min(bass, 3)] + _SILENT_TREBLE * treble + _SILENT_INSIDE * _inner_mutes(sounding)
+
+
+def _open_above(shape: Shape, fretted: list[int]) -> float:
+    """What open strings cost beside and between frets above the third."""
+    above = max(fretted) - 3
+    if above <= 0 or 0 not in shape.frets:
+        return 0.0
+    return _OPEN_ABOVE * above + _OPEN_INSIDE * _opens_inside(shape)
 
 
 def _place(fretted: list[int]) -> float:
@@ -221,10 +229,9 @@ def effort(chord: Chord, shape: Shape, held: Fretting, on: Instrument) -> float:
     total = held.cost + _silence(shape, sounding)
     if fretted:
         total += _place(fretted)
-        if 0 in shape.frets:
-            total += _OPEN_ABOVE * max(0, max(fretted) - 3)
-            each = _OPEN_INSIDE if max(fretted) > 3 else _OPEN_AMONG_FOUR * (max(held.fingers) > 3)
-            total += each * _opens_inside(shape)
+        total += _open_above(shape, fretted)
+        if max(fretted) <= 3 < max(held.fingers):
+            total += _OPEN_AMONG_FOUR * _opens_inside(shape)
     total += sum(_MISSING.get(degree.number, 1.0) for degree in missing_degrees(chord, shape, on))
     if on.strings > 4 and not on.reentrant:
         low, second = sorted(on.open_midi(s) + (shape.fret(s) or 0) for s in sounding)[:2]
