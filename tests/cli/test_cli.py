@@ -120,6 +120,7 @@ def test_plain_answers(capsys) -> None:
         ([*FIT, "--swing", "2"], "--swing"),
         ([*FIT, "--tempo", "3"], "20 to 320"),
         (["shapes", "G", "--context", "| G{0003} |"], "6 strings"),
+        (["fit", "--chords", "| C | G{0003} |", "--pattern", "4/4 x1: p"], "--chords at 8"),
         (["fit", "--chords", "| G |"], "--pattern"),
         (["name", "x9q"], "x9q"),
         (["name", "0003"], "6 strings"),

@@ -23,7 +23,7 @@ from gingham.core.judging.changes import changes
 from gingham.core.judging.speed import hand_limit
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import parse_key
-from gingham.core.music.meter import meter
+from gingham.core.music.meter import Meter, meter
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, spans
@@ -41,7 +41,7 @@ from gingham.core.pieces.tempo import check_tempo, parse_swing
 from gingham.core.shapes.context import grips_for
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import RankedShape, shapes_for
-from gingham.core.shapes.shape import check_shape, parse_shape
+from gingham.core.shapes.shape import check_shape, misfit, parse_shape
 from gingham.words.errors import say
 
 T = TypeVar("T")
@@ -160,6 +160,22 @@ def _strung(options: argparse.Namespace, capo_option: str = "--capo") -> tuple[I
     return on, capo
 
 
+def _chord_line(option: str, text: str, of: Meter, on: Instrument, capo: int) -> ChordLine:
+    """A chord line whose shapes suit the instrument: here they have been typed for it just now."""
+
+    def read(text: str) -> ChordLine:
+        line = parse_chord_line(text, of)
+        for span in spans(line, of):
+            error = None if span.shape is None else misfit(span.shape, on, capo)
+            if error is not None:
+                token = f"{{{span.shape}}}"
+                start = max(0, text.find(token))
+                raise error.marked(start, start + len(token))
+        return line
+
+    return _read(option, text, read)
+
+
 def _spell(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
     answer = answers.spell_answer(_read("SYMBOL", options.symbol, parse_chord))
     return answer, tables.spell_table(answer)
@@ -179,11 +195,8 @@ def _context_first(
     line: str, chord: Chord, found: tuple[RankedShape, ...], on: Instrument, capo: int
 ) -> tuple[RankedShape, ...]:
     """The shapes with those first that the chord gets among the chords of a line, as they are held there."""
-    chords = _read("--context", line, lambda text: parse_chord_line(text, meter(4, 4)))
+    chords = _chord_line("--context", line, meter(4, 4), on, capo)
     of = [(span.chord, span.shape) for span in spans(chords, meter(4, 4)) if span.chord is not None]
-    for _, shape in of:
-        if shape is not None:
-            check_shape(shape, on, capo)
     grips = zip(of, grips_for(of, on, capo), strict=True)
     held = {grip.shape: grip.fretting for (other, _), grip in grips if other == chord and grip is not None}
     first = [
@@ -207,7 +220,7 @@ def _capo(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
     options.capo = options.at if options.at is not None else "0"
     on, capo = _strung(options, "--at")
     pattern = _read("--pattern", options.pattern, parse_pattern)
-    chords = _read("--chords", options.chords, lambda text: parse_chord_line(text, pattern.meter))
+    chords = _chord_line("--chords", options.chords, pattern.meter, on, capo)
     piece = _piece(chords, pattern, on, capo, Rules())
     if options.best:
         best = answers.capo_best_answer(capo_places(piece))
@@ -233,7 +246,7 @@ def _fitted_piece(options: argparse.Namespace) -> Piece:
     """The piece that the options of `fit` and `changes` describe."""
     on, capo = _strung(options)
     pattern = _read("--pattern", options.pattern, parse_pattern)
-    chords = _read("--chords", options.chords, lambda text: parse_chord_line(text, pattern.meter))
+    chords = _chord_line("--chords", options.chords, pattern.meter, on, capo)
     thumb = _read("--thumb", options.thumb, parse_thumb)
     rules = Rules(
         replace(thumb, walk=thumb.walk or options.walk),
