@@ -133,6 +133,7 @@ def test_leaving_out_hard_shapes_loses_no_easy_one(on: str, symbol: str) -> None
         ("guitar", "Bm", "x24432 799777"), ("guitar", "C7", "x32310 x35353"), ("guitar", "D7", "xx0212 x57575"),
         ("guitar", "G7", "320001 353433"), ("guitar", "A7", "x02020 575655"), ("guitar", "B7", "x21202 x24242"),
         ("guitar", "Dm", "xx0231 x57765"), ("guitar", "Am7", "x02010 575555"), ("guitar", "Gm", "355333"),
+        ("guitar", "E", "022100 x76454"), ("guitar", "Em", "022000 xx2453"),
         ("ukulele", "F", "2010"), ("ukulele", "Bb", "3211"), ("ukulele", "E7", "1202"), ("ukulele", "D", "2220 7655"),
     ],
 )  # fmt: skip

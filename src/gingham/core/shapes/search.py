@@ -33,6 +33,7 @@ _LOW_COLOUR = 1.1  # a tone that is not root, third or fifth just above the bass
 _LOW_THIRD, _LOW_BELOW_MIDI = 0.6, 43  # a third or less between the two lowest strings, below G2
 _MISSING = {1: 1.5, 3: 2.0, 5: 0.35, 7: 1.2, 9: 0.5, 11: 0.5}
 _WRONG_BASS = 1.6
+_FIRST = 3  # so many shapes are looked at first; one of them has no open string
 _VARIANT = 2.2  # how far a shape that is hardly another one goes back in the list
 
 
@@ -95,7 +96,16 @@ def _with_variety(ranked: tuple[RankedShape, ...]) -> tuple[RankedShape, ...]:
         keys[each.shape] = each.effort + (_VARIANT if variant else 0.0)
         if not variant:
             known.append(each.shape)
-    return tuple(sorted(ranked, key=lambda r: keys[r.shape]))
+    return _with_movable(sorted(ranked, key=lambda r: keys[r.shape]))
+
+
+def _with_movable(ranked: list[RankedShape]) -> tuple[RankedShape, ...]:
+    """The same shapes, the first that can be moved along the neck among the first three."""
+    movable = (index for index, each in enumerate(ranked) if 0 not in each.shape.frets)
+    first = next(movable, 0)
+    if first > _FIRST - 1:
+        ranked.insert(_FIRST - 1, ranked.pop(first))
+    return tuple(ranked)
 
 
 def _is_variant(shape: Shape, other: Shape) -> bool:
