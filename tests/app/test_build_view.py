@@ -196,6 +196,11 @@ def test_a_pinned_shape_of_the_wrong_length_is_said_at_its_chord(window, qtbot) 
     assert "6 strings" in window.view.chords_message.text()
     assert line.text()[slice(*line.fault)] == "{0003}"
     assert [str(span.assignment.shape) for span in window.build.result.spans] == ["x02210", "320003"]
+    line.setText("| Am | Hx |")
+    line.textEdited.emit("| Am | Hx |")
+    assert "Hx" in window.view.chords_message.text()
+    line.given_up.emit()  # Esc: what stands in the piece comes back, and with it what is wrong there
+    assert line.text()[slice(*line.fault)] == "{0003}" and "6 strings" in window.view.chords_message.text()
     with qtbot.waitSignal(window.build.shown):
         line.setText("| Am | G |")
         line.textEdited.emit("| Am | G |")

@@ -169,8 +169,8 @@ def _chord_line(option: str, text: str, of: Meter, on: Instrument, capo: int) ->
             error = None if span.shape is None else misfit(span.shape, on, capo)
             if error is not None:
                 token = f"{{{span.shape}}}"
-                start = max(0, text.find(token))
-                raise error.marked(start, start + len(token))
+                start = text.find(token)
+                raise error.marked(0, len(text)) if start < 0 else error.marked(start, start + len(token))
         return line
 
     return _read(option, text, read)

@@ -43,6 +43,7 @@ class Lines:
         try:
             chords = parse_chord_line(text, build.piece.meter) if text.strip() else ChordLine(())
         except InputError as error:
+            self._fit_fault = False
             show_fault(self._chords, self._chords_message, error)
             return
         self._fit_fault = False
@@ -100,8 +101,9 @@ class Lines:
 
     def _show_chords(self) -> None:
         self._chords.show_text(print_chord_line(self._build.piece.sections[self._build.section].chords))
-        if not self._fit_fault:
-            show_fault(self._chords, self._chords_message, None)
+        show_fault(self._chords, self._chords_message, None)
+        if self._build.result is not None:
+            self.fitted(self._build.result)
 
     def _show_words(self) -> None:
         piece = self._build.piece
@@ -126,9 +128,12 @@ class Lines:
             self._fit_fault = True
             values = dict(problem.values)
             token = f"{{{values['text']}}}"
-            start = max(0, self._chords.text().find(token))
-            error = InputError(problem.code, start=start, end=start + len(token), **values)
-            show_fault(self._chords, self._chords_message, error)
+            start = self._chords.text().find(token)
+            error = InputError(
+                problem.code, start=0, end=None, **values
+            )  # a shape spelled with commas: the whole line
+            shown = error if start < 0 else error.marked(start, start + len(token))
+            show_fault(self._chords, self._chords_message, shown)
         elif self._fit_fault:
             self._fit_fault = False
             show_fault(self._chords, self._chords_message, None)
