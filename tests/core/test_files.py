@@ -47,6 +47,8 @@ FULL = make_piece(
         "avoid",
         Fraction(13, 10),
         "whole",
+        "march",
+        "pim",
     ),
     overrides=(
         HereOverride("Verse", 2, Fraction(3, 8), "m", None),

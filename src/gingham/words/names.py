@@ -43,7 +43,29 @@ THUMB_NAMES = {
     "tour": "tour of the chord",
     "named": "strings of my own",
 }
-POLICY_NAMES = {"home": "stay at home", "shift": "move for the thumb", "named": "strings of my own"}
+POLICY_NAMES = {
+    "home": "stay at home",
+    "shift": "move for the thumb",
+    "follow:0": "follow the bass closely",
+    "follow:1": "follow one string off",
+    "named": "strings of my own",
+}
+ACCENT_NAMES = {
+    "thumb": "thumb strong, downbeat stronger",
+    "even": "even",
+    "march": "marching: beats strong",
+    "lilt": "lilting: off-beats light",
+    "follow-i": "index follows through",
+    "follow-m": "middle follows through",
+    "follow-a": "ring follows through",
+}
+HAND_NAMES = {
+    "pi": "thumb and index",
+    "pim": "thumb and two fingers",
+    "pima": "thumb and three fingers",
+    "pimac": "thumb and four fingers",
+    "pick": "flat pick",
+}
 FIRST_NAMES = {
     "root": "root or slash",
     "lowest": "lowest string",

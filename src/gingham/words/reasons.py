@@ -29,6 +29,8 @@ _REASONS = {
     "finger-shifted": "moved over one: the thumb needs string 3 here",
     "finger-stays": "stays: there is no string beyond 1",
     "finger-named": "you named it",
+    "finger-follows": "it follows the first bass",
+    "finger-meets-bass": "it follows the first bass, and meets the second bass here",
     "overruled": "your choice (the rule says string {rule})",
     "overruled-idle": "your choice (the rule gives this finger no string)",
 }
@@ -42,7 +44,9 @@ _PROBLEMS = {
     "muted-string": "{chord}: string {string} is silent in this shape, so this pluck gives nothing.",
     "same-string": "{chord}: two fingers on string {string} at once. Move one of them.",
     "cuts-note": "Thumb and finger follow each other on string {string}: the first note is cut short.",
+    "crossed": "{chord}: the {finger} on string {string} and the {other} on string {over} cross. Give them each other’s string.",
     "finger-twice": "{chord}: the {finger} cannot pluck twice at once.",
+    "bass-met": "{chord}: the {finger} follows the bass onto string {string}, which the thumb needs. Let the thumb stay, or the fingers keep further off.",
     "finger-idle": "{chord}: the {finger} has no string here. Give it one.",
     "bass-missing": "{chord}: there is no {lane} bass in this thumb choice; the {last} bass is played.",
     "no-bass": "{chord}: the thumb has no string here.",
@@ -64,6 +68,9 @@ _SPOTS = {
     "thumb-jump": "thumb: a jump from string {from_string} to string {to_string}",
     "thumb-again": "thumb: string {from_string} then string {to_string} so soon",
     "next-finger": "the next finger follows closely",
+    "crossed": "{finger}: string {to_string} lies across the finger before it",
+    "pinch-stretch": "{finger}: a wide pinch from string {from_string} to string {to_string}",
+    "change-window": "the fretting hand has little time into string {to_string}",
 }
 _AGAIN = "{finger}: string {to_string} again so soon"
 _SAME_FINGER = ("same-finger", "thumb-again")
@@ -118,6 +125,8 @@ def _shown(values: dict[str, Value]) -> dict[str, object]:
             out[name] = signs(str(values[name]))
     if "finger" in values:
         out["finger"] = FINGER_NAMES.get(str(values["finger"]), "finger")
+    if str(values.get("other")) in FINGER_NAMES:
+        out["other"] = FINGER_NAMES[str(values["other"])]
     for name in ("lane", "last"):
         if name in values:
             out[name] = lane_name(f"p{values[name]}").removesuffix(" bass")

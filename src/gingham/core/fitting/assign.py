@@ -91,7 +91,7 @@ def assign(chord: Chord, grip: Grip, pattern: Pattern, setting: Setting) -> tupl
     played = pattern if variant is None else pattern.as_variant(variant.when)
     by_rule = basses(held, rules, _thumb(held, rules, plan, played, setting.whole_note_s))
     second = by_rule[1].string if len(by_rule) > 1 else None
-    fingers = finger_strings(setting.on, plan, rules.fingers, second)
+    fingers = finger_strings(setting.on, plan, rules.fingers, first, second)
     chosen = {
         o.lane: o.string
         for o in setting.overrides
@@ -106,7 +106,7 @@ def assign(chord: Chord, grip: Grip, pattern: Pattern, setting: Setting) -> tupl
         _overruled_fingers(fingers, chosen),
         cycle_of(plan, len(by_rule)),
         plan,
-        (*_foreign_tones(held), *_grip_notes(grip, chord)),
+        (*_foreign_tones(held), *_grip_notes(grip, chord), *_met(chord, fingers)),
         None if variant is None else variant.when,
     )
     return assignment, played
@@ -114,7 +114,8 @@ def assign(chord: Chord, grip: Grip, pattern: Pattern, setting: Setting) -> tupl
 
 def _thumb(held: Held, rules: Rules, plan: ThumbPlan, pattern: Pattern, whole_note_s: float) -> Thumb:
     """What the plan needs to know of pattern, tempo and fingers."""
-    homes = dict(finger_strings(held.on, plan, rules.fingers, None))
+    first = bass_one(held, rules).string
+    homes = dict(finger_strings(held.on, plan, rules.fingers, first, None))
     index = homes["i"].string if "i" in homes else None
     return Thumb(
         plan,
@@ -139,6 +140,15 @@ def _grip_notes(grip: Grip, chord: Chord) -> tuple[Reason, ...]:
     if grip.fretting is not None:
         return ()
     return (Reason.of("no-grip", chord=chord.text, shape=str(grip.shape)),)
+
+
+def _met(chord: Chord, fingers: tuple[tuple[str, StringChoice], ...]) -> tuple[Reason, ...]:
+    """Fingers that follow the first bass onto the second one's string."""
+    return tuple(
+        Reason.of("bass-met", chord=chord.text, finger=finger, string=choice.string)
+        for finger, choice in fingers
+        if choice.reasons[0].code == "finger-meets-bass"
+    )
 
 
 def _overruled(choice: StringChoice, string: int | None) -> StringChoice:
@@ -171,7 +181,8 @@ def _foreign_tones(held: Held) -> tuple[Reason, ...]:
 
 def _busy(held: Held, rules: Rules, plan: ThumbPlan, pattern: Pattern, string: int) -> bool:
     """Whether a finger needs `string` in a slot where the second bass falls, with bass 2 put there."""
-    homes = {f: c.string for f, c in finger_strings(held.on, plan, rules.fingers, string)}
+    first = bass_one(held, rules).string
+    homes = {f: c.string for f, c in finger_strings(held.on, plan, rules.fingers, first, string)}
     return any(
         string in _finger_strings_in(pattern.slots[index], homes)
         for index in _second_bass_slots(pattern, plan)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from gingham.core.fitting.result import StringChoice
 from gingham.core.instruments.instrument import Instrument
-from gingham.core.pieces.rules import FingerPolicy, ThumbPlan
+from gingham.core.pieces.rules import FOLLOWING, FingerPolicy, ThumbPlan
 from gingham.core.reasons import Reason
 
 
@@ -18,11 +18,13 @@ def home_strings(on: Instrument, plan: ThumbPlan) -> dict[str, int]:
 
 
 def finger_strings(
-    on: Instrument, plan: ThumbPlan, policy: FingerPolicy, second_bass: int | None
+    on: Instrument, plan: ThumbPlan, policy: FingerPolicy, first_bass: int, second_bass: int | None
 ) -> tuple[tuple[str, StringChoice], ...]:
     """The string of every finger under a policy; `second_bass` is the string of bass 2 if there is one."""
     if policy.kind == "named":
         return tuple((finger, _choice(string, "finger-named")) for finger, string in policy.strings)
+    if policy.kind in FOLLOWING:
+        return _following(first_bass, FOLLOWING[policy.kind], second_bass)
     home = home_strings(on, plan)
     if policy.kind == "shift" and second_bass == 3 and on.strings > 4:
         return tuple(
@@ -30,6 +32,19 @@ def finger_strings(
             for finger, string in home.items()
         )
     return tuple((finger, _choice(string, "finger-home")) for finger, string in home.items())
+
+
+def _following(
+    first_bass: int, between: int, second_bass: int | None
+) -> tuple[tuple[str, StringChoice], ...]:
+    """The index beside bass 1 with some strings between, then middle and ring, while there are any."""
+    out = []
+    for number, finger in enumerate("ima"):
+        string = first_bass - 1 - between - number
+        if string >= 1:
+            code = "finger-meets-bass" if string == second_bass else "finger-follows"
+            out.append((finger, _choice(string, code)))
+    return tuple(out)
 
 
 def _choice(string: int, code: str) -> StringChoice:

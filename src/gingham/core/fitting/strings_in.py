@@ -1,12 +1,32 @@
-"""Bare string numbers read against one chord into basses and fingers, so that they carry to the others."""
+"""Strings in, fingers out on one chord: bare string numbers become basses and fingers that carry to others.
+
+The fingers come from `hands.picking`; here they are written so that they move with the chord: a bass by its
+number, a finger at home by its name, a finger beside its home by a shift, anything else with its string.
+"""
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from fractions import Fraction
 
+from gingham.core.fitting.placing import Stretch
 from gingham.core.fitting.result import Assignment
+from gingham.core.fitting.strokes import Carry, play
+from gingham.core.hands.motor import MOTORS, Motor
+from gingham.core.hands.picking import Hand, Placed, fingers_for, hand_on
 from gingham.core.instruments.instrument import Instrument
-from gingham.core.patterns.pattern import FINGERS, Pattern, Pluck, Slot, StringStroke, order
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot, StringStroke, Stroke, order
+
+_USUAL_WHOLE_NOTE_S = 3.0  # at 80 quarters a minute: what a pattern is read at when it knows no tempo
+_MOST_SHIFT = 2
+
+
+@dataclass(frozen=True, slots=True)
+class Refingered:
+    """A pattern for another hand: what had to be left out, as (place, string)."""
+
+    pattern: Pattern
+    impossible: tuple[tuple[int, int], ...]
 
 
 def has_strings(pattern: Pattern) -> bool:
@@ -14,40 +34,113 @@ def has_strings(pattern: Pattern) -> bool:
     return any(isinstance(stroke, StringStroke) for _, stroke in pattern.strokes())
 
 
-def read_strings(pattern: Pattern, assignment: Assignment, on: Instrument) -> Pattern:
-    """`pattern` with every bare string number given to a bass or a finger of `assignment`.
+def read_strings(
+    pattern: Pattern, assignment: Assignment, on: Instrument, motor: Motor = MOTORS["growing"]
+) -> Pattern:
+    """`pattern` with every bare string number given to a bass or a finger of `assignment`."""
+    return _read(pattern, assignment, _own_hand(assignment, on), motor).pattern
 
-    A string that is one of the chord's basses becomes that bass, one that a finger has at home becomes
-    that finger; any other goes to the nearest free finger, or on a thumb string to the thumb, by number.
+
+def refinger(
+    pattern: Pattern, assignment: Assignment, on: Instrument, names: str, motor: Motor = MOTORS["growing"]
+) -> Refingered:
+    """`pattern`, as it is played on `assignment`, for a hand with the fingers `names` (`pi`, `pim`, …).
+
+    A thumb stroke that stays the thumb's is kept as it is written.
     """
+    fewer = hand_on(on, names)
+    own = dict(_own_hand(assignment, on).homes)
+    homes = tuple((finger, own.get(finger, string)) for finger, string in fewer.homes)
+    basses = tuple(choice.string for choice in assignment.basses) or fewer.basses
+    return _read(
+        _as_strings(pattern, assignment, on), assignment, Hand(homes, basses, on.thumb_strings), motor
+    )
+
+
+def _own_hand(assignment: Assignment, on: Instrument) -> Hand:
+    homes = tuple((finger, choice.string) for finger, choice in assignment.fingers)
+    basses = tuple(choice.string for choice in assignment.basses) or on.thumb_strings
+    return Hand(homes, basses, on.thumb_strings)
+
+
+def _read(pattern: Pattern, assignment: Assignment, hand: Hand, motor: Motor) -> Refingered:
     if not has_strings(pattern):
-        return pattern
-    return replace(pattern, slots=tuple(_read_slot(slot, assignment, on) for slot in pattern.slots))
+        return Refingered(pattern, ())
+    line = tuple(
+        Placed(
+            float(at) * _USUAL_WHOLE_NOTE_S,
+            tuple(s.string for s in slot if isinstance(s, StringStroke)),
+            tuple(s.finger for s in slot if isinstance(s, Pluck)),
+        )
+        for at, slot in zip(pattern.starts[:-1], pattern.slots, strict=True)
+    )
+    found = fingers_for(line, hand, motor)
+    gone = tuple((i, s) for i in found.impossible for s in _left(line[i].strings, found.fingers[i]))
+    slots = tuple(
+        _written(slot, names, assignment, hand)
+        for slot, names in zip(pattern.slots, found.fingers, strict=True)
+    )
+    return Refingered(replace(pattern, slots=slots), gone)
 
 
-def _read_slot(slot: Slot, assignment: Assignment, on: Instrument) -> Slot:
-    taken = {stroke.finger for stroke in slot if isinstance(stroke, Pluck)}
-    out: list[Pluck] = []
+def _left(strings: tuple[int, ...], names: tuple[str | None, ...]) -> list[int]:
+    return [string for string, name in zip(strings, names, strict=True) if name is None]
+
+
+def _written(slot: Slot, names: tuple[str | None, ...], assignment: Assignment, hand: Hand) -> Slot:
+    """The strokes of a slot with the fingers found for its bare strings, in their order."""
+    rest = iter(names)
+    out: list[Stroke] = []
     for stroke in slot:
-        if isinstance(stroke, StringStroke):
-            read = _read_one(stroke, assignment, on, taken)
-            taken.add(read.finger)
-            out.append(read)
-    return order((*(s for s in slot if not isinstance(s, StringStroke)), *out))
+        if not isinstance(stroke, StringStroke):
+            out.append(stroke)
+            continue
+        finger = next(rest)
+        if finger is not None:
+            out.append(_pluck(stroke, finger, assignment, hand))
+    return order(tuple(out))
 
 
-def _read_one(stroke: StringStroke, assignment: Assignment, on: Instrument, taken: set[str]) -> Pluck:
-    basses = [choice.string for choice in assignment.basses]
-    if "p" not in taken and stroke.string in basses:
-        return Pluck("p", basses.index(stroke.string) + 1, fret=stroke.fret, accent=stroke.accent)
-    homes = [(finger, choice.string) for finger, choice in assignment.fingers if finger not in taken]
-    for finger, string in homes:
-        if string == stroke.string:
-            return Pluck(finger, fret=stroke.fret, accent=stroke.accent)
-    if "p" not in taken and (stroke.string in on.thumb_strings or not homes):
-        finger = "p"
-    elif homes:
-        finger = min(homes, key=lambda home: (abs(home[1] - stroke.string), FINGERS.index(home[0])))[0]
-    else:
-        finger = next(name for name in (*FINGERS, "p") if name not in taken or name == "p")
-    return Pluck(finger, strings=(stroke.string,), fret=stroke.fret, accent=stroke.accent)
+def _pluck(stroke: StringStroke, finger: str, assignment: Assignment, hand: Hand) -> Pluck:
+    """The finger's pluck, by its bass number or its home where it can be."""
+    kept = Pluck(finger, fret=stroke.fret, accent=stroke.accent)
+    if finger == "p":
+        basses = [choice.string for choice in assignment.basses]
+        if stroke.string in basses:
+            return replace(kept, lane=basses.index(stroke.string) + 1)
+        return replace(kept, strings=(stroke.string,))
+    choice = assignment.finger(finger)
+    home = choice.string if choice is not None else None
+    if home is None or abs(stroke.string - home) > _MOST_SHIFT:
+        return replace(kept, strings=(stroke.string,))
+    return replace(kept, shift=stroke.string - home)
+
+
+def strings_played(pattern: Pattern, assignment: Assignment, on: Instrument) -> tuple[tuple[int, ...], ...]:
+    """The strings of each place of the pattern as it is played on one chord, sweeps included."""
+    out: list[list[int]] = [[] for _ in pattern.slots]
+    for slot, string, kind in _events(pattern, assignment, on):
+        if kind in ("pluck", "chuck") or kind.startswith("brush"):
+            out[slot].append(string)
+    return tuple(tuple(strings) for strings in out)
+
+
+def _events(pattern: Pattern, assignment: Assignment, on: Instrument) -> list[tuple[int, int, str]]:
+    whole = Stretch(Fraction(0), pattern.length, Fraction(0), True, True)
+    fitted = play(pattern, whole, assignment, on, 0, Carry(), {})
+    return [(event.slot, event.string, event.kind) for event in fitted.events]
+
+
+def _as_strings(pattern: Pattern, assignment: Assignment, on: Instrument) -> Pattern:
+    """The plucks of a pattern as bare strings; what no bare string can say (ornaments) keeps its finger."""
+    strings = strings_played(pattern, assignment, on)
+    slots = []
+    for slot, found in zip(pattern.slots, strings, strict=True):
+        plucked = [s for s in slot if isinstance(s, Pluck)]
+        if len(plucked) != len(slot) or len(found) != len(slot):
+            slots.append(slot)  # a sweep, or a stroke without a string: nothing to finger anew
+            continue
+        slots.append(
+            tuple(StringStroke(string, s.fret, s.accent) for s, string in zip(plucked, found, strict=True))
+        )
+    return replace(pattern, slots=tuple(slots))

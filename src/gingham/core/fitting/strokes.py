@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from fractions import Fraction
+from itertools import pairwise
 
 from gingham.core.fitting.placing import Stretch, slots_under
 from gingham.core.fitting.result import Assignment, Event
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.meter import Meter, count_at
 from gingham.core.music.pitch import Pitch, pitch_from_midi
-from gingham.core.patterns.pattern import Ornament, Pattern, Pluck, Slot, StringStroke, Stroke, Sweep
+from gingham.core.patterns.pattern import FINGERS, Ornament, Pattern, Pluck, Slot, StringStroke, Stroke, Sweep
 from gingham.core.reasons import Problem
 
 Plucked = tuple[tuple[int, bool], ...]
@@ -116,6 +117,8 @@ def _play_slot(hand: _Hand, slot: Slot, index: int, at: Fraction, length: Fracti
         _play_stroke(hand, stroke, index, at, length)
     plucked = [(e.string, e.finger == "p") for e in hand.events[before:] if e.kind == "pluck"]
     _check_strings(hand, plucked, at)
+    if len(fingers) > 1:
+        _check_crossing(hand, hand.events[before:], at)
     hand.tail = tuple(plucked)
 
 
@@ -127,6 +130,22 @@ def _check_strings(hand: _Hand, plucked: list[tuple[int, bool]], at: Fraction) -
             hand.problem("same-string", at, string=string)
     for string in cut_notes(hand.tail, tuple(plucked)):
         hand.problem("cuts-note", at, string=string)
+
+
+def _check_crossing(hand: _Hand, events: list[Event], at: Fraction) -> None:
+    """In a pinch each finger lies nearer to string 1 than those before it, thumb first."""
+    own = [e for e in events if e.kind == "pluck" and e.finger is not None]
+    own.sort(key=lambda event: FINGERS.index(event.finger or "p"))
+    for one, other in pairwise(own):
+        if other.string > one.string:
+            hand.problem(
+                "crossed",
+                at,
+                finger=one.finger or "",
+                string=one.string,
+                other=other.finger or "",
+                over=other.string,
+            )
 
 
 def cut_notes(before: Plucked, after: Plucked) -> list[int]:

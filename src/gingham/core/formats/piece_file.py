@@ -29,7 +29,9 @@ from gingham.core.pieces.piece import (
     ThumbOverride,
 )
 from gingham.core.pieces.rules import (
+    ACCENTS,
     ALIGNMENTS,
+    HANDS,
     HOLDS,
     LEVELS,
     MUDDY,
@@ -61,6 +63,8 @@ class RulesRecord(msgspec.Struct):
     muddy: str = "warn"
     muddy_above: str = "5/4"
     hold: str = "plucked"
+    accents: str = "thumb"
+    hand: str = "pima"
 
 
 class PatternRecord(msgspec.Struct):
@@ -204,7 +208,7 @@ def _record(piece: Piece) -> PieceRecord:
 def _rules_record(rules: Rules) -> RulesRecord:
     spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
     chosen = (rules.align, rules.level, rules.shapes, rules.muddy, str(rules.muddy_above), rules.hold)
-    return RulesRecord(*spoken, *chosen)
+    return RulesRecord(*spoken, *chosen, rules.accents, rules.hand)
 
 
 def _section_record(section: Section) -> SectionRecord:
@@ -295,6 +299,8 @@ def _rules(record: RulesRecord) -> Rules:
         check_choice(record.muddy, MUDDY, "muddy"),
         Fraction(record.muddy_above),
         check_choice(record.hold, HOLDS, "hold"),
+        check_choice(record.accents, ACCENTS, "accents"),
+        check_choice(record.hand, HANDS, "hand"),
     )
 
 

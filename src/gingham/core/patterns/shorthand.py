@@ -114,7 +114,7 @@ def _read_tokens(
             last_mark = match
             continue
         last_mark = None
-        slots.append(() if token == "." else _read_slot(token, start))
+        slots.append(() if token == "." else read_slot(token, start))
         position += lengths[(len(slots) - 1) % len(lengths)]
     if last_mark is not None:
         start = begin + last_mark.start()
@@ -124,7 +124,11 @@ def _read_tokens(
     return tuple(slots), tuple(breaks)
 
 
-def _read_slot(token: str, start: int) -> Slot:
+def read_slot(token: str, start: int = 0) -> Slot:
+    """The strokes of one token that is not a rest; PatternError on the part that means nothing.
+
+    `start` is where the token begins in the text that the error's place is counted in.
+    """
     strokes: list[Stroke] = []
     at = start
     for part in token.split("+"):

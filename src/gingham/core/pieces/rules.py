@@ -11,13 +11,16 @@ from gingham.core.errors import RuleError
 THUMB_PLANS = ("root", "pair", "string-4", "root-fifth", "up-and-back", "rise", "tour", "named")
 WALK = "+walk"
 HOPPING_PLANS = ("root-fifth", "tour")  # what they choose depends on the tempo
-FINGER_POLICIES = ("home", "shift", "named")
+FINGER_POLICIES = ("home", "shift", "follow:0", "follow:1", "named")
+FOLLOWING = {"follow:0": 0, "follow:1": 1}  # strings between the first bass and the index finger
 FIRST_RULES = ("root", "lowest", "root-first", "named")
 ALIGNMENTS = ("bar", "chord", "run")
 LEVELS = ("starting", "growing", "fluent")
 SHAPE_CHOICES = ("together", "alone")
 HOLDS = ("plucked", "whole")
 MUDDY = ("warn", "avoid", "off")
+ACCENTS = ("thumb", "even", "march", "lilt", "follow-i", "follow-m", "follow-a")
+HANDS = ("pi", "pim", "pima", "pimac", "pick")
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
 
@@ -67,7 +70,8 @@ class Rules:
     `shapes` says whether they are chosen with their neighbours, `hold` whether the fretting hand sets only
     the fingers whose strings are plucked, each when it is needed, or the whole shape before the first pluck;
     `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out (`warn`), and a
-    free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled.
+    free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled. `accents` is
+    the profile of loudness (see sound.feel), `hand` the fingers that the player has in use, or a flat pick.
     """
 
     thumb: ThumbPlan = field(default_factory=ThumbPlan)
@@ -79,6 +83,8 @@ class Rules:
     muddy: str = "warn"
     muddy_above: Fraction = MUDDY_ABOVE
     hold: str = "plucked"
+    accents: str = "thumb"
+    hand: str = "pima"
 
 
 def parse_thumb(text: str) -> ThumbPlan:

@@ -7,7 +7,7 @@ playing (tempo, layers, loop, the timeline itself) takes effect with the next bl
 from __future__ import annotations
 
 from bisect import bisect_left
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import ceil
 
 import numpy as np
@@ -31,6 +31,7 @@ _STOP_SAMPLES = 96  # a re-plucked string falls silent within 2 ms
 _LEVEL = 0.42
 _KNEE = 0.75
 _RING_OUT_S = 2.0
+_FOLLOW_THROUGH_CUTOFF = 1.5  # a longer stroke lets more high partials through
 
 
 @dataclass(slots=True)
@@ -39,21 +40,24 @@ class VoiceBank:
 
     nylon: bool = False
     rate_hz: int = RATE_HZ
-    _known: dict[tuple[int | None, bool, bool], Samples] = field(default_factory=dict)
+    _known: dict[tuple[int | None, bool, bool, bool], Samples] = field(default_factory=dict)
 
-    def note(self, midi: int | None, thumb: bool, soft: bool) -> Samples:
+    def note(self, midi: int | None, thumb: bool, soft: bool, bright: bool = False) -> Samples:
         """Samples of a note with a peak of about 1, from the cache or computed now."""
-        key = (midi, thumb, soft)
+        key = (midi, thumb, soft, bright)
         if key not in self._known:
-            self._known[key] = self._make(midi, thumb, soft)
+            self._known[key] = self._make(midi, thumb, soft, bright)
         return self._known[key]
 
-    def _make(self, midi: int | None, thumb: bool, soft: bool) -> Samples:
+    def _make(self, midi: int | None, thumb: bool, soft: bool, bright: bool) -> Samples:
         if midi is None:
             return chuck(self.rate_hz)
         thumbs, fingers = (NYLON_THUMB, NYLON_FINGER) if self.nylon else (STEEL_THUMB, STEEL_FINGER)
         length_s = _NYLON_NOTE_S if self.nylon else _NOTE_S
-        return pluck(midi, thumbs if thumb or soft else fingers, length_s, self.rate_hz)
+        timbre = thumbs if thumb or soft else fingers
+        if bright:
+            timbre = replace(timbre, cutoff_hz=timbre.cutoff_hz * _FOLLOW_THROUGH_CUTOFF)
+        return pluck(midi, timbre, length_s, self.rate_hz)
 
 
 @dataclass(slots=True)
@@ -165,7 +169,7 @@ class Player:
         old = self._strings.pop(note.string, None)
         if old is not None:
             self._stop(out, old, offset)
-        samples = self.bank.note(note.midi, note.thumb, note.soft)
+        samples = self.bank.note(note.midi, note.thumb, note.soft, note.bright)
         self._strings[note.string] = _Voice(samples, note.gain * _LEVEL, -offset)
 
     def _stop(self, out: Samples, voice: _Voice, offset: int) -> None:

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import accumulate
 
-from gingham.core.fitting.result import Event, FittedBar, Result
+from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import Meter
+from gingham.core.pieces.piece import Piece
+from gingham.core.sound.feel import bright, gain
 
 _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a brush
 
@@ -15,7 +18,8 @@ _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a bru
 class Note:
     """One string sounding from `at` (whole notes from the timeline's start, already swung).
 
-    `gain` is 0–1, `thumb` says who plucks. `midi` is None for a chuck, which only stops the string.
+    `gain` is 0–1, `thumb` says who plucks, `bright` that a finger follows through. `midi` is None for a
+    chuck, which only stops the string.
     """
 
     at: float
@@ -24,6 +28,7 @@ class Note:
     gain: float
     thumb: bool
     soft: bool = False
+    bright: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +88,7 @@ def timeline(results: list[Result], *, repeats: bool = True, bars: tuple[int, in
                     continue
                 places.append(Place(float(start), result.section, bar.number))
                 clicks += _clicks(start, bar.length, piece.meter)
-                notes += _notes(start, bar, piece.meter, piece.swing)
+                notes += _notes(start, bar, piece)
                 start += bar.length
     notes.sort(key=lambda note: note.at)
     return Timeline(
@@ -106,28 +111,22 @@ def _clicks(start: Fraction, length: Fraction, of: Meter) -> list[tuple[float, b
     return out
 
 
-def _notes(start: Fraction, bar: FittedBar, of: Meter, swing: Fraction) -> list[Note]:
+def _notes(start: Fraction, bar: FittedBar, piece: Piece) -> list[Note]:
+    of, profile = piece.meter, piece.rules.accents
+    beats = frozenset(accumulate(of.beats[:-1], initial=Fraction(0)))
     out: list[Note] = []
     swept: dict[Fraction, int] = {}
     missing = of.bar - bar.length  # a pick-up swings as the end of a bar does
     for event in bar.events:
         if event.silent or (event.pitch is None and event.kind != "chuck"):
             continue
-        at = start + swung(event.at + missing, of, swing) - missing
+        at = start + swung(event.at + missing, of, piece.swing) - missing
         if event.kind in ("brush-down", "brush-up"):
             at += _BRUSH_SPREAD * swept.get(event.at, 0)
             swept[event.at] = swept.get(event.at, 0) + 1
         midi = None if event.kind == "chuck" or event.pitch is None else event.pitch.midi
         soft = event.kind in ("hammer", "pull", "slide")
-        out.append(Note(float(at), event.string, midi, _gain(event), event.finger == "p", soft))
+        loud = gain(event, profile, event.at + missing, beats)
+        shine = bright(event, profile)
+        out.append(Note(float(at), event.string, midi, loud, event.finger == "p", soft, shine))
     return out
-
-
-def _gain(event: Event) -> float:
-    """Loudness: the thumb a little stronger, two accents, the fretting hand's own notes softer."""
-    base = 0.62 if event.finger == "p" else 0.55
-    if event.kind in ("hammer", "pull", "slide"):
-        base = 0.35
-    elif event.kind.startswith("brush"):
-        base = 0.4
-    return min(1.0, base * (1.0, 1.3, 1.6)[min(event.accent, 2)])

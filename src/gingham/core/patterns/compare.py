@@ -1,0 +1,61 @@
+"""Two patterns compared place by place."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from gingham.core.music.meter import count_at
+from gingham.core.patterns.grid import rotated
+from gingham.core.patterns.pattern import Pattern, Slot
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """One moment of two patterns: `kind` is `same`, `added`, `left-out` or `changed`."""
+
+    at: Fraction
+    count: str
+    kind: str
+    one: Slot
+    other: Slot
+
+
+def compare(one: Pattern, other: Pattern) -> tuple[Place, ...]:
+    """Every moment at which either of them plucks, over the longer one; the shorter one comes round.
+
+    Meters may differ; moments are counted from the start, in the meter of `other`.
+    """
+    length = max(one.length, other.length)
+    mine, theirs = _moments(one, length), _moments(other, length)
+    out = []
+    for at in sorted({*mine, *theirs}):
+        a, b = mine.get(at, ()), theirs.get(at, ())
+        kind = "same" if a == b else "added" if not a else "left-out" if not b else "changed"
+        out.append(Place(at, count_at(other.meter, at % other.meter.bar), kind, a, b))
+    return tuple(out)
+
+
+def _moments(pattern: Pattern, length: Fraction) -> dict[Fraction, Slot]:
+    """The plucked places up to `length`, by their time."""
+    out: dict[Fraction, Slot] = {}
+    turn = Fraction(0)
+    while turn < length:
+        for at, slot in zip(pattern.starts[:-1], pattern.slots, strict=True):
+            if slot and turn + at < length:
+                out[turn + at] = slot
+        turn += pattern.length
+    return out
+
+
+def difference(one: Pattern, other: Pattern) -> int:
+    """How many moments differ."""
+    return sum(place.kind != "same" for place in compare(one, other))
+
+
+def rotation_of(one: Pattern, other: Pattern) -> int | None:
+    """By how many places `one` must be rotated to become `other`; None if no rotation does."""
+    if one.meter != other.meter or one.per_beat != other.per_beat or len(one.slots) != len(other.slots):
+        return None
+    turns = range(1, len(one.slots))
+    return next((by for by in turns if rotated(one, by).slots == other.slots), None)

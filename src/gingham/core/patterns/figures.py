@@ -1,0 +1,187 @@
+"""Figure fitting: the ways in which a figure of n strokes can sit on the beat grid of a meter.
+
+A figure is an order without beats. Each way is a whole pattern; `rounds` says after how many bars figure and
+bar line meet again: n places against a bar of T places come round after lcm(n, T) / T bars.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from math import lcm
+
+from gingham.core.errors import PatternError
+from gingham.core.music.meter import SLOT_COUNTS, Meter, count_at, meter, slot_lengths
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot
+from gingham.core.reasons import Reason, Value
+
+MOST_STROKES = 64
+_METERS = tuple(meter(*m) for m in ((2, 4), (3, 4), (4, 4), (5, 4), (5, 8), (6, 8), (7, 8), (9, 8), (12, 8)))
+
+Figure = tuple[Slot, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """One way to sit a figure: why it fits (`reason`), the pattern, how it is laid on bars, and `rounds`."""
+
+    reason: Reason
+    pattern: Pattern
+    align: str = "bar"
+    rounds: int = 1
+
+
+def plain_figure(count: int) -> Figure:
+    """A figure of `count` strokes: thumb, then the fingers up and back; PatternError if too many."""
+    if not 1 <= count <= MOST_STROKES:
+        raise PatternError("figure-strokes", given=count, most=MOST_STROKES)
+    rest = [("i", "m", "a", "m")[index % 4] for index in range(count - 1)]
+    return tuple((Pluck(finger),) for finger in ("p", *rest))
+
+
+def ways(figure: Figure, of: Meter) -> tuple[Way, ...]:
+    """Every sensible way to sit `figure` in `of`, the plainest first.
+
+    Raises
+    ------
+    PatternError
+        If the figure is empty or has more than MOST_STROKES places.
+    """
+    if not 1 <= len(figure) <= MOST_STROKES:
+        raise PatternError("figure-strokes", given=len(figure), most=MOST_STROKES)
+    found = [*_even(figure, of), *_rested(figure, of), *_cut_and_rolling(figure, of), *_meters(figure, of)]
+    known: dict[object, Way] = {}
+    for way in found:
+        known.setdefault((way.pattern, way.align), way)
+    return tuple(known.values())
+
+
+def _way(code: str, pattern: Pattern, align: str = "bar", rounds: int = 1, **values: Value) -> Way:
+    return Way(Reason.of(code, **values), pattern, align, rounds)
+
+
+def grids(of: Meter) -> tuple[tuple[int, ...], ...]:
+    """Usual grids of a meter, coarse to fine; where the beats differ, its eighths and their halves."""
+    if len(set(of.groups)) == 1:
+        return tuple((count,) for count in SLOT_COUNTS)
+    return (of.groups, tuple(2 * group for group in of.groups))
+
+
+def usual_grid(of: Meter) -> tuple[int, ...]:
+    """The grid that a meter is counted in: eighths."""
+    if of.unit == 8:
+        return of.groups if len(set(of.groups)) > 1 else (of.groups[0],)
+    return (2,) if of.unit == 4 else (4,)
+
+
+def places(of: Meter, per_beat: tuple[int, ...]) -> int:
+    """How many places of a grid a bar has."""
+    return len(slot_lengths(of, per_beat))
+
+
+def _even(figure: Figure, of: Meter) -> list[Way]:
+    """Spread evenly over the bar, two bars, or a part of it that comes several times."""
+    count, out = len(figure), []
+    for grid in grids(of):
+        whole = places(of, grid)
+        if count in (whole, 2 * whole):
+            out.append(_way("way-even", Pattern(of, grid, figure), bars=count // whole))
+    for beats in _parts(of):
+        if count % beats == 0 and count // beats in SLOT_COUNTS:
+            out.append(_way("way-even-in", Pattern(of, (count // beats,), figure), beats=beats))
+    return out
+
+
+def _parts(of: Meter) -> list[int]:
+    """Numbers of counted beats that fill a bar several times over."""
+    beats = len(of.groups)
+    if len(set(of.groups)) > 1:
+        return []
+    return [part for part in range(beats - 1, 0, -1) if beats % part == 0]
+
+
+def _rested(figure: Figure, of: Meter) -> list[Way]:
+    """With rests: in the smallest grid with room, of the bar and of the parts of it."""
+    out: list[Way] = []
+    for beats in (len(of.groups), *_parts(of)):
+        roomy = [grid for grid in grids(of) if _room(of, grid, beats) > len(figure)]
+        if roomy and len(figure) > 1:
+            room = _room(of, roomy[0], beats)
+            for code, slots in _with_rests(figure, room):
+                pattern = Pattern(of, roomy[0], slots)
+                whole = beats == len(of.groups)
+                out.append(
+                    _way(code, pattern, rests=room - len(figure), places=room, beats=0 if whole else beats)
+                )
+    return out
+
+
+def _room(of: Meter, grid: tuple[int, ...], beats: int) -> int:
+    return places(of, grid) if beats == len(of.groups) else grid[0] * beats
+
+
+def _with_rests(figure: Figure, room: int) -> list[tuple[str, Figure]]:
+    """The rests at the end, after the first stroke, and spread as evenly as the grid allows."""
+    rests: Figure = ((),) * (room - len(figure))
+    spread: list[Slot] = [()] * room
+    for index, slot in enumerate(figure):
+        spread[index * room // len(figure)] = slot
+    return [
+        ("way-rest-end", (*figure, *rests)),
+        ("way-rest-second", (figure[0], *rests, *figure[1:])),
+        ("way-spread", tuple(spread)),
+    ]
+
+
+def _cut_and_rolling(figure: Figure, of: Meter) -> list[Way]:
+    """Repeated and cut short by the bar (3+3+2), and rolling on across the bar line."""
+    grid, count = usual_grid(of), len(figure)
+    whole = places(of, grid)
+    out: list[Way] = []
+    if count < whole:
+        times, rest = divmod(whole, count)
+        groups = (count,) * times + ((rest,) if rest else ())
+        filled = (figure * (times + 1))[:whole]
+        if rest:
+            out.append(_way("way-cut", Pattern(of, grid, filled), groups=groups))
+        elif len(set(of.groups)) > 1:
+            out.append(_way("way-groups", Pattern(of, grid, filled), groups=groups))
+    if len(set(of.groups)) == 1 and whole % count:
+        rounds = lcm(count, whole) // whole
+        pattern = Pattern(of, grid, figure)
+        out.append(_way("way-roll", pattern, "run", rounds, strokes=count, bars=rounds))
+    return out
+
+
+def _meters(figure: Figure, of: Meter) -> list[Way]:
+    """Other meters in which the figure fills a bar of eighths."""
+    return [
+        _way("way-meter", Pattern(other, usual_grid(other), figure), meter=str(other))
+        for other in _METERS
+        if other != of and places(other, usual_grid(other)) == len(figure)
+    ]
+
+
+def counts_of(pattern: Pattern) -> tuple[tuple[str, bool], ...]:
+    """For each place of the pattern what is said there, and whether it is plucked."""
+    bar = pattern.meter.bar
+    return tuple(
+        (count_at(pattern.meter, at % bar), bool(slot))
+        for at, slot in zip(pattern.starts[:-1], pattern.slots, strict=True)
+    )
+
+
+def even_fault(count: int, of: Meter) -> Reason | None:
+    """Why `count` strokes cannot be spread over a bar so that they can be counted; None if they can."""
+    if any(places(of, grid) == count for grid in grids(of)):
+        return None
+    shares = Fraction(count, len(of.groups))
+    return Reason.of("way-uncountable", strokes=count, beats=len(of.groups), share=str(shares))
+
+
+def as_breaks(pattern: Pattern) -> Pattern:
+    """The pattern with a break point at its middle where it has two equal halves."""
+    middle = pattern.length / 2
+    if middle in pattern.starts[1:-1]:
+        return replace(pattern, breaks=(pattern.starts.index(middle),))
+    return pattern
