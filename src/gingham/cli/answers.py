@@ -126,6 +126,46 @@ class FitAnswer(msgspec.Struct):
     problems: list[FitProblem]
 
 
+class FingerStroke(msgspec.Struct):
+    """One pluck with its finger (`down` or `up` for a pick); null where the hand has too few fingers."""
+
+    bar: int
+    at: str
+    count: str
+    finger: str | None
+    string: int
+    accent: int
+
+
+class FingerAnswer(msgspec.Struct):
+    """`gingham finger`; `impossible` are the plucks that had to be left out, as [place from 1, string]."""
+
+    hand: str
+    strokes: list[FingerStroke]
+    limit: FitLimit
+    impossible: list[list[int]]
+
+
+class FigureWay(msgspec.Struct):
+    """One way to sit a figure: `rounds` is after how many bars figure and bar line meet again."""
+
+    kind: str
+    text: str
+    pattern: str
+    align: str
+    count: str
+    rounds: int
+
+
+class FigureAnswer(msgspec.Struct):
+    """`gingham figure`; `uneven` says why it cannot be spread evenly over a bar, null if it can."""
+
+    strokes: int
+    meter: str
+    ways: list[FigureWay]
+    uneven: str | None
+
+
 class Name(msgspec.Struct):
     """One plausible symbol."""
 
@@ -218,6 +258,8 @@ ANSWERS: dict[str, type[msgspec.Struct]] = {
     "capo": CapoAnswer,
     "capo --best": CapoBestAnswer,
     "fit": FitAnswer,
+    "finger": FingerAnswer,
+    "figure": FigureAnswer,
     "changes": ChangesAnswer,
     "export": ExportAnswer,
 }
@@ -268,10 +310,15 @@ def fit_answer(result: Result, limit: Limit) -> FitAnswer:
             )
         )
     events = [_event(bar.number, event) for bar in result.bars for event in bar.events if not event.silent]
-    spots = [FitSpot(s.bar, str(s.at), s.count, s.finger, s.tempo, spot_text(s)) for s in limit.spots]
     found = sorted([*result.problems(), *muddy_pairs(result)], key=lambda pair: (pair[0], pair[1].at))
     problems = [FitProblem(bar, str(p.at), p.code, problem_text(p)) for bar, p in found]
-    return FitAnswer(chords, events, FitLimit(limit.tempo, spots), problems)
+    return FitAnswer(chords, events, limit_record(limit), problems)
+
+
+def limit_record(limit: Limit) -> FitLimit:
+    """A limit with its spots in words."""
+    spots = [FitSpot(s.bar, str(s.at), s.count, s.finger, s.tempo, spot_text(s)) for s in limit.spots]
+    return FitLimit(limit.tempo, spots)
 
 
 def _event(bar: int, event: Event) -> FitEvent:

@@ -12,7 +12,7 @@ from typing import TypeVar
 import msgspec
 
 from gingham.arguments import OneLineParser
-from gingham.cli import answers, tables
+from gingham.cli import answers, bench, tables
 from gingham.core.bench.capo import both_names, capo_places
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.fit import fit
@@ -20,16 +20,18 @@ from gingham.core.formats.exports import export
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.instruments.instrument import CATALOGUE, Instrument, check_capo, instrument
 from gingham.core.judging.changes import changes
-from gingham.core.judging.speed import hand_limit
+from gingham.core.judging.line import finger_line
+from gingham.core.judging.speed import full_limit
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import parse_key
-from gingham.core.music.meter import Meter, meter
+from gingham.core.music.meter import Meter, meter, parse_meter
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, spans
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
+    HANDS,
     LEVELS,
     Rules,
     check_choice,
@@ -100,6 +102,15 @@ def _parser() -> argparse.ArgumentParser:
     changed = _command(commands, "changes", _changes, "what each finger must do at every chord change")
     for parser_of_fit in (fitted, changed):
         _fit_options(parser_of_fit)
+    fingered = _command(commands, "finger", _finger, "fingers for a line of strings, and how fast it can go")
+    fingered.add_argument("--strings", required=True, metavar="LINE", help="such as 4/4 x2: 6 3 4 2 3 . 4 1")
+    fingered.add_argument("--hand", default="pima", metavar="|".join(HANDS))
+    fingered.add_argument("--tempo", default="80", metavar="N")
+    fingered.add_argument("--level", default="growing", metavar="|".join(LEVELS))
+    _instrument_options(fingered)
+    figure = _command(commands, "figure", _figure, "the ways to sit a figure of some strokes on the beats")
+    figure.add_argument("--strokes", required=True, metavar="N")
+    figure.add_argument("--meter", default="4/4", metavar="M")
     exported = _command(commands, "export", _export, "a piece file to .txt tablature or .wav sound")
     exported.add_argument("piece", type=Path)
     exported.add_argument("out", type=Path)
@@ -232,8 +243,26 @@ def _capo(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
 
 def _fit(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
     result = fit(_fitted_piece(options))
-    answer = answers.fit_answer(result, hand_limit(result, result.piece.rules.level))
+    answer = answers.fit_answer(result, full_limit(result, result.piece.rules.level))
     return answer, tables.fit_table(answer, result)
+
+
+def _finger(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
+    on, _ = _strung(options)
+    hand = _read("--hand", options.hand, lambda text: check_choice(text, HANDS, "hand"))
+    level = _read("--level", options.level, lambda text: check_choice(text, LEVELS, "level"))
+    tempo = _read("--tempo", options.tempo, lambda text: check_tempo(_whole_number(text)))
+    line = _read(
+        "--strings", options.strings, lambda text: finger_line(parse_pattern(text), on, hand, tempo, level)
+    )
+    answer = bench.finger_answer(line, hand)
+    return answer, bench.finger_table(answer)
+
+
+def _figure(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
+    of = _read("--meter", options.meter, parse_meter)
+    answer = _read("--strokes", options.strokes, lambda text: bench.figure_answer(_whole_number(text), of))
+    return answer, bench.figure_table(answer)
 
 
 def _changes(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:

@@ -67,10 +67,12 @@ _SPOTS = {
     "same-finger": "{finger}: string {from_string} then string {to_string} so soon",
     "thumb-jump": "thumb: a jump from string {from_string} to string {to_string}",
     "thumb-again": "thumb: string {from_string} then string {to_string} so soon",
+    "pick-again": "the pick: twice {finger} so soon",
+    "pick-jump": "the pick: a jump from string {from_string} to string {to_string}",
     "next-finger": "the next finger follows closely",
     "crossed": "{finger}: string {to_string} lies across the finger before it",
     "pinch-stretch": "{finger}: a wide pinch from string {from_string} to string {to_string}",
-    "change-window": "the fretting hand has little time into string {to_string}",
+    "change-window": "fretting finger {finger} has little time to reach string {to_string}",
 }
 _AGAIN = "{finger}: string {to_string} again so soon"
 _SAME_FINGER = ("same-finger", "thumb-again")

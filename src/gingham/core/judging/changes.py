@@ -90,6 +90,20 @@ def hardest(found: tuple[Change, ...]) -> tuple[Change, ...]:
     return tuple(sorted(worst.values(), key=lambda change: -change.difficulty))
 
 
+def different_changes(result: Result) -> tuple[Change, ...]:
+    """Each change once: equal neighbours under the same part of the pattern change alike."""
+    known: dict[tuple[int, int, int], Change | None] = {}
+    bars = {bar.number: bar for bar in result.bars}
+    count = len(result.spans)
+    for index in range(count if count > 1 else 0):
+        before = result.spans[index - 1]
+        bar = bars.get(result.spans[index].span.bar)
+        key = (id(before.assignment), id(result.spans[index].assignment), id(bar.phases if bar else None))
+        if key not in known:
+            known[key] = change_into(result, index)
+    return tuple(change for change in known.values() if change is not None)
+
+
 def _plucks(result: Result, index: int) -> tuple[list[tuple[Fraction, Event]], Fraction]:
     """The plucks of one span in time, each with its time from the span's start, and how long it lasts."""
     span = result.spans[index].span

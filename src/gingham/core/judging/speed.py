@@ -1,7 +1,7 @@
 """The hand limit: the highest tempo at which every gap of the result holds, and the spots that set it.
 
 Gaps are those of one finger, of the thumb's jumps, from one finger to the next (longer where they cross), and
-before a wide pinch. The fretting hand's windows come from `judging.changes` and join by `with_changes`.
+before a wide pinch. The fretting hand's windows come from `judging.changes` and join in `full_limit`.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from itertools import groupby, pairwise
 
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.hands.motor import MOTORS, Motor
-from gingham.core.judging.changes import Change
+from gingham.core.judging.changes import Change, FingerMove, different_changes
 from gingham.core.music.meter import Meter, count_at
 from gingham.core.patterns.pattern import FINGERS
 
@@ -58,11 +58,16 @@ class _Gap:
 
 def hand_limit(result: Result, level: str) -> Limit:
     """The limit of a fitted section for a level (`starting`, `growing`, `fluent`), its seam included."""
-    motor, of = MOTORS[level], result.piece.meter
+    return limit_of(result.bars, result.piece.meter, level)
+
+
+def limit_of(bars: tuple[FittedBar, ...], of: Meter, level: str) -> Limit:
+    """The limit of bars that go round."""
+    motor = MOTORS[level]
     known: dict[tuple[int, int], list[_Gap]] = {}
     found: list[tuple[_Gap, int]] = []
-    for index, bar in enumerate(result.bars):
-        previous = result.bars[index - 1] if index or len(result.bars) > 1 else bar
+    for index, bar in enumerate(bars):
+        previous = bars[index - 1] if index or len(bars) > 1 else bar
         key = (id(previous.events), id(bar.events))
         if key not in known:
             known[key] = _gaps(previous, bar, motor, of)
@@ -75,7 +80,8 @@ def _different(found: list[tuple[_Gap, int]]) -> list[tuple[_Gap, int]]:
     """The hardest gap of each kind and finger, as many as are told."""
     out: dict[tuple[str, str | None], tuple[_Gap, int]] = {}
     for gap, number in found:
-        out.setdefault((gap.code, gap.event.finger), (gap, number))
+        finger = None if gap.code == "next-finger" else gap.event.finger
+        out.setdefault((gap.code, finger), (gap, number))
         if len(out) == _MOST_SPOTS:
             break
     return list(out.values())
@@ -86,27 +92,32 @@ def _limit(spots: list[Spot]) -> Limit:
     return Limit(tempo, tuple(spots[:_MOST_SPOTS]))
 
 
-def with_changes(limit: Limit, found: tuple[Change, ...], of: Meter, level: str) -> Limit:
-    """The limit with the fretting hand's windows joined: a finger that moves needs the time of a hop."""
-    motor = MOTORS[level]
+def full_limit(result: Result, level: str) -> Limit:
+    """The limit of both hands: a fretting finger that moves needs the time of a hop.
+
+    Its window may begin a slot early: at speed the last pluck's ring is given up.
+    """
+    limit, of = hand_limit(result, level), result.piece.meter
+    slot = min(b - a for a, b in pairwise(result.pattern.starts))
     spots = list(limit.spots)
-    tightest: Spot | None = None
-    for change in found:
+    tightest: tuple[float, Change, FingerMove] | None = None
+    for change in different_changes(result):
         for move in change.fingers:
-            if move.window is None or move.kind not in ("moves", "lands", "slides") or move.to_place is None:
-                continue
-            tempo = _tempo(max(float(move.window), 0.0) / float(of.tempo_beat), motor.hop_s)
-            if tightest is None or tempo < tightest.tempo:
-                count = count_at(of, change.at)
-                strings = (move.from_place or move.to_place)[0], move.to_place[0]
-                finger = str(move.finger)
-                tightest = Spot(
-                    change.bar, change.at, count, "change-window", finger, *strings, round(max(tempo, 1.0), 1)
-                )
-    if tightest is not None and tightest.tempo < FASTEST_BPM:
-        spots.append(tightest)
-    spots.sort(key=lambda spot: spot.tempo)
-    return _limit(spots)
+            if move.window is not None and move.to_place is not None:
+                beats = max(0.0, float(move.window + slot)) / float(of.tempo_beat)
+                tempo = max(1.0, _tempo(beats, MOTORS[level].hop_s))
+                if tightest is None or tempo < tightest[0]:
+                    tightest = (tempo, change, move)
+    if tightest is not None and tightest[0] < FASTEST_BPM:
+        spots.append(_window_spot(*tightest, of))
+    return _limit(sorted(spots, key=lambda spot: spot.tempo))
+
+
+def _window_spot(tempo: float, change: Change, move: FingerMove, of: Meter) -> Spot:
+    assert move.to_place is not None
+    strings = (move.from_place or move.to_place)[0], move.to_place[0]
+    count = count_at(of, change.at)
+    return Spot(change.bar, change.at, count, "change-window", str(move.finger), *strings, round(tempo, 1))
 
 
 def _spot(gap: _Gap, number: int) -> Spot:

@@ -6,7 +6,7 @@ bar line meet again: n places against a bar of T places come round after lcm(n, 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 from math import lcm
 
@@ -82,14 +82,23 @@ def places(of: Meter, per_beat: tuple[int, ...]) -> int:
 def _even(figure: Figure, of: Meter) -> list[Way]:
     """Spread evenly over the bar, two bars, or a part of it that comes several times."""
     count, out = len(figure), []
-    for grid in grids(of):
-        whole = places(of, grid)
-        if count in (whole, 2 * whole):
-            out.append(_way("way-even", Pattern(of, grid, figure), bars=count // whole))
+    for bars in (1, 2) if count >= 2 * len(of.groups) else (1,):
+        grid = _even_grid(count, bars, of)
+        if grid is not None:
+            rests: Figure = ((),) * (bars * places(of, grid) // count - 1)
+            slots = tuple(slot for stroke in figure for slot in (stroke, *rests))
+            out.append(_way("way-even", Pattern(of, grid, slots), bars=bars))
     for beats in _parts(of):
         if count % beats == 0 and count // beats in SLOT_COUNTS:
             out.append(_way("way-even-in", Pattern(of, (count // beats,), figure), beats=beats))
     return out
+
+
+def _even_grid(count: int, bars: int, of: Meter) -> tuple[int, ...] | None:
+    """The coarsest grid on which `count` strokes are equally far apart over some bars; None if there is none."""
+    if len(set(of.groups)) > 1:
+        return of.groups if bars * places(of, of.groups) == count else None
+    return next((grid for grid in grids(of) if bars * places(of, grid) % count == 0), None)
 
 
 def _parts(of: Meter) -> list[int]:
@@ -104,7 +113,7 @@ def _rested(figure: Figure, of: Meter) -> list[Way]:
     """With rests: in the smallest grid with room, of the bar and of the parts of it."""
     out: list[Way] = []
     for beats in (len(of.groups), *_parts(of)):
-        roomy = [grid for grid in grids(of) if _room(of, grid, beats) > len(figure)]
+        roomy = [grid for grid in grids(of) if len(figure) < _room(of, grid, beats) < 2 * len(figure)]
         if roomy and len(figure) > 1:
             room = _room(of, roomy[0], beats)
             for code, slots in _with_rests(figure, room):
@@ -173,15 +182,7 @@ def counts_of(pattern: Pattern) -> tuple[tuple[str, bool], ...]:
 
 def even_fault(count: int, of: Meter) -> Reason | None:
     """Why `count` strokes cannot be spread over a bar so that they can be counted; None if they can."""
-    if any(places(of, grid) == count for grid in grids(of)):
+    if _even_grid(count, 1, of) is not None:
         return None
     shares = Fraction(count, len(of.groups))
     return Reason.of("way-uncountable", strokes=count, beats=len(of.groups), share=str(shares))
-
-
-def as_breaks(pattern: Pattern) -> Pattern:
-    """The pattern with a break point at its middle where it has two equal halves."""
-    middle = pattern.length / 2
-    if middle in pattern.starts[1:-1]:
-        return replace(pattern, breaks=(pattern.starts.index(middle),))
-    return pattern

@@ -1,0 +1,102 @@
+"""What a pattern is like, computed from its strokes: nothing here is typed by hand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import lru_cache
+from itertools import accumulate
+
+from gingham.core.fitting.fit import fit
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.judging.speed import hand_limit
+from gingham.core.patterns.grid import fingers_in
+from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
+from gingham.core.pieces.chordline import parse_chord_line
+from gingham.core.pieces.piece import NamedPattern, Piece, Section
+from gingham.core.pieces.rules import Rules
+
+DENSITIES = ("sparse", "medium", "dense")
+
+
+@dataclass(frozen=True, slots=True)
+class Tags:
+    """The computed tags of a pattern on an instrument.
+
+    `strokes` are plucked places a bar (an exact fraction), `limit` the comfortable top speed on a C chord in
+    counted beats a minute, `thumb` one of `beats`, `half`, `once`, `walking`, `free`, `none`.
+    """
+
+    meter: str
+    fingers: tuple[str, ...]
+    strokes: Fraction
+    bars: Fraction
+    limit: int
+    pinches: int
+    brushes: int
+    chucks: int
+    thumb: str
+    density: str
+    strings: int
+
+
+@lru_cache(maxsize=1024)
+def tags_of(pattern: Pattern, on: Instrument, level: str = "growing") -> Tags:
+    """The tags of a pattern as it is played on an instrument."""
+    plucked = sum(bool(slot) for slot in pattern.slots)
+    bars = pattern.length / pattern.meter.bar
+    per_beat = plucked / (bars * len(pattern.meter.groups))
+    sweeps = [stroke.kind for _, stroke in pattern.strokes() if isinstance(stroke, Sweep)]
+    density = DENSITIES[0] if per_beat <= 1 else DENSITIES[1] if per_beat <= 2 else DENSITIES[2]
+    return Tags(
+        str(pattern.meter),
+        fingers_in(pattern),
+        plucked / bars,
+        bars,
+        _limit(pattern, on, level),
+        sum(len(slot) > 1 for slot in pattern.slots),
+        sum(kind != "chuck" for kind in sweeps),
+        sweeps.count("chuck"),
+        thumb_rhythm(pattern),
+        density,
+        _strings(pattern),
+    )
+
+
+def thumb_rhythm(pattern: Pattern) -> str:
+    """How often the thumb plays: on every beat, every other one, once a bar, walking, freely, never."""
+    plucks = [(i, s) for i, s in pattern.strokes() if isinstance(s, Pluck) and s.finger == "p"]
+    if not plucks:
+        return "none"
+    if (
+        len({s.lane for _, s in plucks if s.lane is not None} | {s.strings for _, s in plucks if s.strings})
+        > 2
+    ):
+        return "walking"
+    of = pattern.meter
+    bars = -(-pattern.length // of.bar)
+    beats = [n * of.bar + at for n in range(bars) for at in accumulate(of.beats[:-1], initial=Fraction(0))]
+    beats = [at for at in beats if at < pattern.length]
+    at = {pattern.starts[i] for i, _ in plucks}
+    if at == set(beats):
+        return "beats" if len(of.groups) > 1 else "once"
+    if at == {n * of.bar for n in range(bars)}:
+        return "once"
+    if len(of.groups) == 4 and at == set(beats[::2]):
+        return "half"
+    return "free"
+
+
+def _limit(pattern: Pattern, on: Instrument, level: str) -> int:
+    section = Section("", parse_chord_line("| C |", pattern.meter), "")
+    rules = Rules(level=level)
+    piece = Piece("", (section,), (NamedPattern("", pattern),), on, meter=pattern.meter, rules=rules)
+    return hand_limit(fit(piece), level).tempo
+
+
+def _strings(pattern: Pattern) -> int:
+    """How many strings the instrument must have: three fingers of their own and the thumb ask for more."""
+    fixed = [n for _, s in pattern.strokes() if isinstance(s, Pluck) for n in s.strings]
+    ranges = [n for _, s in pattern.strokes() if isinstance(s, Sweep) and s.span for n in s.span]
+    ringed = 5 if "a" in fingers_in(pattern) else 4
+    return max([ringed, *fixed, *(n for n in ranges if n < 10)])

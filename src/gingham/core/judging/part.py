@@ -1,0 +1,92 @@
+"""Which part of the pattern lies under a chord, and how busy each finger is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from gingham.core.fitting.result import Result
+from gingham.core.music.meter import count_at, seconds
+from gingham.core.patterns.pattern import FINGERS
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A part of the pattern: from the count of its first place to that of its last one.
+
+    `root` and `third` say whether the chord's are heard in it; None for a third that the chord does not have.
+    """
+
+    first: str
+    last: str
+    strokes: int
+    root: bool
+    third: bool | None
+
+
+@dataclass(frozen=True, slots=True)
+class Rate:
+    """How busy a finger is at the piece's tempo: strokes a second in its busiest bar, the shortest gap."""
+
+    finger: str
+    per_s: float
+    gap_s: float | None
+
+
+def part_under(result: Result, index: int) -> Part | None:
+    """The part of the pattern under a chord that is shorter than the pattern; None under a longer one."""
+    fitted = result.spans[index]
+    span, on, pattern = fitted.span, fitted.assignment, result.pattern
+    if on is None or span.length >= pattern.length:
+        return None
+    bar = next((bar for bar in result.bars if bar.number == span.bar), None)
+    phases = bar.phases if bar is not None else ()
+    phase = next((phase for at, _, phase in phases if at == span.at), None)
+    if phase is None:
+        return None
+    starts, turn = pattern.starts, pattern.length
+    inside = [i for i, at in enumerate(starts[:-1]) if (at - phase) % turn < span.length]
+    if not inside:
+        return None
+    inside.sort(key=lambda i: (starts[i] - phase) % turn)
+    first, last = (count_at(pattern.meter, starts[i] % pattern.meter.bar) for i in (inside[0], inside[-1]))
+    third = next((str(d) for d in on.chord.degrees if d.number == 3), None)
+    strokes = sum(bool(pattern.slots[i]) for i in inside)
+    heard = fitted.heard
+    return Part(first, last, strokes, "1" in heard, None if third is None else third in heard)
+
+
+def rates(result: Result) -> tuple[Rate, ...]:
+    """Every finger that plucks, thumb first."""
+    piece = result.piece
+    most: dict[str, int] = {}
+    gaps: dict[str, Fraction] = {}
+    last: dict[str, Fraction] = {}
+    begin = Fraction(0)
+    seen: set[int] = set()
+    for bar in result.bars:
+        counted: dict[str, int] = {}
+        for event in bar.events:
+            if event.finger is None or not event.plucked or event.silent:
+                continue
+            now, finger = begin + event.at, event.finger
+            counted[finger] = counted.get(finger, 0) + 1
+            if finger in last and now > last[finger]:
+                gaps[finger] = min(gaps.get(finger, now - last[finger]), now - last[finger])
+            last[finger] = now
+        begin += bar.length
+        for finger, count in counted.items():
+            most[finger] = max(most.get(finger, 0), count)
+        if id(bar.events) in seen and len(seen) * 2 < len(result.bars) and begin > 8:
+            break  # what comes now has been counted before
+        seen.add(id(bar.events))
+    bar_s = seconds(piece.meter.bar, piece.meter, piece.tempo)
+    return tuple(
+        Rate(
+            finger,
+            round(most[finger] / bar_s, 2),
+            round(seconds(gaps[finger], piece.meter, piece.tempo), 3) if finger in gaps else None,
+        )
+        for finger in FINGERS
+        if finger in most
+    )

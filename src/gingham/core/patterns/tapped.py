@@ -1,0 +1,103 @@
+"""A pattern tapped in time: fingers and moments become places of the grid that fits them best.
+
+A player taps a little early or late all through: the median distance from the grid is taken off first. The grid
+is the coarsest whose remaining distances are not much larger than those of a finer one.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from statistics import median
+
+from gingham.core.errors import PatternError
+from gingham.core.music.meter import Meter, count_at, seconds
+from gingham.core.patterns.figures import places
+from gingham.core.patterns.pattern import FINGERS, Pattern, Pluck, Slot, order
+from gingham.core.reasons import Reason
+
+GRIDS = (1, 2, 3, 4)
+MOST_TAPS = 400
+_FINER = 0.6  # a finer grid must bring the distances down to this share of the coarser one's
+_TOLD_MS = 45  # a tap moved by more than this is told
+_CLOSE = 0.08  # a grid whose taps lie within this share of a place fits well enough
+
+
+@dataclass(frozen=True, slots=True)
+class Tap:
+    """A finger and when it was tapped, in whole notes from the first bar line of the music."""
+
+    at: float
+    finger: str
+
+
+@dataclass(frozen=True, slots=True)
+class Tapped:
+    """The pattern, and what was guessed on the way to it."""
+
+    pattern: Pattern
+    guesses: tuple[Reason, ...]
+
+
+def quantised(taps: tuple[Tap, ...], of: Meter, tempo_bpm: float, per_beat: int | None = None) -> Tapped:
+    """The pattern of whole bars that the taps mean; `per_beat` fixes the grid.
+
+    Raises
+    ------
+    PatternError
+        If nothing was tapped, or more than MOST_TAPS.
+    """
+    if not 0 < len(taps) <= MOST_TAPS:
+        raise PatternError("tap-none" if not taps else "tap-many", most=MOST_TAPS)
+    beat = float(of.tempo_beat)
+    counts = (per_beat,) if per_beat else (3, 6, 1) if of.unit == 8 and set(of.groups) == {3} else GRIDS
+    tried = [(_distances(taps, beat / count), count) for count in counts]
+    best = tried[0]
+    for distances, count in tried[1:]:
+        off, now = _off(distances, beat / count), _off(best[0], beat / best[1])
+        if now > _CLOSE and off * beat / count < _FINER * now * beat / best[1]:
+            best = (distances, count)
+    return _laid(taps, best[1], of, tempo_bpm)
+
+
+def _distances(taps: tuple[Tap, ...], place: float) -> list[float]:
+    """How far each tap is from the nearest place, the common lateness taken off."""
+    raw = [_from_grid(tap.at, place) for tap in taps]
+    late = median(raw)
+    return [_from_grid(tap.at - late, place) for tap in taps]
+
+
+def _from_grid(at: float, place: float) -> float:
+    return at - round(at / place) * place
+
+
+def _off(distances: list[float], place: float) -> float:
+    """The mean distance as a share of a place."""
+    return sum(map(abs, distances)) / len(distances) / place
+
+
+def _laid(taps: tuple[Tap, ...], count: int, of: Meter, tempo_bpm: float) -> Tapped:
+    beat = float(of.tempo_beat)
+    place = beat / count
+    late = median(_from_grid(tap.at, place) for tap in taps)
+    grid = of.groups if len(set(of.groups)) > 1 else (count,)
+    whole = places(of, grid)
+    indices = [max(0, round((tap.at - late) / place)) for tap in taps]
+    bars = max(indices) // whole + 1
+    slots: list[Slot] = [()] * (bars * whole)
+    guesses: list[Reason] = []
+    second = seconds(Fraction(1), of, tempo_bpm)  # how long a whole note lasts
+    for tap, index in sorted(zip(taps, indices, strict=True), key=lambda pair: FINGERS.index(pair[0].finger)):
+        away_ms = round((tap.at - late - index * place) * second * 1000)
+        said = count_at(of, Fraction(index % whole) * of.bar / whole)
+        if abs(away_ms) > _TOLD_MS:
+            side = "late" if away_ms > 0 else "early"
+            guesses.append(Reason.of("tap-moved", count=said, ms=abs(away_ms), side=side))
+        if any(isinstance(s, Pluck) and s.finger == tap.finger for s in slots[index]):
+            continue
+        if slots[index]:
+            guesses.append(Reason.of("tap-joined", count=said, ms=round(place * second * 1000)))
+        slots[index] = order((*slots[index], Pluck(tap.finger)))
+    mean = sum(abs(tap.at - late - i * place) for tap, i in zip(taps, indices, strict=True)) / len(taps)
+    told = Reason.of("tap-grid", count=count, ms=round(mean * second * 1000))
+    return Tapped(Pattern(of, grid, tuple(slots)), (told, Reason.of("tap-bars", bars=bars), *guesses))

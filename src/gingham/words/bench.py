@@ -1,0 +1,183 @@
+"""What the bench says: guesses, ways to sit a figure, variations, fixes, tags, comparisons."""
+
+from __future__ import annotations
+
+from gingham.core.bench.ranking import Fix
+from gingham.core.bench.tags import Tags
+from gingham.core.judging.part import Part, Rate
+from gingham.core.patterns.compare import Place
+from gingham.core.patterns.mixing import Mix
+from gingham.core.patterns.shorthand import print_slot
+from gingham.core.reasons import Reason, Value
+from gingham.words.names import FINGER_NAMES, listed
+
+_TEXTS = {
+    "spoken-naming": "Read as {naming}.",
+    "spoken-pinch": "A pinch is taken as thumb and middle.",
+    "spoken-together": "“{word}” is taken as plucked together.",
+    "spoken-order": "This says the order but not the beats: choose how it sits.",
+    "spoken-strings": "The fingers were found for the strings on {chord}.",
+    "tap-grid": "Fitted to {count} places a beat; the taps are {ms} ms off on average.",
+    "tap-moved": "The tap at {count} was {ms} ms {side} and was moved there.",
+    "tap-joined": "Two fingers within {ms} ms at {count} were taken as a pinch.",
+    "tap-bars": "It lasts {bars}.",
+    "way-even": "evenly over {bars}",
+    "way-even-in": "evenly over {beats}",
+    "way-rest-end": "{rests} at the end{where}",
+    "way-rest-second": "{rests} after the first pluck{where}",
+    "way-spread": "spread out with {rests}{where}",
+    "way-cut": "cut short by the bar: {groups}",
+    "way-groups": "in groups: {groups}",
+    "way-roll": "rolling on across the bar line, round again after {bars}",
+    "way-meter": "in {meter}, where it fills the bar",
+    "way-uncountable": "{strokes} plucks cannot be spread evenly over {beats} so that they can be counted.",
+    "var-outer": "{finger} on the outer string",
+    "var-outer-turns": "{finger} on both strings by turns",
+    "var-outer-last": "{finger} on the outer string the last time",
+    "var-pinch": "a pinch with the {finger} on {count}",
+    "var-pinch-every": "a pinch with the {finger} on every beat",
+    "var-left-out": "without the {finger} on {count}",
+    "var-filled": "the rest on {count} filled",
+    "var-filled-all": "all rests filled",
+    "var-halves": "the halves swapped",
+    "var-inside-out": "index and middle swapped",
+    "var-denser": "twice as dense",
+    "var-beats-only": "only what is on the beats",
+    "var-thumb-half": "the thumb on every other beat",
+    "var-thumb-once": "the thumb once a bar",
+    "fix-give": "Give beat {count} to the {to}",
+    "fix-give-home": "Give beat {count} to the {to} on string {string}",
+    "fix-stay": "Let the thumb stay on its first bass at beat {count}",
+    "fix-leave-out": "Leave the {finger} out at beat {count}",
+    "same-bar": "The same bar {bars} times without an accent: a variation or an accent would give it shape.",
+}
+_NAMINGS = {
+    "pima": "p i m a c",
+    "letters": "T I M R L",
+    "numbers": "T 1 2 3 4",
+    "words": "finger words",
+    "strings": "string numbers",
+    "bass-strings": "a bass word and string numbers",
+    "pairs": "pairs",
+}
+_THUMBS = {
+    "beats": "every beat",
+    "half": "beats 1 and 3",
+    "once": "once a bar",
+    "walking": "walking",
+    "free": "free",
+    "none": "none",
+}
+_DENSITIES = {"sparse": "sparse", "medium": "medium", "dense": "dense"}
+_KINDS = {"added": "added", "left-out": "left out", "changed": "changed"}
+
+
+def bench_text(reason: Reason) -> str:
+    """A reason of the bench as a sentence or a phrase."""
+    return _TEXTS[reason.code].format(**_shown(dict(reason.values)))
+
+
+def known_bench_codes() -> frozenset[str]:
+    """Every code of the bench that has words."""
+    return frozenset(_TEXTS)
+
+
+def naming_words(naming: str) -> str:
+    """How a naming of what is spoken is called."""
+    return _NAMINGS[naming]
+
+
+def counted(number: int, noun: str) -> str:
+    """`one rest`, `2 rests`."""
+    return f"one {noun}" if number == 1 else f"{number} {noun}s"
+
+
+def _shown(values: dict[str, Value]) -> dict[str, object]:
+    out: dict[str, object] = dict(values)
+    for name in ("finger", "to"):
+        if name in values:
+            out[name] = FINGER_NAMES.get(str(values[name]), str(values[name]))
+    for name in ("beat", "bar", "rest"):
+        many = values.get(f"{name}s")
+        if isinstance(many, int):
+            out[f"{name}s"] = counted(many, name)
+    groups = values.get("groups")
+    if isinstance(groups, tuple):
+        out["groups"] = "+".join(map(str, groups))
+    if "naming" in values:
+        out["naming"] = _NAMINGS[str(values["naming"])]
+    if "places" in values:
+        beats = values["beats"]
+        where = f", {values['places']} places"
+        out["where"] = f"{where} in {counted(beats, 'beat')}" if isinstance(beats, int) and beats else where
+    return out
+
+
+def fix_text(fix: Fix) -> str:
+    """`Give beat 4& to the middle: 104 → 126.`"""
+    return f"{bench_text(fix.reason)}: {fix.before} → {fix.after}."
+
+
+def tags_text(tags: Tags) -> str:
+    """One line of tags for the list."""
+    parts = [
+        f"{len(tags.fingers)} fingers",
+        f"{_number(tags.strokes)} plucks a bar",
+        _DENSITIES[tags.density],
+    ]
+    parts.append(f"thumb {_THUMBS[tags.thumb]}")
+    for count, noun in ((tags.pinches, "pinch"), (tags.brushes, "brush"), (tags.chucks, "chuck")):
+        if count:
+            parts.append(
+                f"{count} {noun}{'es' if count > 1 and noun != 'chuck' else 's' if count > 1 else ''}"
+            )
+    return ", ".join(parts)
+
+
+def thumb_words(tag: str) -> str:
+    """The thumb's rhythm in words."""
+    return _THUMBS[tag]
+
+
+def _number(value: object) -> str:
+    number = float(value)  # type: ignore[arg-type]
+    return f"{number:.0f}" if number == int(number) else f"{number:.1f}"
+
+
+def part_text(part: Part) -> str:
+    """Which part of the pattern a short chord gets, and what it holds."""
+    has = [name for name, there in (("root", part.root), ("third", part.third)) if there]
+    lacks = [name for name, there in (("root", part.root), ("third", part.third)) if there is False]
+    text = f"Of the pattern it gets {part.first} to {part.last}"
+    if has:
+        text += f", with the {listed(has)}"
+    return f"{text}{', ' if has else ' '}without the {listed(lacks)}." if lacks else f"{text}."
+
+
+def rate_text(rates: tuple[Rate, ...]) -> str:
+    """`thumb 2.4 a second, index 1.2`."""
+    words = [f"{FINGER_NAMES[rate.finger]} {rate.per_s:.1f}" for rate in rates]
+    return f"Plucks a second: {', '.join(words)}." if words else ""
+
+
+def mix_text(mix: Mix) -> str:
+    """What a mix was made of, and the seed that makes it again."""
+    seed = f" (seed {mix.seed})" if mix.seed is not None else ""
+    return f"{' · '.join(mix.used)}{seed}"
+
+
+def comparison_text(places: tuple[Place, ...], rotation: int | None) -> str:
+    """What differs, place by place; a rotation is said as one."""
+    if rotation is not None:
+        return f"The same plucks, begun {counted(rotation, 'place')} later."
+    found = [place for place in places if place.kind != "same"]
+    if not found:
+        return "The same plucks at the same places."
+    return "; ".join(_place_text(place) for place in found) + "."
+
+
+def _place_text(place: Place) -> str:
+    one, other = print_slot(place.one), print_slot(place.other)
+    if place.kind == "changed":
+        return f"{place.count}: {one} becomes {other}"
+    return f"{place.count}: {one if place.kind == 'left-out' else other} {_KINDS[place.kind]}"

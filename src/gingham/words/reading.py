@@ -1,0 +1,71 @@
+"""Ways of reading: the player's names of fingers, strings and counts, chosen once and used everywhere.
+
+Whole words (thumb, index, …) are the same in every naming; what changes is the short form in marks, on rows and
+in the count.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gingham.words.names import FINGER_NAMES
+
+FINGER_NAMINGS = {
+    "pima": "p i m a c",
+    "letters": "T I M R L",
+    "numbers": "T 1 2 3 4",
+}
+STRING_NAMINGS = {"numbers": "string 3", "letters": "G string", "both": "string 3, G"}
+COUNT_NAMINGS = {
+    "la-li": "1 & · 1 e & a · 1 la li",
+    "trip-let": "1 & · 1 e & a · 1 trip let",
+    "and-a": "1 & · 1 e & a · 1 & a",
+    "places": "1 2 3 4 5 …, every place",
+}
+_FINGERS = {
+    "pima": dict(zip("pimac", "pimac", strict=True)),
+    "letters": dict(zip("pimac", "TIMRL", strict=True)),
+    "numbers": dict(zip("pimac", "T1234", strict=True)),
+}
+_TRIPLETS = {"trip-let": {"la": "trip", "li": "let"}, "and-a": {"la": "&", "li": "a"}}
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """The chosen names: a key of FINGER_NAMINGS, of STRING_NAMINGS, of COUNT_NAMINGS."""
+
+    fingers: str = "pima"
+    strings: str = "numbers"
+    counts: str = "la-li"
+
+    def finger(self, name: str) -> str:
+        """The short name of a finger: `m`, `M`, `2`."""
+        return _FINGERS[self.fingers].get(name, name)
+
+    def long_finger(self, name: str) -> str:
+        """The finger's word and its short name: `middle m`."""
+        return f"{FINGER_NAMES[name].removesuffix(' finger')}  {self.finger(name)}"
+
+    def token(self, token: str) -> str:
+        """A token of the shorthand with its finger renamed; what stands around it stays."""
+        return self.finger(token[0]) + token[1:] if token[:1] in _FINGERS["pima"] else token
+
+    def string(self, number: int, note: str) -> str:
+        """The name of a string; `note` is its open note."""
+        if self.strings == "letters" and note:
+            return f"{note} string"
+        if self.strings == "both" and note:
+            return f"string {number}, {note}"
+        return f"string {number}"
+
+    def syllable(self, syllable: str, place: int) -> str:
+        """What is said at a place: the beat's number or a syllable; `place` counts places from the bar line."""
+        if self.counts == "places":
+            return str(place + 1)
+        if syllable.isdigit():
+            return syllable
+        short = syllable.lstrip("0123456789")
+        return _TRIPLETS.get(self.counts, {}).get(short, short)
+
+
+USUAL = Reading()
