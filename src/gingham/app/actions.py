@@ -21,8 +21,8 @@ class ActionSpec:
     group: str = ""
 
 
-MENUS = ("&Piece", "&Edit", "&Chord", "&Thumb and fingers", "P&lay", "&View", "&Help")
-_PIECE, _EDIT, _CHORD, _HAND, _PLAY, _VIEW, _HELP = MENUS
+MENUS = ("&Piece", "&Edit", "&Chord", "&Thumb and fingers", "Patte&rn", "P&lay", "&View", "&Help")
+_PIECE, _EDIT, _CHORD, _HAND, _PATTERN, _PLAY, _VIEW, _HELP = MENUS
 
 ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("new", _PIECE, "New piece", "Ctrl+N", "Start an empty piece"),
@@ -85,8 +85,40 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("fingers-home", _HAND, "Fingers stay at home", "Alt+5", "", True, "fingers"),
     ActionSpec("thumb-named", _HAND, "Thumb: strings of my own", "Alt+6", "Type them", True, "thumb"),
     ActionSpec("fingers-named", _HAND, "Fingers: strings of my own", "Alt+7", "Type them", True, "fingers"),
-    ActionSpec("next-pattern", _HAND, "Next pattern", "Ctrl+Down", "Take the next pattern of the list"),
-    ActionSpec("previous-pattern", _HAND, "Previous pattern", "Ctrl+Up", "Take the pattern before"),
+    ActionSpec("fingers-follow:0", _HAND, "Fingers follow the bass", "Alt+8", "Beside it", True, "fingers"),
+    ActionSpec(
+        "fingers-follow:1", _HAND, "Fingers follow, one string off", "Alt+9", "One between", True, "fingers"
+    ),
+    ActionSpec("bench", _PATTERN, "Pattern bench…", "F3", "Patterns to try, say, vary, fit and judge"),
+    ActionSpec("next-pattern", _PATTERN, "Next pattern", "Ctrl+Down", "Take the next pattern of the list"),
+    ActionSpec("previous-pattern", _PATTERN, "Previous pattern", "Ctrl+Up", "Take the pattern before"),
+    ActionSpec("copy-places", _PATTERN, "Copy places", "Ctrl+Alt+C", "The chosen places (Ctrl+C there)"),
+    ActionSpec("cut-places", _PATTERN, "Cut places", "Ctrl+Alt+X", "Copy them and make them rests"),
+    ActionSpec("paste-places", _PATTERN, "Paste places", "Ctrl+Alt+V", "Over the places from the cursor on"),
+    ActionSpec("insert-places", _PATTERN, "Insert places", "Ctrl+Alt+Ins", "Rests before the cursor"),
+    ActionSpec("delete-places", _PATTERN, "Delete places", "Ctrl+Alt+Del", "The pattern gets shorter"),
+    ActionSpec("later", _PATTERN, "All one place later", "Ctrl+Alt+Right", "The end comes to the start"),
+    ActionSpec("earlier", _PATTERN, "All one place earlier", "Ctrl+Alt+Left", "The start goes to the end"),
+    ActionSpec("turn-round", _PATTERN, "Turn round", "Ctrl+Alt+R", "Chosen places in reverse order"),
+    ActionSpec("half-again", _PATTERN, "First half again", "Ctrl+Alt+H", "The second half as the first"),
+    ActionSpec("swap-halves", _PATTERN, "Swap halves", "Ctrl+Alt+S", "The second half first"),
+    ActionSpec("twice", _PATTERN, "Twice as long", "Ctrl+Alt+D", "The pattern two times, as one"),
+    ActionSpec("places-1", _PATTERN, "One place a beat", "Ctrl+Alt+1", "Or of the chosen beat"),
+    ActionSpec("places-2", _PATTERN, "Two places a beat", "Ctrl+Alt+2", "Or of the chosen beat"),
+    ActionSpec("places-3", _PATTERN, "Three places a beat", "Ctrl+Alt+3", "Or of the chosen beat"),
+    ActionSpec("places-4", _PATTERN, "Four places a beat", "Ctrl+Alt+4", "Or of the chosen beat"),
+    ActionSpec("places-6", _PATTERN, "Six places a beat", "Ctrl+Alt+6", "Or of the chosen beat"),
+    ActionSpec("accent-places", _PATTERN, "Accent", "Ctrl+Alt+A", "One accent more on the chosen places"),
+    ActionSpec("brush", _PATTERN, "Brush", "Ctrl+Alt+Down", "Down over the strings, or none"),
+    ActionSpec("up-brush", _PATTERN, "Up-brush", "Ctrl+Alt+Up", "Up over the strings, or none"),
+    ActionSpec("thumb-brush", _PATTERN, "Thumb brush", "Ctrl+Alt+P", "The thumb over the strings, or none"),
+    ActionSpec("chuck", _PATTERN, "Chuck", "Ctrl+Alt+K", "A brush that stops the strings, or none"),
+    ActionSpec("hammer", _PATTERN, "Hammer-on", "Ctrl+Alt+O", "After the finger’s pluck, or none"),
+    ActionSpec("pull", _PATTERN, "Pull-off", "Ctrl+Alt+F", "After the finger’s pluck, or none"),
+    ActionSpec("slide", _PATTERN, "Slide", "Ctrl+Alt+L", "After the finger’s pluck, or none"),
+    ActionSpec("break-point", _PATTERN, "Cut here", "Ctrl+Alt+B", "The pattern may be cut before this place"),
+    ActionSpec("faster-hand", _PATTERN, "Make it easier", "Ctrl+Alt+J", "What raises the top speed most"),
+    ActionSpec("version", _PATTERN, "Version for this bass string", "Ctrl+Alt+Y", "For chords like this one"),
     ActionSpec("play", _PLAY, "Play or stop", "Ctrl+Space", "Play the loop, or stop (Space in the pictures)"),
     ActionSpec("play-bar", _PLAY, "Play this bar", "Ctrl+Return", "Loop the bar that the cursor is in"),
     ActionSpec("faster", _PLAY, "Faster", "Ctrl+]", "Four beats a minute more"),
@@ -101,6 +133,9 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("loop-all", _PLAY, "Loop the whole piece", "Ctrl+Shift+R", "No selected bars"),
     ActionSpec("overview", _VIEW, "Bass line and changes", "F7", "The thumb’s line and the hardest changes"),
     ActionSpec("inspect", _VIEW, "Look at this chord", "F9", "Other shapes, to hear and to take"),
+    ActionSpec("names-fingers", _VIEW, "Other finger names", "Ctrl+Shift+F", "p i m a, T I M R, T 1 2 3"),
+    ActionSpec("names-strings", _VIEW, "Other string names", "Ctrl+Shift+G", "Numbers, letters, both"),
+    ActionSpec("names-counts", _VIEW, "Other counting", "Ctrl+Shift+H", "la li, trip let, plain places"),
     ActionSpec("mirror", _VIEW, "Left-handed diagrams", "Ctrl+Shift+L", "Shapes mirrored", check=True),
     ActionSpec("night", _VIEW, "Night cloth", "Ctrl+D", "Dark colours", check=True),
     ActionSpec("keys", _HELP, "Keys", "F1", "Every key"),
@@ -126,6 +161,12 @@ KEYS_IN_PICTURES = (
     ("1 2 3", "first, second, third bass for the thumb"),
     ("!", "accent: one, two, none"),
     (".", "make the place a rest"),
+    ("Shift+arrows in the pattern", "choose places; Ctrl+A all; Ctrl+C, Ctrl+X, Ctrl+V"),
+    ("Insert, Shift+Delete in the pattern", "insert rests, delete places"),
+    ("D U ~ K in the pattern", "brush, up-brush, thumb brush, chuck"),
+    ("^ _ > in the pattern", "hammer-on, pull-off, slide after the finger’s pluck"),
+    ("; in the pattern", "the pattern may be cut here"),
+    ("Shift+Up, Shift+Down in the pattern", "the finger, or a brush’s far end, one string over"),
     ("Enter", "toggle the finger under the cursor"),
     ("Shift+Up, Shift+Down", "move a pluck to another string (asks how far)"),
     ("Delete", "leave a pluck out (asks how far)"),

@@ -1,20 +1,26 @@
-"""Fitting off the interface thread: the newest request wins, older ones are dropped."""
+"""Fitting and judging off the interface thread."""
 
 from __future__ import annotations
 
-import threading
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from gingham.app.worker import NewestWorker
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import FitCache, fit
 from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import Limit, hand_limit
 from gingham.core.pieces.piece import Piece
 
+if TYPE_CHECKING:
+    from gingham.core.bench.ranking import Fix
+    from gingham.core.reasons import Reason
 
-class Fitter(QObject):
-    """A worker thread with one waiting place."""
+
+class Fitter(NewestWorker[tuple[Piece, int]]):
+    """Fits the newest piece."""
 
     fitted = Signal(object, object)
     """Result and Limit of the newest request."""
@@ -22,45 +28,50 @@ class Fitter(QObject):
     """The piece and the GinghamError for which it cannot be fitted."""
 
     def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._wake = threading.Condition()
-        self._waiting: tuple[Piece, int] | None = None
-        self._running = True
         self._cache = FitCache()
-        self._thread = threading.Thread(target=self._work, name="fitter", daemon=True)
-        self._thread.start()
+        super().__init__("fitter", parent)
 
-    def request(self, piece: Piece, section: int) -> None:
-        """Fit this piece's section as soon as the worker is free."""
-        with self._wake:
-            self._waiting = (piece, section)
-            self._wake.notify()
+    def work_on(self, item: tuple[Piece, int]) -> None:
+        """Fit one section of a piece."""
+        piece, section = item
+        try:
+            result = fit(piece, section, self._cache)
+            limit = hand_limit(result, piece.rules.level)
+        except GinghamError as error:
+            self.failed.emit(piece, error)
+            return
+        if self.running:
+            self.fitted.emit(result, limit)
 
-    def close(self) -> None:
-        """End the thread and wait for it."""
-        with self._wake:
-            self._running = False
-            self._wake.notify()
-        self._thread.join()
 
-    def _work(self) -> None:
-        while True:
-            with self._wake:
-                while self._waiting is None and self._running:
-                    self._wake.wait()
-                if not self._running:
-                    return
-                assert self._waiting is not None
-                piece, section = self._waiting
-                self._waiting = None
-            try:
-                result = fit(piece, section, self._cache)
-                limit = hand_limit(result, piece.rules.level)
-            except GinghamError as error:
-                self.failed.emit(piece, error)
-                continue
-            if self._running:
-                self._emit(result, limit)
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What is worth knowing of a result a moment after it is shown."""
 
-    def _emit(self, result: Result, limit: Limit) -> None:
-        self.fitted.emit(result, limit)
+    result: Result
+    limit: Limit
+    fix: Fix | None
+    slot: int | None
+    """The pattern's place at which the limit is set."""
+    monotony: Reason | None
+
+
+class Judge(NewestWorker[Result]):
+    """Judges the newest result in full: both hands' limit, what would raise it, whether it is monotonous."""
+
+    judged = Signal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        self._cache = FitCache()
+        super().__init__("judge", parent)
+
+    def work_on(self, item: Result) -> None:
+        """Judge one result."""
+        from gingham.core.bench.ranking import best_fix, monotony, spot_slot
+        from gingham.core.judging.speed import full_limit
+
+        limit = full_limit(item, item.piece.rules.level)
+        slot = spot_slot(item, limit.spots[0]) if limit.spots else None
+        fix = best_fix(item, limit, self._cache)
+        if not self.outdated:
+            self.judged.emit(Verdict(item, limit, fix, slot, monotony(item)))

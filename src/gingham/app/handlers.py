@@ -8,6 +8,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from gingham.app.actions import key_help
+from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS, FingerPolicy, ThumbPlan
 
 if TYPE_CHECKING:
@@ -24,7 +25,7 @@ HAND_TEXT = (
 
 def handlers(window: MainWindow) -> dict[str, Callable[[], object]]:
     """What each action does when it is triggered; on/off switches are connected by the window."""
-    return {**_of_pieces(window), **_of_the_view(window), **_of_the_hand(window)}
+    return {**_of_pieces(window), **_of_the_view(window), **_of_the_hand(window), **_of_the_pattern(window)}
 
 
 def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
@@ -94,4 +95,32 @@ def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
         "loop-start": playing.loop_from_here,
         "loop-end": playing.loop_to_here,
         "loop-all": playing.loop_all,
+    }
+
+
+def _of_the_pattern(window: MainWindow) -> dict[str, Callable[[], object]]:
+    edits = window.build.pattern_edits
+    signs = {
+        "brush": "d", "up-brush": "u", "thumb-brush": "~", "chuck": "k",
+        "hammer": "^", "pull": "_", "slide": ">", "break-point": ";",
+    }  # fmt: skip
+    return {
+        "bench": window.show_bench,
+        "copy-places": edits.copy,
+        "cut-places": edits.cut,
+        "paste-places": edits.paste,
+        "insert-places": edits.insert,
+        "delete-places": edits.delete,
+        "later": partial(edits.rotate, 1),
+        "earlier": partial(edits.rotate, -1),
+        "turn-round": edits.turn_round,
+        "half-again": edits.half_again,
+        "swap-halves": edits.swap_halves,
+        "twice": edits.twice,
+        "accent-places": edits.accent,
+        "version": edits.variant,
+        "faster-hand": window.build.take_fix,
+        **{f"places-{count}": partial(edits.set_per_beat, count) for count in SLOT_COUNTS},
+        **{name: partial(edits.sign, sign) for name, sign in signs.items()},
+        **{f"names-{what}": partial(window.next_names, what) for what in ("fingers", "strings", "counts")},
     }

@@ -1,4 +1,4 @@
-"""Every colour and size of the screen in one table, for day and for night cloth."""
+"""Every colour, size and short name of the screen in one table, for day and for night cloth."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 from gingham.data import FOLDER
+from gingham.words.reading import USUAL, Reading
 
 FAMILY = "Andika"
 
@@ -33,6 +34,7 @@ class Theme:
     check_thumb: str  # the shade of a thumb string
     fingers: tuple[tuple[str, str], ...]  # dye of each finger
     on_finger: str  # text in a finger's mark
+    reading: Reading = USUAL  # how fingers, strings and counts are named
 
     def finger(self, name: str) -> QColor:
         """The dye of a finger."""

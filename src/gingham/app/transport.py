@@ -9,7 +9,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from gingham.app.devices import Output, open_output
 from gingham.core.fitting.result import Result
-from gingham.core.sound.timeline import Timeline, timeline
+from gingham.core.music.meter import Meter
+from gingham.core.sound.timeline import Timeline, clicks_alone, timeline
 
 if TYPE_CHECKING:
     from gingham.app.stream import Stream
@@ -50,13 +51,15 @@ class Transport(QObject):
     def play(self, results: list[Result], tempo: int, bars: tuple[int, int] | None = None) -> None:
         """Play sections one after the other, or some bars of the first."""
         self.stop()
-        self._line = timeline(results, repeats=bars is None, bars=bars)
-        if not self._line.places:
-            return
+        line = timeline(results, repeats=bars is None, bars=bars)
+        if line.places:
+            self._start(line, tempo, results[0].piece.instrument.nylon)
+
+    def _start(self, line: Timeline, tempo: int, nylon: bool) -> None:
+        self._line = line
         from gingham.app.stream import Stream  # NumPy comes with the first sound, not with the window
         from gingham.core.sound.player import Player, VoiceBank
 
-        nylon = results[0].piece.instrument.nylon
         bank = self._banks.setdefault(nylon, VoiceBank(nylon))
         player = Player(self._line, bank, float(tempo), loop=self.loop)
         player.thumb_only, player.clicks = self.thumb_only, self.clicks
@@ -68,11 +71,26 @@ class Transport(QObject):
         self._timer.start()
         self.state_changed.emit(True)
 
-    def play_once(self, results: list[Result], tempo: int) -> None:
+    def play_once(self, results: list[Result], tempo: int, bars: tuple[int, int] | None = None) -> None:
         """Play something short without count-in or loop, whatever is set for the piece."""
         loop, count_in, self.loop, self.count_in = self.loop, self.count_in, False, False
-        self.play(results, tempo)
+        self.play(results, tempo, bars)
         self.loop, self.count_in = loop, count_in
+
+    def play_clicks(self, of: Meter, tempo: int, bars: int) -> None:
+        """Clicks alone, after a bar of count-in: to tap a pattern to."""
+        self.stop()
+        line = clicks_alone(of, bars)
+        loop, self.loop = self.loop, False
+        counted, self.count_in, clicks, self.clicks = self.count_in, True, self.clicks, True
+        self._start(line, tempo, nylon=False)
+        self.loop, self.count_in, self.clicks = loop, counted, clicks
+
+    def position(self) -> float | None:
+        """Where what is heard now lies, in whole notes (negative in the count-in); None while silent."""
+        if self._stream is None or self._output is None:
+            return None
+        return self._stream.position(self._output.latency_s)
 
     def _ready_output(self) -> Output:
         if self._output is None:

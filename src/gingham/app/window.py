@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,7 +15,7 @@ from gingham.app import theme as themes
 from gingham.app.actions import ACTIONS, MENUS
 from gingham.app.document import Document
 from gingham.app.exporting import ExportBar, Exporter
-from gingham.app.fitter import Fitter
+from gingham.app.fitter import Fitter, Judge
 from gingham.app.handlers import handlers
 from gingham.app.playing import Playing
 from gingham.app.settings import Settings
@@ -27,8 +28,10 @@ from gingham.core.formats.suffix import SUFFIX
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
 from gingham.words.errors import say
+from gingham.words.reading import NAMINGS, USUAL, Reading
 
 if TYPE_CHECKING:
+    from gingham.app.views.bench.window import BenchWindow
     from gingham.app.views.inspector.window import InspectorWindow
     from gingham.app.views.moves.window import MovesWindow
     from gingham.app.views.overview.window import OverviewWindow
@@ -42,8 +45,9 @@ class MainWindow(QMainWindow):
     def __init__(self, settings: Settings, transport: Transport | None = None) -> None:
         super().__init__()
         self.settings = settings
-        self.theme = themes.THEMES[settings.text("theme", "linen")]
-        self.fitter = Fitter(self)
+        reading = Reading(*(settings.text(f"names-{what}", getattr(USUAL, what)) for what in NAMINGS))
+        self.theme = replace(themes.THEMES[settings.text("theme", "linen")], reading=reading)
+        self.fitter, self.judge = Fitter(self), Judge(self)
         self.transport = transport if transport is not None else Transport()
         self.transport.setParent(self)
         self.documents: list[Document] = []
@@ -51,6 +55,7 @@ class MainWindow(QMainWindow):
         self.moves: MovesWindow | None = None
         self.overview: OverviewWindow | None = None
         self.inspector: InspectorWindow | None = None
+        self.bench: BenchWindow | None = None
         self.setStatusBar(QStatusBar(self))
         self.statusBar().setSizeGripEnabled(False)
         self.exporter, self.export_bar = Exporter(self), ExportBar()
@@ -69,11 +74,12 @@ class MainWindow(QMainWindow):
     def _make_view(self) -> None:
         self.view = BuildView(self.theme, self)
         self.setCentralWidget(self.view)
-        self.build = BuildController(self.view, self.fitter, self)
+        self.build = BuildController(self.view, self.fitter, self.judge, self)
         self.playing = Playing(self.transport, self.build, self)
         self.build.notice.connect(self.notify)
         self.playing.notice.connect(self.notify)
         self.view.pieces.currentChanged.connect(self._show_piece)
+        self.view.bench_button.clicked.connect(lambda _on: self.show_bench())
         self.view.setup_button.clicked.connect(lambda on: self.actions_by_id["setup"].setChecked(on))
 
         self.exporter.progressed.connect(self.export_bar.show_share)
@@ -127,7 +133,7 @@ class MainWindow(QMainWindow):
             (
                 "mirror",
                 self.settings.flag("mirror", False),
-                self._remembered("mirror", self.view.cards.set_mirrored),
+                self._remembered("mirror", self.view.set_mirrored),
             ),
             ("night", self.theme.name == "night", self._set_night),
         ):
@@ -363,6 +369,29 @@ class MainWindow(QMainWindow):
         self.inspector.show()
         self.inspector.raise_()
 
+    def show_bench(self) -> None:
+        """Open the pattern bench."""
+        from gingham.app.views.bench.window import BenchWindow  # not needed before it is asked for
+
+        if self.bench is None:
+            self.bench = BenchWindow(self.theme, self.build, self.transport, self.settings, self)
+            self.bench.reading_chosen.connect(self.set_reading)
+        self.bench.show()
+        self.bench.raise_()
+
+    def next_names(self, what: str) -> None:
+        """The next naming of fingers, strings or counts."""
+        known, reading = list(NAMINGS[what]), self.theme.reading
+        now = known[(known.index(getattr(reading, what)) + 1) % len(known)]
+        self.set_reading(replace(reading, **{what: now}))
+        self.notify(f"{what.capitalize()} are now named {NAMINGS[what][now]}")
+
+    def set_reading(self, reading: Reading) -> None:
+        """Other names, everywhere and from now on."""
+        for what in NAMINGS:
+            self.settings.set_text(f"names-{what}", getattr(reading, what))
+        self._use_theme(replace(self.theme, reading=reading))
+
     def _show_setup(self, on: bool) -> None:
         self.view.show_setup(on)
         if on:
@@ -370,13 +399,18 @@ class MainWindow(QMainWindow):
 
     def _set_night(self, on: bool) -> None:
         """Change the cloth: every part takes the other table of colours."""
-        self.theme = themes.NIGHT if on else themes.LINEN
-        self.settings.set_text("theme", self.theme.name)
+        cloth = themes.NIGHT if on else themes.LINEN
+        self.settings.set_text("theme", cloth.name)
         app = QApplication.instance()
         if isinstance(app, QApplication):
-            themes.apply(self.theme, app)
+            themes.apply(cloth, app)
+        self._use_theme(replace(cloth, reading=self.theme.reading))
+
+    def _use_theme(self, theme: themes.Theme) -> None:
+        """Another cloth or other names, in every window."""
+        self.theme = theme
         self.view.set_theme(self.theme)
-        for beside in (self.overview, self.inspector):
+        for beside in (self.overview, self.inspector, self.bench):
             if beside is not None:
                 beside.set_theme(self.theme)
         self.build.refresh()
@@ -405,6 +439,9 @@ class MainWindow(QMainWindow):
         self.settings.sync()
         self.transport.close()
         self.fitter.close()
+        self.judge.close()
+        if self.bench is not None:
+            self.bench.end()
         self.exporter.close()
         if self.moves is not None:
             self.moves.wait()

@@ -21,6 +21,8 @@ _TEXTS = {
     "tap-moved": "The tap at {count} was {ms} ms {side} and was moved there.",
     "tap-joined": "Two fingers within {ms} ms at {count} were taken as a pinch.",
     "tap-bars": "It lasts {bars}.",
+    "way-given": "on the beats as you said",
+    "way-tapped": "as you tapped it",
     "way-even": "evenly over {bars}",
     "way-even-in": "evenly over {beats}",
     "way-rest-end": "{rests} at the end{where}",

@@ -22,6 +22,7 @@ COUNT_NAMINGS = {
     "and-a": "1 & · 1 e & a · 1 & a",
     "places": "1 2 3 4 5 …, every place",
 }
+NAMINGS = {"fingers": FINGER_NAMINGS, "strings": STRING_NAMINGS, "counts": COUNT_NAMINGS}
 _FINGERS = {
     "pima": dict(zip("pimac", "pimac", strict=True)),
     "letters": dict(zip("pimac", "TIMRL", strict=True)),

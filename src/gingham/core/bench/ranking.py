@@ -107,13 +107,12 @@ def _candidates(result: Result, spot: Spot) -> Iterator[tuple[Reason, Pattern]]:
 
 def _before(result: Result, spot: Spot, event: Event) -> Event | None:
     """The event that begins the gap: the same finger's last one, or the one before the next finger."""
-    earlier: list[Event] = []
-    for bar in result.bars:
-        if bar.number > spot.bar:
-            break
-        earlier += [e for e in bar.events if e.plucked and (bar.number < spot.bar or e.at < event.at)]
+    here = next(i for i, bar in enumerate(result.bars) if bar.number == spot.bar)
+    own = [e for e in result.bars[here].events if e.at < event.at]
+    earlier = [e for e in (*result.bars[here - 1].events, *own) if e.plucked and not e.silent]
     same = [e for e in earlier if e.finger == event.finger]
-    return (same or earlier or [None])[-1]  # type: ignore[list-item]
+    found = same or earlier
+    return found[-1] if found else None
 
 
 def _changes_of(

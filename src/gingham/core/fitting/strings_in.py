@@ -52,9 +52,26 @@ def refinger(
     own = dict(_own_hand(assignment, on).homes)
     homes = tuple((finger, own.get(finger, string)) for finger, string in fewer.homes)
     basses = tuple(choice.string for choice in assignment.basses) or fewer.basses
-    return _read(
-        _as_strings(pattern, assignment, on), assignment, Hand(homes, basses, on.thumb_strings), motor
-    )
+    hand = Hand(homes, basses, on.thumb_strings)
+    found = _read(_as_strings(pattern, assignment, on), assignment, hand, motor)
+    return replace(found, pattern=_kept(pattern, found.pattern, assignment, on))
+
+
+def _kept(old: Pattern, new: Pattern, assignment: Assignment, on: Instrument) -> Pattern:
+    """`new` with every stroke that has its old finger and string written as it was."""
+    was, now = strings_played(old, assignment, on), strings_played(new, assignment, on)
+    slots = []
+    for index, slot in enumerate(new.slots):
+        own = {
+            (s.finger, string): s
+            for s, string in zip(old.slots[index], was[index], strict=False)
+            if isinstance(s, Pluck)
+        }
+        same = len(now[index]) == len(slot)
+        pairs = zip(slot, now[index], strict=True) if same else ()
+        kept = tuple(own.get((s.finger, string), s) if isinstance(s, Pluck) else s for s, string in pairs)
+        slots.append(kept if same else slot)
+    return replace(new, slots=tuple(slots))
 
 
 def _own_hand(assignment: Assignment, on: Instrument) -> Hand:

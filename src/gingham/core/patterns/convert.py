@@ -10,8 +10,8 @@ from gingham.core.music.meter import Meter
 from gingham.core.patterns.figures import places, usual_grid
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot
 
-_THUMB_WORTH, _FINGER_WORTH, _SWEEP_WORTH = 12.0, 7.0, 9.0
-_ON_BEAT = 3.0  # what a thumb stroke on a counted beat is worth beyond itself
+_THUMB_WORTH, _FINGER_WORTH, _SWEEP_WORTH = 6.0, 7.0, 9.0
+_ON_BEAT = 9.0  # what a thumb stroke on a counted beat is worth beyond itself
 _ACCENT = 2.0
 _SHIFT = 14.0  # what it costs to come a whole bar earlier or later
 _FIRST = 100.0  # what begins the bar begins it in any meter

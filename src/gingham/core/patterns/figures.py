@@ -95,7 +95,7 @@ def _even(figure: Figure, of: Meter) -> list[Way]:
 
 
 def _even_grid(count: int, bars: int, of: Meter) -> tuple[int, ...] | None:
-    """The coarsest grid on which `count` strokes are equally far apart over some bars; None if there is none."""
+    """The coarsest grid on which `count` strokes are equally far apart over some bars; None without one."""
     if len(set(of.groups)) > 1:
         return of.groups if bars * places(of, of.groups) == count else None
     return next((grid for grid in grids(of) if bars * places(of, grid) % count == 0), None)

@@ -88,6 +88,8 @@ def guess_naming(words: list[str]) -> str:
     def read(naming: str) -> int:
         return sum(_token(word.rstrip("!").lower(), naming, []) is not None for word in words)
 
+    if all(set(word.rstrip("!")) <= set("123456789+") for word in words if word.lower() not in _RESTS):
+        return "strings"
     # Letters that the shorthand shares with other namings (p i m) are read by several: the first one wins.
     return max(NAMINGS, key=lambda naming: (read(naming), -NAMINGS.index(naming)))
 

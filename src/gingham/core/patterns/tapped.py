@@ -1,7 +1,7 @@
 """A pattern tapped in time: fingers and moments become places of the grid that fits them best.
 
-A player taps a little early or late all through: the median distance from the grid is taken off first. The grid
-is the coarsest whose remaining distances are not much larger than those of a finer one.
+A player taps a little early or late all through: the median distance from the grid is taken off first. The
+grid is the coarsest whose remaining distances are not much larger than those of a finer one.
 """
 
 from __future__ import annotations

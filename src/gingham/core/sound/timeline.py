@@ -101,6 +101,14 @@ def timeline(results: list[Result], *, repeats: bool = True, bars: tuple[int, in
     )
 
 
+def clicks_alone(of: Meter, bars: int) -> Timeline:
+    """Bars of nothing but clicks on the counted beats."""
+    starts = [of.bar * number for number in range(bars)]
+    clicks = tuple(click for start in starts for click in _clicks(start, of.bar, of))
+    places = tuple(Place(float(start), 0, number) for number, start in enumerate(starts, 1))
+    return Timeline((), clicks, places, float(of.bar * bars), float(of.tempo_beat), float(of.bar))
+
+
 def _clicks(start: Fraction, length: Fraction, of: Meter) -> list[tuple[float, bool]]:
     out, at = [], Fraction(0)
     offset = of.bar - length  # a pick-up ends where the bar line is

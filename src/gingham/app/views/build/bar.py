@@ -20,7 +20,6 @@ from gingham.app.views.build import marks
 from gingham.app.views.build.labels import ShortLabel
 from gingham.app.views.build.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
-from gingham.words.names import short_syllable
 
 
 class CountStrip(QWidget):
@@ -74,7 +73,9 @@ class CountStrip(QWidget):
                 p.setBrush(QColor(self.theme.accent))
                 p.drawRoundedRect(rect.adjusted(1, 0, -1, 0), 6, 6)
                 ink = self.theme.on_accent
-            marks.text(p, rect, short_syllable(syllable), ink, 24 if strong else 19, bold=strong)
+            marks.text(
+                p, rect, self.theme.reading.syllable(syllable, index), ink, 24 if strong else 19, bold=strong
+            )
 
 
 class BottomBar(QFrame):

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from PySide6.QtCore import QObject, QSignalBlocker, Signal
+from PySide6.QtCore import QObject, QSignalBlocker, QTimer, Signal
 
 from gingham.app.document import Document
-from gingham.app.fitter import Fitter
+from gingham.app.fitter import Fitter, Judge, Verdict
 from gingham.app.theme import SIZES
 from gingham.app.views.build.choices import Choices
 from gingham.app.views.build.geometry import Axis, Column
 from gingham.app.views.build.gestures import Gestures
 from gingham.app.views.build.lines import Lines
+from gingham.app.views.build.pattern_edits import PatternEdits
 from gingham.app.views.build.setup_edits import SetupEdits
 from gingham.app.views.build.strings_canvas import string_notes
 from gingham.app.views.build.view import BuildView
@@ -20,12 +21,14 @@ from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.fitting.whole import with_blank_bars
 from gingham.core.judging.speed import Limit
-from gingham.core.pieces.edits import remove_override
+from gingham.core.pieces.edits import remove_override, reshape_pattern
 from gingham.core.pieces.piece import Override, Piece
 from gingham.words.errors import say
 from gingham.words.names import signs
 from gingham.words.piece_text import about_text, tempo_text
 from gingham.words.saying import finger_words
+
+_JUDGE_MS = 250
 
 
 class BuildController(QObject):
@@ -33,15 +36,23 @@ class BuildController(QObject):
 
     shown = Signal()
     """The picture shows the present piece."""
+    cursor_moved = Signal()
+    judged = Signal()
+    """The verdict on the shown result has come."""
     notice = Signal(str)
 
-    def __init__(self, view: BuildView, fitter: Fitter, parent: QObject | None = None) -> None:
+    def __init__(self, view: BuildView, fitter: Fitter, judge: Judge, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.view, self.fitter = view, fitter
+        self.view, self.fitter, self.judge = view, fitter, judge
         self.document: Document | None = None
         self.section = 0
         self.result: Result | None = None
         self.limit = Limit(0, ())
+        self.verdict: Verdict | None = None
+        self._judge_later = QTimer(self)  # judging in full takes a moment: not at every key that is typed
+        self._judge_later.setSingleShot(True)
+        self._judge_later.setInterval(_JUDGE_MS)
+        self._judge_later.timeout.connect(self._ask_judge)
         self.axis: Axis | None = None
         self.column = 0
         self._place: tuple[int, Fraction] = (1, Fraction(0))
@@ -50,12 +61,15 @@ class BuildController(QObject):
         self.choices = Choices(self)
         self.setup_edits = SetupEdits(self)
         self.gestures = Gestures(self)
+        self.pattern_edits = PatternEdits(self)
         self._connect()
 
     def _connect(self) -> None:
         view = self.view
         self.fitter.fitted.connect(self._fitted)
         self.fitter.failed.connect(self._failed)
+        self.judge.judged.connect(self._judged)
+        view.reasons.fix_wanted.connect(self.take_fix)
         for canvas in (view.result, view.pattern):
             canvas.column_chosen.connect(self.set_column)
             canvas.scrolled.connect(lambda by: view.scroll_bar.setValue(view.scroll_bar.value() + round(by)))
@@ -106,7 +120,7 @@ class BuildController(QObject):
         self._show_sections()
         self._show_about()
         self.view.bar.show_tempo(self.piece.tempo, tempo_text(self.piece))
-        self.fitter.request(self.piece, self.section)
+        self.fitter.request((self.piece, self.section))
 
     def _show_about(self) -> None:
         """The piece in one line; guessing its key takes time, so only when what it depends on has changed."""
@@ -138,7 +152,8 @@ class BuildController(QObject):
     def _fitted(self, result: Result, limit: Limit) -> None:
         if result.piece is not self.piece or result.section != self.section:
             return  # a newer piece is on its way
-        self.result, self.limit = result, limit
+        self.result, self.limit, self.verdict = result, limit, None
+        self._judge_later.start()
         self.lines.fitted(result)
         shown = with_blank_bars(result)
         if self.axis is None or not self.axis.suits(shown):
@@ -146,12 +161,32 @@ class BuildController(QObject):
         for canvas in (self.view.result, self.view.pattern):
             canvas.show_result(shown, self.axis)
         self.view.lane_names.refresh()
+        self.pattern_edits.refresh(result.pattern)
         self.view.cards.show_result(result)
         self.view.bar.say.show_whole(finger_words(result.pattern))
         self._show_scroll_range()
         self.column = self.axis.column_before(*self._place) or 0
         self._show_cursor()
         self.shown.emit()
+
+    def _ask_judge(self) -> None:
+        if self.result is not None:
+            self.judge.request(self.result)
+
+    def _judged(self, verdict: Verdict) -> None:
+        if verdict.result is self.result:
+            self.verdict, self.limit = verdict, verdict.limit
+            self.view.pattern.show_slow(verdict.slot)
+            self.view.reasons.show_verdict(verdict)
+            self.judged.emit()
+
+    def take_fix(self) -> None:
+        """Do what raises the top speed most."""
+        verdict = self.verdict
+        if verdict is None or verdict.fix is None or verdict.result.piece is not self.piece:
+            return
+        name = self.piece.sections[self.section].pattern
+        self.edit("Faster", reshape_pattern(self.piece, name, verdict.fix.pattern))
 
     def _failed(self, piece: Piece, error: GinghamError) -> None:
         if piece is self.piece:
@@ -212,10 +247,12 @@ class BuildController(QObject):
         view.strings_title.setText(f"Strings for {chord}" if chord else "Strings")
         instrument = self.piece.instrument
         opens = {string: instrument.open_midi(string) for string in range(1, instrument.strings + 1)}
-        view.strings.show_assignment(on, instrument.strings, string_notes(on, opens))
+        names = {string: signs(str(instrument.tuning[instrument.strings - string].note)) for string in opens}
+        view.strings.show_assignment(on, string_notes(on, opens), names)
         if self.result is not None:
             view.reasons.show_chord(self.result, max(0, span), self.limit)
         self._show_count()
+        self.cursor_moved.emit()
 
     def _show_count(self, column: int | None = None) -> None:
         """The count of a column's bar; of the cursor's bar while nothing plays."""

@@ -31,8 +31,8 @@ class Gestures:
         for canvas in (view.result, view.pattern):
             canvas.finger_toggled.connect(self.toggle)
             canvas.bass_chosen.connect(self.choose_bass)
-            canvas.accent_wanted.connect(self.accent)
-            canvas.rest_wanted.connect(self.rest)
+        view.result.accent_wanted.connect(self.accent)
+        view.result.rest_wanted.connect(self.rest)
         view.pattern.finger_moved.connect(self.move)
         view.result.pluck_moved.connect(self.move_pluck)
         view.result.pluck_left_out.connect(self.leave_out)

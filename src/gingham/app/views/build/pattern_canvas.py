@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QLineF, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QLineF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -11,12 +11,20 @@ from gingham.app.views.build import marks
 from gingham.app.views.build.canvas import TimeCanvas
 from gingham.app.views.build.geometry import FOOTER, Axis, Column, Lanes, lanes_for
 from gingham.app.views.build.marks import Look
+from gingham.app.views.build.slot_marks import paint_slot
 from gingham.core.fitting.result import Result
-from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
-from gingham.core.patterns.shorthand import print_stroke
-from gingham.words.names import short_syllable
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot
 
 Cell = tuple[int, str]
+SIGNS = ("d", "u", "~", "k", "^", "_", ">", ";")
+_SHIFT_OR_PAD = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier
+_SHIFTED = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+_CLIPBOARD = {Qt.Key.Key_C: "copy", Qt.Key.Key_X: "cut", Qt.Key.Key_V: "paste", Qt.Key.Key_A: "all"}
+_PLACE_KEYS = {
+    Qt.Key.Key_Insert: "insert",
+    Qt.Key.Key_Delete: "clear",
+    Qt.Key.Key_Backspace: "clear",
+}
 
 
 class PatternCanvas(TimeCanvas):
@@ -24,15 +32,27 @@ class PatternCanvas(TimeCanvas):
 
     finger_moved = Signal(int, str, int, str)
     """From column and finger to column and finger."""
+    sign_typed = Signal(str)
+    """A sign of the shorthand for the chosen places: a brush, an ornament, a break point."""
+    shift_wanted = Signal(int)
+    """The finger at the cursor, or the sweep's far end, so many strings over."""
+    edit_wanted = Signal(str)
+    """`copy`, `cut`, `paste`, `insert`, `delete` or `clear` for the chosen places."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(theme, parent)
         self.finger = "p"
         self._pressed: Cell | None = None
         self._over: Cell | None = None
+        self.anchor: int | None = None
+        """Where the chosen places begin (the cursor is where they end); None: the cursor's place alone."""
+        self._choosing = False
+        self.slow_slot: int | None = None
+        """The place of the pattern at which the top speed is set."""
         self.setAccessibleName("Pattern: fingers over beats")
         self.setToolTip(
-            "Click to put a finger in or take it out; drag to move it. Keys: P I M A C, 1 2 3, ! and ."
+            "Click to put a finger in or take it out; drag to move it; drag from an empty place, or Shift "
+            "and arrows, to choose places. Keys: P I M A C, 1 2 3, ! . and the signs of the shorthand (F1)"
         )
         self.setMinimumHeight(94)
 
@@ -50,6 +70,31 @@ class PatternCanvas(TimeCanvas):
         assert self.result is not None
         return played(self.result, column).slots[column.slot]
 
+    def chosen(self) -> range:
+        """The columns that the player has chosen: the cursor's alone, or from the anchor to it."""
+        other = self.column if self.anchor is None else self.anchor
+        return range(min(other, self.column), max(other, self.column) + 1)
+
+    def choose(self, anchor: int | None, column: int) -> None:
+        """Choose the columns from `anchor` to `column`."""
+        self._choosing = True
+        self.column_chosen.emit(column)
+        self._choosing = False
+        self.anchor = anchor
+        self.repaint_still()
+
+    def set_column(self, column: int) -> None:
+        """Put the cursor into a column; a choice that was made before ends."""
+        if not self._choosing and column != self.column:
+            self.anchor = None
+        super().set_column(column)
+
+    def show_slow(self, slot: int | None) -> None:
+        """Mark the place at which the top speed is set."""
+        if slot != self.slow_slot:
+            self.slow_slot = slot
+            self.repaint_still()
+
     # Painting.
 
     def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
@@ -62,6 +107,7 @@ class PatternCanvas(TimeCanvas):
         for box in shown:
             marks.shade(p, box.x, 0, 1, lanes.bottom, QColor(self.theme.string))
         self._paint_breaks(p, columns, lanes)
+        self._paint_chosen(p, axis, lanes)
         for column in columns:
             self._paint_slot(p, column, lanes)
             self._paint_count(p, column, lanes)
@@ -83,6 +129,23 @@ class PatternCanvas(TimeCanvas):
             y = round(lanes.y(finger))
             p.fillRect(round(left), y, round(right - left), 1, dye)
 
+    def _paint_chosen(self, p: QPainter, axis: Axis, lanes: Lanes) -> None:
+        """A cloth laid over the chosen places."""
+        chosen = self.chosen()
+        if self.anchor is None or chosen[-1] >= len(axis.columns):
+            return
+        first, last = axis.columns[chosen[0]], axis.columns[chosen[-1]]
+        colour = QColor(self.theme.accent)
+        colour.setAlpha(46)
+        p.fillRect(QRectF(first.x, 0, last.x + last.width - first.x, lanes.bottom), colour)
+
+    def _paint_slow(self, p: QPainter, column: Column, lanes: Lanes) -> None:
+        """The bottleneck: a bracket over the place, and an exclamation mark."""
+        top = lanes.y(lanes.fingers[0]) - lanes.step / 2 + 1
+        p.setPen(QPen(QColor(self.theme.fault), 2.0))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawRoundedRect(QRectF(column.middle - 15, top, 30, lanes.bottom - top - 1), 7, 7)
+
     def _paint_breaks(self, p: QPainter, columns: list[Column], lanes: Lanes) -> None:
         """A dashed line where the pattern may be cut."""
         assert self.result is not None
@@ -95,50 +158,17 @@ class PatternCanvas(TimeCanvas):
 
     def _paint_slot(self, p: QPainter, column: Column, lanes: Lanes) -> None:
         look = Look.FULL if column.own else Look.GHOST
-        slot = self.slot(column)
-        plucks = [s for s in slot if isinstance(s, Pluck)]
-        fingers = sorted({s.finger for s in plucks}, key=lanes.y)
-        if len(fingers) > 1:
-            dyes = (self.theme.finger(fingers[0]), self.theme.finger(fingers[-1]))
-            marks.woven(p, column.middle, lanes.y(fingers[0]), lanes.y(fingers[-1]), dyes, look is Look.GHOST)
-        for pluck in plucks:
-            self._paint_pluck(p, column, pluck, lanes, look)
-        for stroke in slot:
-            if isinstance(stroke, Sweep):
-                self._paint_sweep(p, column, stroke, lanes, look)
-        if not slot:
-            self._paint_rest(p, column, lanes)
-
-    def _paint_pluck(self, p: QPainter, column: Column, pluck: Pluck, lanes: Lanes, look: Look) -> None:
-        rect = marks.mark_rect(column.middle, lanes.y(pluck.finger), lanes.step)
-        marks.finger_mark(p, rect, self.theme, pluck.finger, (_word(pluck),), look)
-        if pluck.lane is not None:
-            marks.bass_underline(p, rect, self.theme, pluck.lane, look)
-        if pluck.accent:
-            marks.accent_sign(p, rect, self.theme, pluck.accent)
-
-    def _paint_sweep(self, p: QPainter, column: Column, sweep: Sweep, lanes: Lanes, look: Look) -> None:
-        """A brush takes the whole hand: one tall mark over the fingers (the thumb's in its row)."""
-        if sweep.kind == "thumb-brush":
-            rect = marks.mark_rect(column.middle, lanes.y("p"), lanes.step)
-        else:
-            top = marks.mark_rect(column.middle, lanes.y(lanes.fingers[0]), lanes.step)
-            rect = top.united(marks.mark_rect(column.middle, lanes.y("i"), lanes.step))
-        finger = "p" if sweep.kind == "thumb-brush" else "i"
-        marks.finger_mark(p, rect, self.theme, finger, (print_stroke(sweep).rstrip("!"),), look)
-        if sweep.accent:
-            marks.accent_sign(p, rect, self.theme, sweep.accent)
-
-    def _paint_rest(self, p: QPainter, column: Column, lanes: Lanes) -> None:
-        """An empty place is part of the groove and is drawn."""
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(QColor(self.theme.quiet))
-        p.drawEllipse(QPointF(column.middle, lanes.y("p")), 2.6, 2.6)
+        paint_slot(p, self.theme, self.slot(column), column.middle, lanes, look)
+        if column.own and column.slot == self.slow_slot:
+            self._paint_slow(p, column, lanes)
 
     def _paint_count(self, p: QPainter, column: Column, lanes: Lanes) -> None:
         ink = self.theme.ink if column.on_beat else self.theme.quiet
         rect = QRectF(column.middle - 20, lanes.bottom + 1, 40, FOOTER - 2)
-        marks.stamped(p, rect, short_syllable(column.syllable), ink, 13, column.on_beat)
+        numbered = self.axis is not None and self.theme.reading.counts == "places"
+        place = column_place(self.axis, column) if numbered and self.axis is not None else 0
+        words = self.theme.reading.syllable(column.syllable, place)
+        marks.stamped(p, rect, words, ink, 13, column.on_beat)
 
     def _paint_cursor(self, p: QPainter, lanes: Lanes) -> None:
         column = self.place(self.column)
@@ -152,7 +182,9 @@ class PatternCanvas(TimeCanvas):
             return
         column = axis.columns[self._over[0]]
         rect = marks.mark_rect(column.middle, lanes.y(self._over[1]), lanes.step)
-        marks.finger_mark(p, rect, self.theme, self._over[1], (self._over[1],), Look.LEFT_OUT)
+        marks.finger_mark(
+            p, rect, self.theme, self._over[1], (self.theme.reading.finger(self._over[1]),), Look.LEFT_OUT
+        )
 
     # Mouse and keys.
 
@@ -169,8 +201,11 @@ class PatternCanvas(TimeCanvas):
         if event.button() != Qt.MouseButton.LeftButton or cell is None:
             return
         self.finger = cell[1]
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.choose(self.column if self.anchor is None else self.anchor, cell[0])
+            return
         self._pressed = self._over = cell
-        self.column_chosen.emit(cell[0])
+        self.choose(None, cell[0])
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Show where a dragged pluck would go."""
@@ -178,10 +213,12 @@ class PatternCanvas(TimeCanvas):
             cell = self._cell(event)
             if cell is not None and cell != self._over:
                 self._over = cell
+                if not self.plays(*self._pressed):
+                    self.choose(self._pressed[0], cell[0])
                 self.repaint_still()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        """A click toggles, a drag of a pluck moves it."""
+        """A click toggles, a drag of a pluck moves it, a drag from an empty place has chosen places."""
         pressed, over = self._pressed, self._over
         self._pressed = self._over = None
         if pressed is None or over is None:
@@ -200,11 +237,13 @@ class PatternCanvas(TimeCanvas):
         )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Up and down go to another finger, Enter toggles it, Escape leaves a drag."""
+        """Up and down go to another finger, Enter toggles it, Escape leaves a drag or a choice."""
         fingers = self.lanes().fingers
-        if event.key() == Qt.Key.Key_Escape and self._pressed is not None:
+        if event.key() == Qt.Key.Key_Escape and (self._pressed or self.anchor) is not None:
             self._pressed = self._over = None
-            self.repaint_still()
+            self.choose(None, self.column)
+        elif self._choosing_key(event) or self._place_key(event):
+            return
         elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and not event.modifiers():
             by = -1 if event.key() == Qt.Key.Key_Up else 1
             index = fingers.index(self.finger) if self.finger in fingers else len(fingers) - 1
@@ -215,14 +254,53 @@ class PatternCanvas(TimeCanvas):
         else:
             super().keyPressEvent(event)
 
+    def _choosing_key(self, event: QKeyEvent) -> bool:
+        """Shift with the arrows chooses places; arrows alone end the choice. True if the key is used up."""
+        key, shift = Qt.Key(event.key()), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        last = len(self.axis.columns) - 1 if self.axis is not None else 0
+        aims = {
+            Qt.Key.Key_Left: self.column - 1,
+            Qt.Key.Key_Right: self.column + 1,
+            Qt.Key.Key_Home: 0,
+            Qt.Key.Key_End: last,
+        }
+        if key not in aims or event.modifiers() & ~_SHIFT_OR_PAD:
+            return False
+        if not shift:
+            self.anchor = None
+            return False
+        if 0 <= aims[key] <= last:
+            self.choose(self.column if self.anchor is None else self.anchor, aims[key])
+        return True
+
+    def _place_key(self, event: QKeyEvent) -> bool:
+        """Keys for the chosen places: clipboard, insert and delete, signs of the shorthand, strings over."""
+        key, modifiers = Qt.Key(event.key()), event.modifiers()
+        if modifiers & Qt.KeyboardModifier.ControlModifier:
+            what = _CLIPBOARD.get(key)
+        elif modifiers & Qt.KeyboardModifier.ShiftModifier and key in _SHIFTED:
+            self.shift_wanted.emit(_SHIFTED[key])
+            return True
+        elif modifiers & Qt.KeyboardModifier.ShiftModifier and key == Qt.Key.Key_Delete:
+            what = "delete"
+        else:
+            what = _PLACE_KEYS.get(key)
+        if what is not None:
+            self.edit_wanted.emit(what)
+        elif event.text() in SIGNS and self.place(self.column) is not None:
+            self.sign_typed.emit(event.text())
+        else:
+            return False
+        return True
+
+
+def column_place(axis: Axis, column: Column) -> int:
+    """The number of places since the bar line."""
+    first = axis.bars[column.box].first
+    return axis.columns.index(column, first) - first
+
 
 def played(result: Result, column: Column) -> Pattern:
     """The pattern as it is played on a column's chord: itself, or the variant that the chord asks for."""
     assignment = result.spans[column.span].assignment
     return result.pattern if assignment is None else result.pattern.as_variant(assignment.variant)
-
-
-def _word(pluck: Pluck) -> str:
-    """What a mark says: the finger, and whatever the pattern fixes beyond it."""
-    shown = print_stroke(pluck).rstrip("!")
-    return shown if pluck.lane is None else shown[0] + shown[2:]

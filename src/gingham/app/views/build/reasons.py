@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from html import escape
+from textwrap import wrap
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from gingham.app.fitter import Verdict
 from gingham.app.theme import SIZES, Theme
 from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import FASTEST_BPM, Limit
 from gingham.core.pieces.piece import Override
+from gingham.words.bench import bench_text, fix_text
 from gingham.words.panel import Line, asleep_text, chord_lines, override_text
 from gingham.words.reasons import spot_text
 
@@ -20,10 +23,13 @@ class ReasonsPanel(QFrame):
 
     rule_wanted = Signal(object)
     """An exception that shall go back to the rule."""
+    fix_wanted = Signal()
+    """The change that raises the top speed shall be made."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
+        self._judged: Result | None = None
         self.setProperty("panel", True)
         self.setFixedWidth(SIZES.reasons)
         self.words = self._label()
@@ -47,8 +53,20 @@ class ReasonsPanel(QFrame):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(1, 1, 1, 1)
         outer.addWidget(self.scroll_area, 1)
-        self.speed.setContentsMargins(12, 4, 10, 8)
+        self.speed.setContentsMargins(12, 4, 10, 4)
         outer.addWidget(self.speed)
+        self.fix = QPushButton()
+        self.fix.setProperty("wrap", True)
+        self.fix.setToolTip("The one change that raises the comfortable top speed most (Ctrl+Alt+J)")
+        self.fix.clicked.connect(lambda _on: self.fix_wanted.emit())
+        self.fix.hide()
+        self.monotony = self._label()
+        self.monotony.hide()
+        below = QVBoxLayout()
+        below.setContentsMargins(10, 0, 10, 8)
+        below.addWidget(self.fix)
+        below.addWidget(self.monotony)
+        outer.addLayout(below)
 
     @staticmethod
     def _label() -> QLabel:
@@ -74,7 +92,24 @@ class ReasonsPanel(QFrame):
                 "and why."
             )
         self._show_speed(result, limit)
+        if result is not self._judged:
+            self._judged = result
+            self.fix.hide()
+            self.monotony.hide()
         self._show_exceptions(result.piece.overrides, frozenset(result.asleep))
+
+    def show_verdict(self, verdict: Verdict) -> None:
+        """The limit of both hands, what would raise it, and whether the bars are all alike."""
+        self._show_speed(verdict.result, verdict.limit)
+        fix, same = verdict.fix, verdict.monotony
+        self.fix.setVisible(fix is not None)
+        if fix is not None:
+            words = fix_text(fix)
+            self.fix.setText("\n".join(wrap(words.replace(" → ", "\u00a0→\u00a0"), 32)))
+            self.fix.setAccessibleName(words)
+        self.monotony.setVisible(same is not None)
+        if same is not None:
+            self.monotony.setText(self._quiet(escape(bench_text(same), quote=False)))
 
     def _html(self, line: Line) -> str:
         ink = {"quiet": self.theme.quiet, "fault": self.theme.fault}.get(line.kind, self.theme.ink)

@@ -188,7 +188,7 @@ class ResultCanvas(TimeCanvas):
         if event.kind in _FRETTING_HAND:
             self._paint_ornament(p, rect, event, fret)
             return
-        words = ("k",) if event.kind == "chuck" else (event.finger or "?", fret)
+        words = ("k",) if event.kind == "chuck" else (self.theme.reading.finger(event.finger or "?"), fret)
         look = Look.LEFT_OUT if event.silent else Look.FULL
         marks.finger_mark(p, rect, self.theme, event.finger or "i", words, look)
         if event.accent and not event.silent:
@@ -220,7 +220,14 @@ class ResultCanvas(TimeCanvas):
         column, event = self.place(self._pressed[0]), self.event_at(*self._pressed)
         if column is not None and event is not None:
             rect = marks.mark_rect(column.middle, rows.y(self._over), rows.step)
-            marks.finger_mark(p, rect, self.theme, event.finger or "i", (event.finger or "?",), Look.LEFT_OUT)
+            marks.finger_mark(
+                p,
+                rect,
+                self.theme,
+                event.finger or "i",
+                (self.theme.reading.finger(event.finger or "?"),),
+                Look.LEFT_OUT,
+            )
 
     # Mouse and keys.
 

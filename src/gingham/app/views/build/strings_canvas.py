@@ -22,7 +22,8 @@ from gingham.app.views.build.geometry import HEADER, Rows
 from gingham.core.fitting.result import Assignment
 from gingham.words.names import lane_heading, short_degree, signs
 
-_LABEL, _NOTE = 46.0, 54.0  # room for "string 6" on the left and "F♯ ♭3rd" on the right
+_NOTE = 54.0  # room for "F♯ ♭3rd" on the right
+_LABELS = {"numbers": 46.0, "letters": 46.0, "both": 66.0}  # room for a string's name on the left
 _BASS_SHARE = 1.45  # a bass column is wider than a finger's: a word stands over it
 _IDLE_FINGERS = ("i", "m", "a")
 
@@ -40,6 +41,8 @@ class StringsCanvas(QWidget):
         self.assignment: Assignment | None = None
         self._strings = 6
         self._notes: dict[int, str] = {}
+        self._opens: dict[int, str] = {}
+        self.mirrored = False
         self.lane = 0
         self.string = 6
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -50,11 +53,13 @@ class StringsCanvas(QWidget):
         )
         self.setMinimumHeight(138)
 
-    def show_assignment(self, assignment: Assignment | None, strings: int, notes: dict[int, str]) -> None:
-        """Another chord; `notes` says what each string sounds on it."""
-        if (assignment, strings, notes) == (self.assignment, self._strings, self._notes):
+    def show_assignment(
+        self, assignment: Assignment | None, notes: dict[int, str], opens: dict[int, str]
+    ) -> None:
+        """Another chord; `notes` says what each string sounds on it, `opens` its open note."""
+        if (assignment, notes, opens) == (self.assignment, self._notes, self._opens):
             return
-        self.assignment, self._strings, self._notes = assignment, strings, notes
+        self.assignment, self._strings, self._notes, self._opens = assignment, len(opens), notes, opens
         self.lane = min(self.lane, max(0, len(self.lanes()) - 1))
         self._to_lane(self.lane)
 
@@ -62,6 +67,15 @@ class StringsCanvas(QWidget):
         """Another cloth."""
         self.theme = theme
         self.update()
+
+    def set_mirrored(self, on: bool) -> None:
+        """The hand as a left-handed player sees it: the thumb's columns on the right."""
+        self.mirrored = on
+        self.update()
+
+    @property
+    def _label(self) -> float:
+        return _LABELS[self.theme.reading.strings]
 
     def rows(self) -> Rows:
         """The rows of strings at the present height."""
@@ -74,13 +88,14 @@ class StringsCanvas(QWidget):
         basses = tuple(f"p{n}" for n in range(1, len(self.assignment.basses) + 1))
         fingers = [finger for finger, _ in self.assignment.fingers]
         shown = [*fingers, *(f for f in _IDLE_FINGERS if f not in fingers)]
-        return (*basses, *shown)
+        lanes = (*basses, *shown)
+        return tuple(reversed(lanes)) if self.mirrored else lanes
 
     def lane_edges(self) -> list[float]:
         """Where each column begins, and after the last one where it ends."""
         shares = [_BASS_SHARE if len(lane) > 1 else 1.0 for lane in self.lanes()]
-        room = (self.width() - _LABEL - _NOTE) / max(1.0, sum(shares))
-        return [_LABEL + room * share for share in accumulate(shares, initial=0.0)]
+        room = (self.width() - self._label - _NOTE) / max(1.0, sum(shares))
+        return [self._label + room * share for share in accumulate(shares, initial=0.0)]
 
     def lane_x(self, index: int) -> float:
         """The middle of a column."""
@@ -112,22 +127,26 @@ class StringsCanvas(QWidget):
             y = rows.y(string)
             if string in basses:
                 top = y - rows.step / 2
-                marks.shade(p, _LABEL, top, right - _LABEL, rows.step, self._thumb_ground())
-            marks.string_line(p, _LABEL, right, y, string, self.theme)
-            label = QRectF(0, y - 9, _LABEL - 4, 18)
-            marks.aligned(p, label, f"string {string}", self.theme.quiet, marks.font(12), marks.LEFT)
+                marks.shade(p, self._label, top, right - self._label, rows.step, self._thumb_ground())
+            marks.string_line(p, self._label, right, y, string, self.theme)
+            label = QRectF(0, y - 9, self._label - 4, 18)
+            name = self.theme.reading.string(string, self._opens.get(string, ""))
+            marks.aligned(p, label, name, self.theme.quiet, marks.font(12), marks.LEFT)
             note = QRectF(right + 6, y - 9, _NOTE - 6, 18)
             marks.aligned(p, note, self._notes.get(string, ""), self.theme.quiet, marks.font(12), marks.LEFT)
 
     def _thumb_ground(self) -> QColor:
         return marks.laid_over(self.theme.panel, self.theme.check_thumb)
 
+    def _heading(self, lane: str) -> str:
+        return self.theme.reading.finger(lane) if len(lane) == 1 else lane_heading(lane)
+
     def _paint_lane(self, p: QPainter, index: int, lane: str, rows: Rows) -> None:
         edges, x = self.lane_edges(), self.lane_x(index)
         finger = lane[0]
         head = QRectF(edges[index] + 1, 0, edges[index + 1] - edges[index] - 2, HEADER - 2)
         marks.text(
-            p, head, lane_heading(lane), self.theme.finger(finger), 11 if len(lane) > 1 else 14, bold=True
+            p, head, self._heading(lane), self.theme.finger(finger), 11 if len(lane) > 1 else 14, bold=True
         )
         choice = self.assignment.lane(lane) if self.assignment is not None else None
         if choice is None or self.assignment is None or not 1 <= choice.string <= rows.strings:
@@ -135,7 +154,13 @@ class StringsCanvas(QWidget):
         rect = marks.mark_rect(x, rows.y(choice.string), rows.step)
         own = self.assignment.shape.fret(choice.string)
         fret = own if choice.fret is None else choice.fret
-        marks.finger_mark(p, rect, self.theme, finger, (finger, "×" if fret is None else str(fret)))
+        marks.finger_mark(
+            p,
+            rect,
+            self.theme,
+            finger,
+            (self.theme.reading.finger(finger), "×" if fret is None else str(fret)),
+        )
         if choice.overridden:
             marks.own_choice_sign(p, rect, self.theme)
         if fret is None:

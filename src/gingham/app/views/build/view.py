@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from itertools import pairwise
 
 from PySide6.QtCore import QPoint, Qt
@@ -32,11 +33,13 @@ from gingham.app.views.build.result_canvas import ResultCanvas
 from gingham.app.views.build.setup import SetupPanel
 from gingham.app.views.build.strings_canvas import StringsCanvas
 from gingham.app.views.build.typed_line import TypedLine
+from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS
-from gingham.words.names import FINGER_NAMES, POLICY_NAMES, THUMB_NAMES
+from gingham.words.names import POLICY_NAMES, THUMB_NAMES
 
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
 _ROOM_FOR_ALL = 772  # the height from which cards and set-up rows have room together
+_PLACES = {1: "1 place a beat", 2: "2 places a beat", 3: "3 places", 4: "4 places", 6: "6 places"}
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
 
 
@@ -62,7 +65,7 @@ class LaneNames(QWidget):
                 rect = self.rect().toRectF()
                 rect.setTop(lanes.y(finger) - 10)
                 rect.setHeight(20)
-                words = f"{FINGER_NAMES[finger].removesuffix(' finger')}  {finger}"
+                words = self.theme.reading.long_finger(finger)
                 marks.aligned(p, rect, words, self.theme.finger(finger), marks.font(14, True), marks.LEFT)
 
 
@@ -106,6 +109,11 @@ class BuildView(QWidget):
         self.pattern_names = QComboBox()
         self.pattern_names.setAccessibleName("Pattern")
         self.pattern_names.setToolTip("Choose a pattern (Ctrl+Up, Ctrl+Down)")
+        self.per_beat = _choice("Places a beat", tuple((k, _PLACES[k]) for k in SLOT_COUNTS))
+        self.per_beat.setToolTip("Places for plucks in each beat; of one beat while places are chosen")
+        self.bench_button = QToolButton()
+        self.bench_button.setText("Bench")
+        self.bench_button.setToolTip("Patterns to try, say, vary, fit and judge (F3)")
         self.reasons = ReasonsPanel(theme)
         self.scroll_bar = QScrollBar(Qt.Orientation.Horizontal)
         self.scroll_bar.setAccessibleName("Where in the section")
@@ -167,6 +175,8 @@ class BuildView(QWidget):
         pattern_title = _titled(
             QLabel("Pattern"), "the hand over beats: strong where it stands, pale where it repeats"
         )
+        _row_of(pattern_title).addWidget(self.per_beat)
+        _row_of(pattern_title).addWidget(self.bench_button)
         self.chord_thumb = _choice("Thumb on this chord", (("", "thumb as the piece"), *_SET_PLANS))
         self.chord_thumb.setMaximumWidth(150)
         self.chord_thumb.setToolTip("A thumb of this chord’s own (Ctrl+Alt+T)")
@@ -189,7 +199,8 @@ class BuildView(QWidget):
     def _order_focus(self) -> None:
         order: list[QWidget] = [
             self.pieces, self.chords, self.sections, self.cards, self.chord_thumb, self.strings, self.result,
-            self.pattern_names, self.pattern, self.scroll_bar, self.reasons.scroll_area,
+            self.pattern_names, self.per_beat, self.bench_button, self.pattern,
+            self.scroll_bar, self.reasons.scroll_area,
             self.bar.tempo, self.bar.thumb, self.bar.all, self.bar.play, self.bar.words,
             self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
         ]  # fmt: skip
@@ -209,6 +220,11 @@ class BuildView(QWidget):
             line.theme = theme
         self.lane_names.theme = theme
         self.lane_names.update()
+
+    def set_mirrored(self, on: bool) -> None:
+        """Shapes and hand as a left-handed player sees them."""
+        self.cards.set_mirrored(on)
+        self.strings.set_mirrored(on)
 
     def show_setup(self, on: bool) -> None:
         """Open or close the set-up rows; in a low window they take the place of the cards."""
@@ -236,7 +252,7 @@ def _fault_label() -> QLabel:
     return label
 
 
-def _choice(name: str, rows: tuple[tuple[str, str], ...]) -> QComboBox:
+def _choice(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
     box = QComboBox()
     box.setAccessibleName(name)
     for data, words in rows:

@@ -1,0 +1,243 @@
+"""A pattern said, typed as strings, or tapped: what was understood, and the ways in which it can sit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
+
+from gingham.app.views.bench.desk import Desk
+from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
+from gingham.app.views.bench.strip import PatternStrip, in_scroll
+from gingham.app.views.build.typed_line import NumberBox, TypedLine, show_fault
+from gingham.core.errors import GinghamError, PatternError
+from gingham.core.fitting.strings_in import has_strings, read_strings
+from gingham.core.hands.motor import MOTORS
+from gingham.core.patterns.figures import Way, ways
+from gingham.core.patterns.pattern import FINGERS, Pattern
+from gingham.core.patterns.spoken import NAMINGS, Spoken, read_spoken
+from gingham.core.patterns.tapped import Tap, quantised
+from gingham.core.reasons import Reason
+from gingham.words.bench import bench_text, naming_words
+from gingham.words.errors import say
+from gingham.words.names import signs
+from gingham.words.saying import count_words
+
+_EXAMPLES = {
+    "": "p i m a m i   ·   T M I M   ·   6 3 4 2 3   ·   bass 3 2 3   ·   outside inside",
+    "pima": "p+m – p i p m p i",
+    "letters": "T+M – T I T M T I",
+    "numbers": "T+2 – T 1 T 2 T 1",
+    "words": "pinch rest thumb index thumb middle thumb index",
+    "strings": "6 3 4 2 3 – 4 1",
+    "bass-strings": "bass 3 2 3 1 3 2 3",
+    "pairs": "outside inside outside inside",
+}
+_MOST_BARS = 8
+
+
+class TapPad(QPushButton):
+    """Hears finger keys while the click runs; `tapped` gets the finger."""
+
+    def __init__(self, tapped: Callable[[str], None], toggle: Callable[[], None]) -> None:
+        super().__init__("Tap it in time")
+        self._tapped = tapped
+        self.setToolTip("Starts the click; then tap P, I, M, A or C with it, each key a finger")
+        self.setAutoDefault(False)
+        self.clicked.connect(lambda _on: toggle())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """A finger's key is a tap, everything else is a button's."""
+        finger = event.text().lower()
+        if finger in FINGERS and finger and not event.isAutoRepeat() and not event.modifiers():
+            self._tapped(finger)
+        else:
+            super().keyPressEvent(event)
+
+
+class EnterPage(Page):
+    """The line, what was understood, the list of ways, the tap pad."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self._spoken: Spoken | None = None
+        self._ways: tuple[Way, ...] = ()
+        self.taps: list[Tap] = []
+        self.line = TypedLine(desk.theme, "The pattern as you say it")
+        self.line.textEdited.connect(lambda _text: self.read())
+        self.naming = box(
+            "Naming", [(None, "as I say it"), *((name, naming_words(name)) for name in NAMINGS)]
+        )
+        self.naming.activated.connect(lambda _index: self._naming_chosen())
+        self.message = QLabel()
+        self.message.setProperty("fault", True)
+        self.message.setWordWrap(True)
+        self.guesses = plain()
+        self.list = QListWidget()
+        self.list.setAccessibleName("Ways in which it can sit on the beats")
+        self.list.currentRowChanged.connect(lambda _row: self._show_way())
+        self.list.itemActivated.connect(lambda _item: self.take())
+        self.strip = PatternStrip(desk.theme)
+        self.strip.empty = "Say a pattern above, or tap one: it appears here."
+        self.count = quiet()
+        self._make_tap()
+        self._lay_out()
+        self._naming_chosen()
+
+    def _make_tap(self) -> None:
+        self.pad = TapPad(self.tap, self.toggle_tapping)
+        self.bars = NumberBox("Bars to tap", 1, _MOST_BARS)
+        self.bars.setValue(2)
+        self.grid = box(
+            "Places a beat", [(None, "places as tapped"), *((k, f"{k} a beat") for k in (1, 2, 3, 4))]
+        )
+        self._desk.transport.state_changed.connect(self._transport_changed)
+        self.tapping = False
+
+    def _lay_out(self) -> None:
+        column = QVBoxLayout(self)
+        column.addWidget(head("Say it"))
+        column.addLayout(row(self.line, self.naming))
+        column.addWidget(self.message)
+        column.addLayout(
+            row("or", self.pad, "for", self.bars, "bars,", self.grid, quiet("keys P I M A C"), 1)
+        )
+        column.addWidget(self.guesses)
+        column.addWidget(head("How it can sit"))
+        column.addWidget(self.list, 1)
+        column.addWidget(in_scroll(self.strip))
+        column.addWidget(self.count)
+        column.addLayout(
+            row(
+                button("Take it", "The section plays it (Enter in the list)", self.take),
+                button("Hear it", "On the first bars of your chords", self.hear),
+                1,
+            )
+        )
+
+    def _naming_chosen(self) -> None:
+        self.line.setPlaceholderText(_EXAMPLES[self.naming.currentData() or ""])
+        self.read()
+
+    # Reading what is said.
+
+    def refresh(self) -> None:
+        """The piece has changed: the strings may be read against another chord."""
+        if self.line.text().strip():
+            self.read()
+
+    def read(self) -> None:
+        """Understand the line, or show where it cannot be understood."""
+        self._spoken, self._ways = None, ()
+        text = self.line.text()
+        show_fault(self.line, self.message, None)
+        if not text.strip():
+            self._show([], ())
+            return
+        try:
+            spoken = read_spoken(text, self.naming.currentData())
+            found = self._ways_of(spoken)
+        except PatternError as error:
+            show_fault(self.line, self.message, error)
+            self._show([], ())
+            return
+        self._spoken = spoken
+        guesses = list(spoken.guesses)
+        on = self._desk.assignment
+        if spoken.strings_only and on is not None:
+            guesses.append(Reason.of("spoken-strings", chord=signs(on.chord.text)))
+        if spoken.grid is None:
+            guesses.append(Reason.of("spoken-order"))
+        self._show(guesses, found)
+
+    def _ways_of(self, spoken: Spoken) -> tuple[Way, ...]:
+        """The said grid, or every way to sit the order; strings become fingers."""
+        if spoken.grid is not None:
+            given: tuple[Way, ...] = (Way(Reason.of("way-given"), spoken.grid),)
+        else:
+            given = ways(spoken.slots, self._desk.piece.meter)
+        return tuple(Way(w.reason, self._fingered(w.pattern), w.align, w.rounds) for w in given)
+
+    def _fingered(self, pattern: Pattern) -> Pattern:
+        on, piece = self._desk.assignment, self._desk.piece
+        if on is None or not has_strings(pattern):
+            return pattern
+        return read_strings(pattern, on, piece.instrument, MOTORS[piece.rules.level])
+
+    def _show(self, guesses: list[Reason], found: tuple[Way, ...]) -> None:
+        self.guesses.setText(" ".join(map(bench_text, guesses)))
+        self._ways = found
+        self.list.clear()
+        for way in found:
+            words = bench_text(way.reason)
+            self.list.addItem(QListWidgetItem(f"{words[:1].upper()}{words[1:]}"))
+        if found:
+            self.list.setCurrentRow(0)
+        else:
+            self.strip.show_pattern(None)
+            self.count.setText("")
+
+    @property
+    def way(self) -> Way | None:
+        """The chosen way."""
+        index = self.list.currentRow()
+        return self._ways[index] if 0 <= index < len(self._ways) else None
+
+    def _show_way(self) -> None:
+        way = self.way
+        if way is not None:
+            self.strip.show_pattern(way.pattern)
+            self.count.setText(count_words(way.pattern, self._desk.theme.reading))
+
+    def hear(self) -> None:
+        """Play the chosen way on the chords."""
+        if self.way is not None:
+            self._desk.hear(self.way.pattern, self.way.align)
+
+    def take(self) -> None:
+        """Give the chosen way to the section."""
+        if self.way is not None:
+            align = None if self._desk.piece.rules.align == self.way.align else self.way.align
+            self._desk.take("Say a pattern", self.way.pattern, align=align)
+
+    # Tapping.
+
+    def toggle_tapping(self) -> None:
+        """Start the click and listen, or stop."""
+        if self.tapping:
+            self._desk.transport.stop()
+            return
+        self.taps = []
+        piece = self._desk.piece
+        self._desk.transport.play_clicks(piece.meter, piece.tempo, self.bars.value())
+        self.tapping = True
+        self.pad.setText("Stop tapping")
+        self.pad.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.guesses.setText("Count-in, then tap. The click stops by itself.")
+
+    def tap(self, finger: str) -> None:
+        """A finger was tapped now."""
+        at = self._desk.transport.position()
+        if self.tapping and at is not None and at > -0.1:
+            self.taps.append(Tap(at, finger))
+            self.guesses.setText("Tapped: " + " ".join(tap.finger for tap in self.taps))
+
+    def _transport_changed(self, playing: bool) -> None:
+        if playing or not self.tapping:
+            return
+        self.tapping = False
+        self.pad.setText("Tap it in time")
+        self.show_taps()
+
+    def show_taps(self) -> None:
+        """What was tapped as a pattern, with what was guessed."""
+        piece = self._desk.piece
+        try:
+            found = quantised(tuple(self.taps), piece.meter, piece.tempo, self.grid.currentData())
+        except GinghamError as error:
+            self.guesses.setText(say(error))
+            return
+        self._show(list(found.guesses), (Way(Reason.of("way-tapped"), found.pattern),))

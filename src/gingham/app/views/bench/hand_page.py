@@ -1,0 +1,162 @@
+"""Is it playable: the top speed and what sets it, how busy each finger is, the pattern for another hand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QVBoxLayout
+
+from gingham.app.views.bench.desk import Desk
+from gingham.app.views.bench.parts import Page, box, button, head, plain, row
+from gingham.app.views.bench.strip import PatternStrip, in_scroll
+from gingham.core.fitting.strings_in import Refingered, refinger
+from gingham.core.hands.motor import MOTORS
+from gingham.core.judging.part import part_under, rates
+from gingham.core.pieces.rules import ACCENTS, HANDS, LEVELS
+from gingham.words.bench import fix_text, part_text, rate_text
+from gingham.words.names import ACCENT_NAMES, HAND_NAMES, LEVEL_NAMES, signs
+from gingham.words.reasons import spot_text
+from gingham.words.saying import count_words, pick_words
+
+_CARE = (
+    "Go slower than the top speed at first. Keep the wrist straight and relaxed, take breaks, stop at pain; "
+    "your teacher’s word goes before these numbers."
+)
+
+
+class HandPage(Page):
+    """The verdict on the piece's pattern, and the same pattern for fewer fingers."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self._refingered: Refingered | None = None
+        self.speed = plain()
+        self.fix_button = button(
+            "Make it easier", "The change that raises the top speed most", desk.build.take_fix
+        )
+        self.rates = plain()
+        self.level = box("Level of the hand", [(k, LEVEL_NAMES[k]) for k in LEVELS])
+        self.accents = box("Accents", [(k, ACCENT_NAMES[k]) for k in ACCENTS])
+        self.level.activated.connect(lambda index: self._rule("level", self.level.itemData(index)))
+        self.accents.activated.connect(lambda index: self._rule("accents", self.accents.itemData(index)))
+        self.hand = box("Hand", [(k, HAND_NAMES[k]) for k in HANDS])
+        self.hand.activated.connect(lambda _index: self._hand_chosen())
+        self.strip = PatternStrip(desk.theme)
+        self.about = plain()
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        column = QVBoxLayout(self)
+        column.addWidget(head("Comfortable top speed"))
+        column.addLayout(row("for a", self.level, "hand", 1))
+        column.addWidget(self.speed)
+        column.addLayout(row(self.fix_button, 1))
+        column.addWidget(self.rates)
+        care = plain(_CARE)
+        care.setProperty("quiet", True)
+        column.addWidget(care)
+        column.addSpacing(8)
+        column.addWidget(head("Accents and feel"))
+        column.addLayout(row(self.accents, button("Hear it", "With these accents", self.hear), 1))
+        column.addSpacing(8)
+        column.addWidget(head("For another hand"))
+        column.addLayout(row("the pattern for", self.hand, 1))
+        column.addWidget(in_scroll(self.strip))
+        column.addWidget(self.about)
+        column.addLayout(
+            row(
+                button("Take it", "The section plays it with this hand", self.take),
+                button("Hear it", "On the first bars of your chords", self.hear_refingered),
+                1,
+            )
+        )
+        column.addStretch(1)
+
+    def _rule(self, name: str, value: str) -> None:
+        piece = self._desk.piece
+        rules = replace(piece.rules, **{name: value})  # type: ignore[arg-type]  # level or accents
+        self._desk.build.edit(name.capitalize(), replace(piece, rules=rules))
+
+    # Showing.
+
+    def refresh(self) -> None:
+        """Show the verdict on the piece as it is now."""
+        rules = self._desk.piece.rules
+        for which, value in ((self.level, rules.level), (self.accents, rules.accents)):
+            which.setCurrentIndex(which.findData(value))
+        if self._refingered is None:
+            self.hand.setCurrentIndex(self.hand.findData(rules.hand))
+        self._show_speed()
+        self._refinger()
+
+    def _show_speed(self) -> None:
+        result, limit = self._desk.result, self._desk.build.limit
+        if result is None:
+            return
+        spots = "; ".join(spot_text(spot) for spot in limit.spots) or "nothing holds it back"
+        over = " Your tempo is above it." if result.piece.tempo > limit.tempo else ""
+        self.speed.setText(f"{limit.tempo} beats a minute, set by {spots}.{over}")
+        verdict = self._desk.build.verdict
+        fix = verdict.fix if verdict is not None and verdict.result is result else None
+        self.fix_button.setEnabled(fix is not None)
+        self.fix_button.setText(fix_text(fix) if fix is not None else "No single change raises it")
+        words = [rate_text(rates(result))]
+        index = self._desk.build.span_index()
+        part = part_under(result, index) if index >= 0 else None
+        if part is not None:
+            chord = result.spans[index].span.chord
+            words.append(f"{signs(chord.text) if chord is not None else ''}: {part_text(part)}")
+        self.rates.setText(" ".join(words))
+
+    def _hand_chosen(self) -> None:
+        self._refingered = None
+        self._refinger()
+
+    def _refinger(self) -> None:
+        """The pattern for the chosen hand, and what it cannot play."""
+        desk, hand = self._desk, self.hand.currentData()
+        on, piece = desk.assignment, desk.piece
+        if on is None:
+            self.about.setText("Type chords first: fingers are found for the strings of a chord.")
+            return
+        if hand == "pick":
+            self._refingered = Refingered(desk.pattern, ())
+            self.strip.show_pattern(desk.pattern)
+            self.about.setText(
+                f"Pick strokes: {pick_words(desk.pattern)}\n"
+                f"Count: {count_words(desk.pattern, desk.theme.reading)}\n"
+                "A pick plucks one string at a time: pinches become two strokes or are left out."
+            )
+            return
+        found = refinger(desk.pattern, on, piece.instrument, hand, MOTORS[piece.rules.level])
+        self._refingered = found
+        changed = [i for i, slot in enumerate(found.pattern.slots) if slot != desk.pattern.slots[i]]
+        self.strip.show_pattern(found.pattern, frozenset(changed))
+        self.about.setText(_impossible_text(found, signs(on.chord.text)))
+
+    def hear(self) -> None:
+        """Play the piece's pattern with its accents."""
+        self._desk.hear(self._desk.pattern)
+
+    def hear_refingered(self) -> None:
+        """Play the pattern for the chosen hand."""
+        if self._refingered is not None:
+            self._desk.hear(self._refingered.pattern)
+
+    def take(self) -> None:
+        """Play with this hand from now on."""
+        found, hand = self._refingered, self.hand.currentData()
+        if found is None:
+            return
+        desk = self._desk
+        if found.pattern != desk.pattern and not desk.take("Other hand", found.pattern):
+            return
+        desk.build.edit("Hand", replace(desk.piece, rules=replace(desk.piece.rules, hand=hand)), merge="hand")
+
+
+def _impossible_text(found: Refingered, chord: str) -> str:
+    if not found.impossible:
+        return f"Every pluck has a finger (found on {chord})."
+    gone = "; ".join(f"string {string} at place {place + 1}" for place, string in found.impossible)
+    return f"This hand cannot play everything at once: it leaves out {gone} (found on {chord})."

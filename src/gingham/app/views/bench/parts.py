@@ -1,0 +1,135 @@
+"""Small parts that the pages of the bench are made of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QWidget,
+)
+
+
+class Table(QTableWidget):
+    """Rows to choose from: Space hears the row, Enter takes it. Numbers sort as numbers."""
+
+    def __init__(
+        self, name: str, heads: Sequence[str], hear: Callable[[], None], take: Callable[[], None]
+    ) -> None:
+        super().__init__(0, len(heads))
+        self._hear, self._take = hear, take
+        self.setAccessibleName(name)
+        self.setHorizontalHeaderLabels(list(heads))
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(26)
+        self.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
+        self.setAlternatingRowColors(True)
+        self.horizontalHeader().setStretchLastSection(True)
+        self.horizontalHeader().setHighlightSections(False)
+        self.itemDoubleClicked.connect(lambda _item: take())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Space and Enter; everything else as in any table."""
+        if event.key() == Qt.Key.Key_Space:
+            self._hear()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._take()
+        else:
+            super().keyPressEvent(event)
+
+    def put(self, row: int, cells: Sequence[str | int | float], key: object) -> None:
+        """Fill a row; `key` is what the row stands for."""
+        for column, value in enumerate(cells):
+            item = QTableWidgetItem()
+            item.setData(Qt.ItemDataRole.DisplayRole, value)
+            if not isinstance(value, str):
+                item.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
+            if column == 0:
+                item.setData(Qt.ItemDataRole.UserRole, key)
+            self.setItem(row, column, item)
+
+    def chosen(self) -> object:
+        """What the chosen row stands for; None without one."""
+        return self.key(self.currentRow())
+
+    def key(self, row: int) -> object:
+        """What a row stands for; None beyond the rows."""
+        item = self.item(row, 0)
+        return None if item is None else item.data(Qt.ItemDataRole.UserRole)
+
+
+class Page(QWidget):
+    """A page of the bench."""
+
+    def refresh(self) -> None:
+        """Show the piece as it is now."""
+        raise NotImplementedError
+
+
+def box(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
+    """A box of choices: (data, words)."""
+    out = QComboBox()
+    out.setAccessibleName(name)
+    for data, words in rows:
+        out.addItem(words, data)
+    return out
+
+
+def button(words: str, tip: str, do: Callable[[], object]) -> QPushButton:
+    """A button that does something."""
+    out = QPushButton(words)
+    out.setToolTip(tip)
+    out.setAutoDefault(False)
+    out.clicked.connect(lambda _on: do())
+    return out
+
+
+def quiet(words: str = "") -> QLabel:
+    """A label in the quieter ink, wrapped."""
+    out = QLabel(words)
+    out.setProperty("quiet", True)
+    out.setWordWrap(True)
+    return out
+
+
+def plain(words: str = "") -> QLabel:
+    """A label that wraps and whose words can be copied."""
+    out = QLabel(words)
+    out.setWordWrap(True)
+    out.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+    return out
+
+
+def head(words: str) -> QLabel:
+    """The heading of a part of a page."""
+    out = QLabel(words)
+    out.setProperty("head", True)
+    return out
+
+
+def row(*parts: QWidget | QLayout | str | int) -> QHBoxLayout:
+    """Parts side by side: text becomes a quiet label, a number is a stretch of that share."""
+    out = QHBoxLayout()
+    out.setSpacing(8)
+    for part in parts:
+        if isinstance(part, str):
+            label = QLabel(part)
+            label.setProperty("quiet", True)
+            out.addWidget(label)
+        elif isinstance(part, int):
+            out.addStretch(part)
+        elif isinstance(part, QWidget):
+            out.addWidget(part)
+        else:
+            out.addLayout(part)
+    return out

@@ -1,0 +1,83 @@
+"""Ways to say the pattern on the selected chord, each to be copied, and the names used everywhere."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QApplication, QGridLayout, QLabel, QVBoxLayout
+
+from gingham.app.views.bench.desk import Desk
+from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
+from gingham.words.names import signs
+from gingham.words.reading import NAMINGS
+from gingham.words.saying import SCRIPTS, script
+
+_TITLES = {"fingers": "Fingers", "strings": "Strings", "counts": "Counting"}
+
+
+class SayPage(Page):
+    """One line for each script."""
+
+    reading_chosen = Signal(object)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self.title = head("")
+        self.lines: dict[str, QLabel] = {}
+        column = QVBoxLayout(self)
+        column.addWidget(self.title)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(14)
+        grid.setColumnStretch(1, 1)
+        for index, (kind, words) in enumerate(SCRIPTS.items()):
+            line = self.lines[kind] = plain()
+            line.setAccessibleName(words)
+            line.setProperty("said", True)
+            copy = button("Copy", f"{words} to the clipboard", partial(self.copy, kind))
+            for place, part in enumerate((quiet(words), line, copy)):
+                grid.addWidget(part, index, place)
+        column.addLayout(grid)
+        column.addWidget(quiet("A dash is a rest, and a syllable in brackets is counted but not plucked."))
+        column.addSpacing(14)
+        column.addWidget(head("Names, everywhere on the screen"))
+        self.boxes = {what: box(_TITLES[what], list(known.items())) for what, known in NAMINGS.items()}
+        for what, each in self.boxes.items():
+            each.activated.connect(
+                lambda index, what=what, each=each: self._choose(what, each.itemData(index))
+            )
+            column.addLayout(row(_TITLES[what], each, 1))
+        column.addStretch(1)
+
+    def _choose(self, what: str, value: str) -> None:
+        self.reading_chosen.emit(replace(self._desk.theme.reading, **{what: value}))
+
+    def text(self, kind: str) -> str:
+        """One script of the pattern on the chord under the cursor."""
+        desk = self._desk
+        return script(
+            kind,
+            desk.pattern,
+            desk.assignment,
+            desk.piece.instrument,
+            desk.theme.reading,
+            desk.piece.rules.hand,
+        )
+
+    def refresh(self) -> None:
+        """Say the piece's pattern as it is now."""
+        on = self._desk.assignment
+        self.title.setText(
+            f"{self._desk.name} on {signs(on.chord.text)}" if on is not None else self._desk.name
+        )
+        for kind, line in self.lines.items():
+            line.setText(self.text(kind))
+        for what, each in self.boxes.items():
+            each.setCurrentIndex(each.findData(getattr(self._desk.theme.reading, what)))
+
+    def copy(self, kind: str) -> None:
+        """Put one script on the clipboard."""
+        QApplication.clipboard().setText(self.text(kind))
+        self._desk.notice.emit("Copied.")

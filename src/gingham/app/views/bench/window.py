@@ -1,0 +1,112 @@
+"""The bench's window: its pages, the line at the bottom, and what makes them follow the piece."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import QDialog, QLabel, QTabWidget, QVBoxLayout, QWidget
+
+from gingham.app.settings import Settings
+from gingham.app.theme import Theme
+from gingham.app.transport import Transport
+from gingham.app.views.bench.desk import Desk
+from gingham.app.views.bench.enter_page import EnterPage
+from gingham.app.views.bench.hand_page import HandPage
+from gingham.app.views.bench.library_page import LibraryPage
+from gingham.app.views.bench.meter_page import MeterPage
+from gingham.app.views.bench.parts import Page
+from gingham.app.views.bench.say_page import SayPage
+from gingham.app.views.bench.strip import PatternStrip
+from gingham.app.views.bench.vary_page import VaryPage
+from gingham.app.views.build.controller import BuildController
+
+_PAUSE_MS = 120
+
+
+def pattern_folder() -> Path:
+    """Where the player's own patterns are kept: under the XDG data folder."""
+    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
+    return Path(base) / "gingham" / "patterns"
+
+
+class BenchWindow(QDialog):
+    """Stays beside the main window; only the page in sight follows the piece."""
+
+    reading_chosen = Signal(object)
+
+    def __init__(
+        self,
+        theme: Theme,
+        build: BuildController,
+        transport: Transport,
+        settings: Settings,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Pattern bench")
+        self.resize(940, 720)
+        self.desk = Desk(theme, build, transport, settings, pattern_folder())
+        self.library, self.enter, self.vary = (
+            LibraryPage(self.desk),
+            EnterPage(self.desk),
+            VaryPage(self.desk),
+        )
+        self.hand, self.say, self.meter = HandPage(self.desk), SayPage(self.desk), MeterPage(self.desk)
+        self.pages = QTabWidget()
+        self.pages.setAccessibleName("Pages of the bench")
+        for page, words in (
+            (self.library, "&Patterns"), (self.enter, "&Say it in"), (self.vary, "&Vary and mix"),
+            (self.hand, "P&layable?"), (self.say, "Say it &aloud"), (self.meter, "&Meter"),
+        ):  # fmt: skip
+            self.pages.addTab(page, words)
+        self.note = QLabel()
+        self.note.setProperty("quiet", True)
+        self.note.setWordWrap(True)
+        column = QVBoxLayout(self)
+        column.addWidget(self.pages, 1)
+        column.addWidget(self.note)
+        self._later = QTimer(self)  # trying patterns takes a moment: not at every key that is typed
+        self._later.setSingleShot(True)
+        self._later.setInterval(_PAUSE_MS)
+        self._later.timeout.connect(self.refresh)
+        self.desk.notice.connect(self.note.setText)
+        self.say.reading_chosen.connect(self.reading_chosen)
+        self.pages.currentChanged.connect(lambda _index: self.refresh())
+        build.shown.connect(self._later.start)
+        build.judged.connect(self._judged)
+        build.cursor_moved.connect(self._cursor_moved)
+
+    def _judged(self) -> None:
+        if self.isVisible() and self.pages.currentWidget() is self.hand:
+            self.hand.refresh()
+
+    def _cursor_moved(self) -> None:
+        """Another chord may be chosen: what is said or read on it follows."""
+        if self.isVisible() and self.pages.currentWidget() in (self.say, self.hand, self.enter):
+            self._later.start()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another cloth, or other names."""
+        self.desk.theme = theme
+        for strip in self.findChildren(PatternStrip):
+            strip.set_theme(theme)
+        self.refresh()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Show what the piece is now."""
+        super().showEvent(event)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Let the page in sight show the piece as it is now."""
+        page = self.pages.currentWidget()
+        if self.isVisible() and self.desk.result is not None and isinstance(page, Page):
+            page.refresh()
+
+    def end(self) -> None:
+        """End the pages' threads."""
+        self.library.worker.close()
+        self.vary.worker.close()
