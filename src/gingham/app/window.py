@@ -65,6 +65,9 @@ class MainWindow(QMainWindow):
         self.statusBar().hide()
         self._make_view()
         self._make_actions()
+        app = QApplication.instance()
+        if app is not None:
+            app.aboutToQuit.connect(self._end_work)  # a program that is told to quit closes no window first
         self.resize(1280, 800)
         self.setMinimumSize(960, 640)
         geometry = settings.geometry()
@@ -376,6 +379,9 @@ class MainWindow(QMainWindow):
         if self.bench is None:
             self.bench = BenchWindow(self.theme, self.build, self.transport, self.settings, self)
             self.bench.reading_chosen.connect(self.set_reading)
+        words = self.view.bar.words
+        if words.fault is not None and ":" not in words.text():
+            self.bench.say_in(words.text())
         self.bench.show()
         self.bench.raise_()
 
@@ -430,13 +436,8 @@ class MainWindow(QMainWindow):
         box.setText(text)
         box.open()
 
-    def closeEvent(self, event: QCloseEvent) -> None:
-        """Ask about every unsaved piece, remember the window, end the threads."""
-        if not all(self._may_close(document) for document in list(self.documents)):
-            event.ignore()
-            return
-        self.settings.set_geometry(self.saveGeometry())
-        self.settings.sync()
+    def _end_work(self) -> None:
+        """End every thread; more than once does no harm."""
         self.transport.close()
         self.fitter.close()
         self.judge.close()
@@ -445,6 +446,15 @@ class MainWindow(QMainWindow):
         self.exporter.close()
         if self.moves is not None:
             self.moves.wait()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Ask about every unsaved piece, remember the window, end the threads."""
+        if not all(self._may_close(document) for document in list(self.documents)):
+            event.ignore()
+            return
+        self.settings.set_geometry(self.saveGeometry())
+        self.settings.sync()
+        self._end_work()
         for document in self.documents:
             document.close()
         event.accept()

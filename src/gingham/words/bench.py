@@ -51,7 +51,7 @@ _TEXTS = {
     "fix-give-home": "Give beat {count} to the {to} on string {string}",
     "fix-stay": "Let the thumb stay on its first bass at beat {count}",
     "fix-leave-out": "Leave the {finger} out at beat {count}",
-    "same-bar": "The same bar {bars} times without an accent: a variation or an accent would give it shape.",
+    "same-bar": "The same bar {times} times without an accent: a variation or an accent would give it shape.",
 }
 _NAMINGS = {
     "pima": "p i m a c",

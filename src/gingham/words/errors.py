@@ -33,7 +33,7 @@ _TEXTS = {
     "pickup": "A pick-up is written as (1/4 D) before the first bar line.",
     "pickup-length": "A pick-up is shorter than a bar of {meter}, and a plain fraction such as 1/4 or 3/8.",
     "pattern-long": "This pattern is longer than {most} characters.",
-    "pattern-grid": "“{text}” says the order but not the beats. Begin with meter and places per beat, such as 4/4 x2:",
+    "pattern-grid": "“{text}” says the order but not the beats. Begin with them, such as 4/4 x2: or press F3 to see how it can sit.",
     "pattern-head": "“{text}” should be a meter and places per beat, such as 4/4 x2",
     "pattern-token": "“{text}” means nothing here. Write p i m a c, a string number, . for a rest, or join with + for a pinch.",
     "pattern-mark-first": "“{text}” cannot stand first: it comes after a pluck.",

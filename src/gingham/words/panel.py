@@ -10,10 +10,12 @@ from gingham.core.judging.changes import change_into
 from gingham.core.judging.heard import BringIn, bring_in, missing
 from gingham.core.judging.holding import free_fingers, slips, unheard_voice
 from gingham.core.judging.muddy import muddy_on
+from gingham.core.judging.part import part_under
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override, ThumbOverride
 from gingham.core.shapes.naming import names_of
+from gingham.words.bench import part_text
 from gingham.words.changes import change_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, plan_name, signs
 from gingham.words.reasons import problem_text, reason_text
@@ -51,6 +53,8 @@ def chord_lines(result: Result, index: int) -> list[Line]:
     lines += _bass_lines(result, on)
     lines += _finger_lines(result, fitted, on)
     lines += _walk_lines(result, index)
+    part = part_under(result, index)
+    lines += [Line("quiet", part_text(part))] if part is not None else []
     lines += _heard_lines(result, fitted)
     lines += _hold_lines(result, index)
     return [*lines, *_faults(result, index), *_change_lines(result, index)]
@@ -115,6 +119,12 @@ def _string_text(result: Result, on: Assignment, choice: StringChoice) -> str:
     return f"string {choice.string} {place}, {signs(str(note))}{sounds}, the {degree_name(degree or '1')}"
 
 
+_CROWDED = (
+    "Three fingers and two thumb strings do not all fit here: let the thumb stay on its bass, "
+    "use one finger fewer, or take the fifth on string 5."
+)
+
+
 def _finger_lines(result: Result, fitted: FittedSpan, on: Assignment) -> list[Line]:
     strokes = result.pattern.as_variant(on.variant).strokes()
     used = {stroke.finger for _, stroke in strokes if isinstance(stroke, Pluck)}
@@ -126,6 +136,8 @@ def _finger_lines(result: Result, fitted: FittedSpan, on: Assignment) -> list[Li
     codes = {reason.code for _, choice in shown for reason in choice.reasons}
     moved = "The thumb needs string 3 here, so the fingers move over by one."
     out = [Line("text", f"{text[:1].upper()}{text[1:]}.", moved if "finger-shifted" in codes else "")]
+    if "finger-shifted" in codes and [choice.string for _, choice in shown].count(1) > 1:
+        out.append(Line("fault", _CROWDED))
     out += [
         Line("quiet", f"{FINGER_NAMES[finger].capitalize()}: {reason_text(choice.reasons[0])}.")
         for finger, choice in shown

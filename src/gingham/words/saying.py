@@ -43,6 +43,11 @@ def script(
     return pick_words(pattern) if hand == "pick" else finger_words(pattern)
 
 
+def variant_text(when: str) -> str:
+    """Which chords a version of the pattern is for."""
+    return f"version for a bass on string {when}" if when.isdigit() else f"version for {when}"
+
+
 def finger_words(pattern: Pattern) -> str:
     """`pinch — thumb index`: one word a place."""
     return " ".join(_slot_word(slot) for slot in pattern.slots)

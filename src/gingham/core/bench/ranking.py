@@ -137,7 +137,8 @@ def _changes_of(
     elif event.lane is not None and event.lane > 1:
         yield Reason.of("fix-stay", **values), changed(pattern, slot, "p", replace(stroke, lane=1))
     rest = tuple(s for s in pattern.slots[slot] if s is not stroke)
-    yield Reason.of("fix-leave-out", **values), pattern.with_slot(slot, rest)
+    if sum(map(len, pattern.slots)) > 2:
+        yield Reason.of("fix-leave-out", **values), pattern.with_slot(slot, rest)
 
 
 def monotony(result: Result) -> Reason | None:
@@ -149,4 +150,4 @@ def monotony(result: Result) -> Reason | None:
     longest = max((length for length, plain in runs if plain), default=0)
     times = result.piece.sections[result.section].repeats
     total = longest * times if longest == len(result.bars) else longest
-    return Reason.of("same-bar", bars=total) if total >= SAME_BARS else None
+    return Reason.of("same-bar", times=total) if total >= SAME_BARS else None

@@ -14,6 +14,13 @@ from gingham.core.music.pitch import Pitch, pitch_from_midi
 from gingham.core.patterns.pattern import FINGERS, Ornament, Pattern, Pluck, Slot, StringStroke, Stroke, Sweep
 from gingham.core.reasons import Problem
 
+IMPOSSIBLE = frozenset(
+    {
+        "muted-string", "same-string", "string-missing", "finger-twice", "finger-idle", "bass-missing",
+        "no-bass", "sweep-empty", "ornament-idle", "crossed",
+    }
+)  # fmt: skip
+"""Codes of problems that keep a stroke from being played as it stands."""
 Plucked = tuple[tuple[int, bool], ...]
 Pitches = dict[tuple[int, int | None], tuple[Pitch | None, str | None]]
 Turns = tuple[tuple[tuple[str, tuple[int, ...]], int], ...]

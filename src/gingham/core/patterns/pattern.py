@@ -164,6 +164,14 @@ def moved(pattern: Pattern, source: int, target: int, finger: str, to_finger: st
     return without.with_slot(target, order((*there, arrived)))
 
 
+def sweep_moved(pattern: Pattern, source: int, target: int) -> Pattern:
+    """`pattern` with the brush or chuck of slot `source` in `target`; one that is there already gives way."""
+    sweeps = tuple(s for s in pattern.slots[source] if isinstance(s, Sweep))
+    without = pattern.with_slot(source, tuple(s for s in pattern.slots[source] if s not in sweeps))
+    there = tuple(s for s in without.slots[target] if not isinstance(s, Sweep))
+    return without.with_slot(target, order((*there, *sweeps)))
+
+
 def changed(pattern: Pattern, index: int, finger: str, stroke: Pluck) -> Pattern:
     """`pattern` with the stroke of `finger` in slot `index` replaced by `stroke`."""
     slot = tuple(stroke if isinstance(s, Pluck) and s.finger == finger else s for s in pattern.slots[index])

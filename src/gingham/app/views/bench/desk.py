@@ -16,6 +16,7 @@ from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.convert import convert
+from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.edits import choose_pattern, reshape_pattern, set_meter
 from gingham.core.pieces.piece import NamedPattern, Piece
@@ -65,6 +66,11 @@ class Desk(QObject):
         """The strings of the chord under the cursor."""
         return self.build.assignment()
 
+    def _own_name(self, pattern: Pattern) -> str:
+        """The pattern's name; a built-in one's strokes in another meter are the player's."""
+        known = dict(builtin())
+        return f"{self.name}, mine" if known.get(self.name, pattern) != pattern else self.name
+
     def hear(self, pattern: Pattern, align: str | None = None) -> None:
         """Play a pattern on the first bars of the section; while something plays, stop it."""
         if self.transport.playing:
@@ -92,7 +98,9 @@ class Desk(QObject):
         piece, section = self.piece, self.build.section
         try:
             if pattern.meter != piece.meter:
-                after = set_meter(piece, pattern.meter, NamedPattern(name or self.name, pattern))
+                after = set_meter(
+                    piece, pattern.meter, NamedPattern(name or self._own_name(pattern), pattern)
+                )
             elif name is not None:
                 after = choose_pattern(piece, section, NamedPattern(name, pattern))
                 after = _with_strokes(after, name, pattern)

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton,
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
-from gingham.app.views.bench.strip import PatternStrip, in_scroll
+from gingham.app.views.bench.strip import PatternStrip, beside
 from gingham.app.views.build.typed_line import NumberBox, TypedLine, show_fault
 from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.strings_in import has_strings, read_strings
@@ -108,8 +108,7 @@ class EnterPage(Page):
         column.addWidget(self.guesses)
         column.addWidget(head("How it can sit"))
         column.addWidget(self.list, 1)
-        column.addWidget(in_scroll(self.strip))
-        column.addWidget(self.count)
+        column.addLayout(beside(self.strip, self.count))
         column.addLayout(
             row(
                 button("Take it", "The section plays it (Enter in the list)", self.take),

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.parts import Page, box, button, head, plain, row
-from gingham.app.views.bench.strip import PatternStrip, in_scroll
+from gingham.app.views.bench.strip import PatternStrip, beside
 from gingham.core.fitting.strings_in import Refingered, refinger
 from gingham.core.hands.motor import MOTORS
 from gingham.core.judging.part import part_under, rates
@@ -62,8 +62,7 @@ class HandPage(Page):
         column.addSpacing(8)
         column.addWidget(head("For another hand"))
         column.addLayout(row("the pattern for", self.hand, 1))
-        column.addWidget(in_scroll(self.strip))
-        column.addWidget(self.about)
+        column.addLayout(beside(self.strip, self.about))
         column.addLayout(
             row(
                 button("Take it", "The section plays it with this hand", self.take),

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QLineEdit, QProgressBar, QPushButton, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.parts import Page, Table, box, button, plain, quiet, row
-from gingham.app.views.bench.strip import PatternStrip, in_scroll
+from gingham.app.views.bench.strip import PatternStrip, beside
 from gingham.app.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
 from gingham.core.bench.tags import DENSITIES, Tags, tags_of
@@ -127,8 +127,7 @@ class LibraryPage(Page):
         column.addLayout(row(self.search, self.meter, self.fingers, self.density, self.thumb))
         column.addWidget(self.table, 1)
         column.addLayout(row(self.progress, self.stop))
-        column.addWidget(in_scroll(self.strip))
-        column.addWidget(self.about)
+        column.addLayout(beside(self.strip, self.about))
         column.addLayout(
             row(
                 button("Take it", "The section plays it (Enter in the list)", self.take),

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
-from gingham.app.views.bench.strip import PatternStrip, in_scroll
+from gingham.app.views.bench.strip import PatternStrip, beside
 from gingham.core.music.meter import count_at, parse_meter
 from gingham.core.patterns.convert import Converted, convert
 from gingham.core.patterns.figures import usual_grid
@@ -31,11 +31,9 @@ class MeterPage(Page):
         self.about = plain()
         column = QVBoxLayout(self)
         column.addWidget(head("As it is"))
-        column.addWidget(self.now)
-        column.addWidget(in_scroll(self.before))
+        column.addLayout(beside(self.before, self.now))
         column.addLayout(row(head("As it would be in"), self.meter, 1))
-        column.addWidget(in_scroll(self.after))
-        column.addWidget(self.about)
+        column.addLayout(beside(self.after, self.about))
         column.addLayout(
             row(
                 button("Take it", "The piece goes into this meter; its chords must fit", self.take),

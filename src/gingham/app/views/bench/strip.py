@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from itertools import accumulate
 
-from PySide6.QtCore import QRectF, QSize
+from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QWidget
 
 from gingham.app.theme import Theme
 from gingham.app.views.build import marks
@@ -84,6 +84,16 @@ class PatternStrip(QWidget):
             dye = self.theme.finger(finger)
             dye.setAlpha(110)
             p.fillRect(4, round(lanes.y(finger)), round(_STEP * len(pattern.slots)), 1, dye)
+
+
+def beside(strip: PatternStrip, words: QLabel) -> QHBoxLayout:
+    """The strip, and at its right what is said of it."""
+    words.setAlignment(Qt.AlignmentFlag.AlignTop)
+    out = QHBoxLayout()
+    out.setSpacing(14)
+    out.addWidget(in_scroll(strip), 3)
+    out.addWidget(words, 2)
+    return out
 
 
 def in_scroll(strip: PatternStrip) -> QScrollArea:

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QLineEdit, QSpinBox, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.parts import Page, Table, box, button, head, plain, row
-from gingham.app.views.bench.strip import PatternStrip, in_scroll
+from gingham.app.views.bench.strip import PatternStrip, beside
 from gingham.app.views.build.typed_line import NumberBox
 from gingham.app.worker import NewestWorker
 from gingham.core.bench.ranking import Ranked, by_nearness, ranked
@@ -127,8 +127,7 @@ class VaryPage(Page):
                 button("Show", "The pattern with this finger on these strings", self.permit), 1,
             )
         )  # fmt: skip
-        column.addWidget(in_scroll(self.strip))
-        column.addWidget(self.about)
+        column.addLayout(beside(self.strip, self.about))
         column.addLayout(
             row(
                 button("Take it", "The section plays it (Enter in the list)", self.take),

@@ -47,7 +47,7 @@ class BenchWindow(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Pattern bench")
-        self.resize(940, 720)
+        self.resize(1000, 720)
         self.desk = Desk(theme, build, transport, settings, pattern_folder())
         self.library, self.enter, self.vary = (
             LibraryPage(self.desk),
@@ -105,6 +105,11 @@ class BenchWindow(QDialog):
         page = self.pages.currentWidget()
         if self.isVisible() and self.desk.result is not None and isinstance(page, Page):
             page.refresh()
+
+    def say_in(self, text: str) -> None:
+        """An order without beats that was typed elsewhere: show how it can sit."""
+        self.enter.line.setText(text)
+        self.pages.setCurrentWidget(self.enter)
 
     def end(self) -> None:
         """End the pages' threads."""

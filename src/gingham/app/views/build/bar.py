@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
+    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -20,6 +21,7 @@ from gingham.app.views.build import marks
 from gingham.app.views.build.labels import ShortLabel
 from gingham.app.views.build.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
+from gingham.words.saying import SCRIPTS
 
 
 class CountStrip(QWidget):
@@ -97,6 +99,11 @@ class BottomBar(QFrame):
         self.words_message.setWordWrap(True)
         self.words_message.hide()
         self.say = ShortLabel()
+        self.script = QComboBox()
+        self.script.setAccessibleName("What to say")
+        self.script.setToolTip("How the pattern is said; the bench has all ways to copy (F3)")
+        for kind, name in SCRIPTS.items():
+            self.script.addItem(name, kind)
         column = QVBoxLayout(self)
         column.setContentsMargins(SIZES.pad, 6, SIZES.pad, 8)
         column.setSpacing(5)
@@ -141,11 +148,12 @@ class BottomBar(QFrame):
     def _typed(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(SIZES.gap)
-        for words, widget, share in (("Pattern in words", self.words, 3), ("Say it", self.say, 2)):
-            label = QLabel(words)
-            label.setProperty("quiet", True)
-            row.addWidget(label)
-            row.addWidget(widget, share)
+        label = QLabel("Pattern in words")
+        label.setProperty("quiet", True)
+        row.addWidget(label)
+        row.addWidget(self.words, 3)
+        row.addWidget(self.script)
+        row.addWidget(self.say, 2)
         return row
 
     def set_theme(self, theme: Theme) -> None:

@@ -26,7 +26,7 @@ from gingham.core.pieces.piece import Override, Piece
 from gingham.words.errors import say
 from gingham.words.names import signs
 from gingham.words.piece_text import about_text, tempo_text
-from gingham.words.saying import finger_words
+from gingham.words.saying import script, variant_text
 
 _JUDGE_MS = 250
 
@@ -75,6 +75,7 @@ class BuildController(QObject):
             canvas.scrolled.connect(lambda by: view.scroll_bar.setValue(view.scroll_bar.value() + round(by)))
         view.cards.chosen.connect(self.select_span)
         view.sections.activated.connect(self.select_section)
+        view.bar.script.activated.connect(lambda _index: self._show_script())
         view.scroll_bar.valueChanged.connect(self._scrolled)
         view.reasons.rule_wanted.connect(self.back_to_rule)
 
@@ -163,7 +164,6 @@ class BuildController(QObject):
         self.view.lane_names.refresh()
         self.pattern_edits.refresh(result.pattern)
         self.view.cards.show_result(result)
-        self.view.bar.say.show_whole(finger_words(result.pattern))
         self._show_scroll_range()
         self.column = self.axis.column_before(*self._place) or 0
         self._show_cursor()
@@ -249,10 +249,21 @@ class BuildController(QObject):
         opens = {string: instrument.open_midi(string) for string in range(1, instrument.strings + 1)}
         names = {string: signs(str(instrument.tuning[instrument.strings - string].note)) for string in opens}
         view.strings.show_assignment(on, string_notes(on, opens), names)
+        view.lane_names.show_note(variant_text(on.variant) if on is not None and on.variant else "")
+        self._show_script()
         if self.result is not None:
             view.reasons.show_chord(self.result, max(0, span), self.limit)
         self._show_count()
         self.cursor_moved.emit()
+
+    def _show_script(self) -> None:
+        """The pattern as it is said on the chosen chord."""
+        if self.result is not None:
+            kind, piece, on = self.view.bar.script.currentData(), self.piece, self.assignment()
+            pattern = self.result.pattern.as_variant(on.variant if on is not None else None)
+            reading = self.view.theme.reading
+            words = script(kind, pattern, on, piece.instrument, reading, piece.rules.hand)
+            self.view.bar.say.show_whole(words)
 
     def _show_count(self, column: int | None = None) -> None:
         """The count of a column's bar; of the cursor's bar while nothing plays."""

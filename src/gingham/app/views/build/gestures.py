@@ -10,6 +10,7 @@ from gingham.app.views.build.geometry import Column
 from gingham.app.views.build.pattern_canvas import played
 from gingham.core.fitting.result import Event, Result
 from gingham.core.patterns import pattern as patterns
+from gingham.core.patterns.grid import stroke_of
 from gingham.core.patterns.pattern import Pattern, Pluck
 from gingham.core.pieces.edits import add_override, override_of, remove_override, reshape_pattern
 from gingham.core.pieces.piece import ChordOverride, HereOverride, Override
@@ -83,11 +84,13 @@ class Gestures:
         """A pluck to another time or finger."""
         target = self._build.place(to_column)
         if target is not None:
-            self._edit_pattern(
-                "Move",
-                self._build.place(column),
-                lambda pattern, slot: patterns.moved(pattern, slot, target.slot, finger, to_finger),
-            )
+
+            def change(pattern: Pattern, slot: int) -> Pattern:
+                if stroke_of(pattern, slot, finger) is None:
+                    return patterns.sweep_moved(pattern, slot, target.slot)
+                return patterns.moved(pattern, slot, target.slot, finger, to_finger)
+
+            self._edit_pattern("Move", self._build.place(column), change)
             self._build.set_column(to_column)
 
     # The strings for one chord.

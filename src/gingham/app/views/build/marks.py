@@ -218,7 +218,12 @@ def fault_sign(p: QPainter, rect: QRectF, theme: Theme) -> None:
     p.setPen(QPen(QColor(theme.fault), 2.0))
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawRoundedRect(rect.adjusted(-2.5, -2.5, 2.5, 2.5), 7, 7)
-    badge = QRectF(rect.right() - 4, rect.top() - 7, 11, 11)
+    fault_badge(p, QRectF(rect.right() - 4, rect.top() - 7, 11, 11), theme)
+
+
+def fault_badge(p: QPainter, badge: QRectF, theme: Theme) -> None:
+    """The exclamation mark alone."""
+    p.setPen(QPen(QColor(theme.fault), 2.0))
     p.setBrush(QColor(theme.fault))
     p.drawEllipse(badge)
     text(p, badge, "!", theme.panel, 10, bold=True)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QLineF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtCore import QEvent, QLineF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QToolTip, QWidget
 
 from gingham.app.theme import Theme
 from gingham.app.views.build import marks
@@ -13,7 +13,10 @@ from gingham.app.views.build.geometry import FOOTER, Axis, Column, Lanes, lanes_
 from gingham.app.views.build.marks import Look
 from gingham.app.views.build.slot_marks import paint_slot
 from gingham.core.fitting.result import Result
-from gingham.core.patterns.pattern import Pattern, Pluck, Slot
+from gingham.core.fitting.strokes import IMPOSSIBLE
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
+from gingham.core.reasons import Problem
+from gingham.words.reasons import problem_text
 
 Cell = tuple[int, str]
 SIGNS = ("d", "u", "~", "k", "^", "_", ">", ";")
@@ -159,6 +162,9 @@ class PatternCanvas(TimeCanvas):
     def _paint_slot(self, p: QPainter, column: Column, lanes: Lanes) -> None:
         look = Look.FULL if column.own else Look.GHOST
         paint_slot(p, self.theme, self.slot(column), column.middle, lanes, look)
+        if self.faults(column):
+            top = lanes.y(lanes.fingers[0]) - lanes.step / 2
+            marks.fault_badge(p, QRectF(column.middle + 7, top, 12, 12), self.theme)
         if column.own and column.slot == self.slow_slot:
             self._paint_slow(p, column, lanes)
 
@@ -213,7 +219,7 @@ class PatternCanvas(TimeCanvas):
             cell = self._cell(event)
             if cell is not None and cell != self._over:
                 self._over = cell
-                if not self.plays(*self._pressed):
+                if not (self.plays(*self._pressed) or self.sweeps(*self._pressed)):
                     self.choose(self._pressed[0], cell[0])
                 self.repaint_still()
 
@@ -225,7 +231,7 @@ class PatternCanvas(TimeCanvas):
             return
         if pressed == over:
             self.finger_toggled.emit(*pressed)
-        elif self.plays(*pressed):
+        elif self.plays(*pressed) or self.sweeps(*pressed):
             self.finger_moved.emit(*pressed, *over)
         self.repaint_still()
 
@@ -235,6 +241,29 @@ class PatternCanvas(TimeCanvas):
         return place is not None and any(
             isinstance(s, Pluck) and s.finger == finger for s in self.slot(place)
         )
+
+    def sweeps(self, column: int, finger: str) -> bool:
+        """Whether a brush or chuck covers a finger's row at a column."""
+        place = self.place(column)
+        kinds = [s.kind for s in self.slot(place) if isinstance(s, Sweep)] if place is not None else []
+        return any((kind == "thumb-brush") == (finger == "p") for kind in kinds)
+
+    def faults(self, column: Column) -> list[Problem]:
+        """What cannot be played at a column as it stands."""
+        if self.result is None:
+            return []
+        problems = self.result.bars[column.box].problems
+        return [p for p in problems if p.at == column.at and p.code in IMPOSSIBLE]
+
+    def event(self, event: QEvent) -> bool:
+        """What is in the way at the place under the mouse, where there is something."""
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and self.axis is not None:
+            index = self.axis.column_at(event.pos().x() + self.offset)
+            found = self.faults(self.axis.columns[index]) if index is not None else []
+            if found:
+                QToolTip.showText(event.globalPos(), "\n".join(map(problem_text, found)), self)
+                return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Up and down go to another finger, Enter toggles it, Escape leaves a drag or a choice."""

@@ -39,8 +39,11 @@ class PatternEdits:
         canvas.sign_typed.connect(self.sign)
         canvas.shift_wanted.connect(self.shift)
         canvas.edit_wanted.connect(lambda what: getattr(self, what)())
-        canvas.accent_wanted.connect(lambda _column: self.accent())
-        canvas.rest_wanted.connect(lambda _column: self.clear())
+        gestures = build.gestures
+        canvas.accent_wanted.connect(
+            lambda at: gestures.accent(at) if canvas.anchor is None else self.accent()
+        )
+        canvas.rest_wanted.connect(lambda at: gestures.rest(at) if canvas.anchor is None else self.clear())
         build.view.per_beat.activated.connect(self._per_beat_chosen)
 
     # What is chosen.

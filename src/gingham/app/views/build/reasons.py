@@ -56,7 +56,7 @@ class ReasonsPanel(QFrame):
         self.speed.setContentsMargins(12, 4, 10, 4)
         outer.addWidget(self.speed)
         self.fix = QPushButton()
-        self.fix.setProperty("wrap", True)
+        self.fix.setAccessibleName("Make it easier")
         self.fix.setToolTip("The one change that raises the comfortable top speed most (Ctrl+Alt+J)")
         self.fix.clicked.connect(lambda _on: self.fix_wanted.emit())
         self.fix.hide()

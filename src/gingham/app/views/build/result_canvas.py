@@ -14,11 +14,11 @@ from gingham.app.views.build.canvas import TimeCanvas
 from gingham.app.views.build.geometry import HEADER, Axis, BarBox, Column, Rows
 from gingham.app.views.build.marks import Look
 from gingham.core.fitting.result import Event, Result
+from gingham.core.fitting.strokes import IMPOSSIBLE
 from gingham.words.names import signs
 from gingham.words.panel import event_text
 from gingham.words.reasons import problem_text
 
-_IMPOSSIBLE = frozenset({"muted-string", "same-string", "string-missing"})
 _FRETTING_HAND = frozenset({"hammer", "pull", "slide"})
 _SWEPT = frozenset({"brush-down", "brush-up", "chuck"})
 
@@ -156,7 +156,7 @@ class ResultCanvas(TimeCanvas):
         faults = [
             (problem.at, dict(problem.values).get("string"))
             for problem in bar.problems
-            if problem.code in _IMPOSSIBLE
+            if problem.code in IMPOSSIBLE
         ]
         moments: dict[Fraction, list[Event]] = {}
         for event in bar.events:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, QRectF, Qt
 from PySide6.QtGui import QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -50,11 +50,19 @@ class LaneNames(QWidget):
         super().__init__()
         self.theme = theme
         self._pattern = pattern
+        self.note = ""
+        """Which version of the pattern the chosen chord plays."""
         self._painted: Lanes | None = None
 
     def refresh(self) -> None:
         """Paint again if the rows have changed."""
         if self._pattern.lanes() != self._painted:
+            self.update()
+
+    def show_note(self, note: str) -> None:
+        """Say which version of the pattern is seen."""
+        if note != self.note:
+            self.note = note
             self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -67,6 +75,8 @@ class LaneNames(QWidget):
                 rect.setHeight(20)
                 words = self.theme.reading.long_finger(finger)
                 marks.aligned(p, rect, words, self.theme.finger(finger), marks.font(14, True), marks.LEFT)
+            below = QRectF(0, lanes.bottom, self.width(), 20)
+            marks.aligned(p, below, self.note, self.theme.quiet, marks.font(12), marks.LEFT)
 
 
 class BuildView(QWidget):
@@ -201,7 +211,7 @@ class BuildView(QWidget):
             self.pieces, self.chords, self.sections, self.cards, self.chord_thumb, self.strings, self.result,
             self.pattern_names, self.per_beat, self.bench_button, self.pattern,
             self.scroll_bar, self.reasons.scroll_area,
-            self.bar.tempo, self.bar.thumb, self.bar.all, self.bar.play, self.bar.words,
+            self.bar.tempo, self.bar.thumb, self.bar.all, self.bar.play, self.bar.words, self.bar.script,
             self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
         ]  # fmt: skip
         for before, after in pairwise(order):

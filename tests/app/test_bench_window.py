@@ -1,0 +1,305 @@
+"""The bench's window, driven as a player would: patterns tried and taken, said, tapped, varied, fitted, read."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QFontMetrics
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel
+
+from gingham.app.theme import NIGHT
+from gingham.core.formats.pattern_file import PATTERN_SUFFIX, shelf
+from gingham.core.patterns.library import builtin
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern
+from tests.conftest import HEARTH, make_piece
+
+ENTER = Qt.Key.Key_Return
+
+
+@pytest.fixture
+def bench(qtbot, window, tmp_path: Path, monkeypatch):
+    """The bench over the sketch's chords, its folder empty; the library has been tried once."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    window.actions_by_id["bench"].trigger()
+    made = window.bench
+    qtbot.waitUntil(lambda: not made.library.progress.isVisible())
+    return made
+
+
+def words(window) -> str:
+    """The section's pattern as the piece has it."""
+    piece = window.document.piece
+    return print_pattern(piece.pattern(piece.sections[window.build.section].pattern))
+
+
+def shown(bench) -> list[str]:
+    """The names in the library's list, from the top."""
+    table = bench.library.table
+    return [table.item(row, 0).text() for row in range(table.rowCount())]
+
+
+def choose(table, text: str) -> None:
+    """Select the row whose first cell begins with a text."""
+    for row in range(table.rowCount()):
+        if table.item(row, 0).text().startswith(text):
+            table.selectRow(row)
+            return
+    raise AssertionError(text)
+
+
+def test_every_pattern_is_tried_and_one_is_taken_by_key(qtbot, bench, window) -> None:
+    """Conflicts, hard changes and top speed beside each; Enter takes; one undo step; the list can be sorted."""
+    table = bench.library.table
+    assert set(shown(bench)) == {name for name, p in builtin() if str(p.meter) == "4/4"}
+    assert all(table.item(row, 6).text().isdigit() for row in range(table.rowCount()))
+    table.sortByColumn(8, Qt.SortOrder.DescendingOrder)
+    speeds = [int(table.item(row, 8).text()) for row in range(table.rowCount())]
+    assert speeds == sorted(speeds, reverse=True) and speeds[0] > speeds[-1]
+    choose(table, "Rope walk")
+    assert "becomes" in bench.library.about.text()
+    with qtbot.waitSignal(window.build.shown):
+        QTest.keyClick(table, ENTER)
+    assert words(window) == "4/4 x2: p i m i ; p i m i"
+    with qtbot.waitSignal(window.build.shown):
+        window.actions_by_id["undo"].trigger()
+    assert words(window) == HEARTH
+
+
+def test_space_hears_the_chosen_pattern(qtbot, bench, window) -> None:
+    """On the piece's own chords, and again is silence; the piece stays as it is."""
+    choose(bench.library.table, "Slow tide")
+    with qtbot.waitSignal(window.transport.state_changed):
+        QTest.keyClick(bench.library.table, Qt.Key.Key_Space)
+    assert window.transport.playing and len({note.at for note in window.transport._line.notes}) == 8 * 4
+    QTest.keyClick(bench.library.table, Qt.Key.Key_Space)
+    assert not window.transport.playing and words(window) == HEARTH
+
+
+def test_search_and_filters(qtbot, bench) -> None:
+    """Words in name or tags; fingers, density, thumb; patterns of other meters come converted."""
+    library = bench.library
+    library.search.setText("chuck")
+    assert shown(bench) == ["Tar and feather"]
+    library.search.setText("nothing like this")
+    assert shown(bench) == [] and "Clear the search" in library.about.text()
+    library.search.clear()
+    library.fingers.setCurrentIndex(library.fingers.findData("2"))
+    library.fingers.activated.emit(0)
+    assert "Thumb and tide" in shown(bench) and "Hearth" not in shown(bench)
+    library.fingers.setCurrentIndex(0)
+    library.meter.setCurrentIndex(1)
+    library.meter.activated.emit(1)
+    assert len(shown(bench)) == len(builtin())
+    qtbot.waitUntil(lambda: not library.progress.isVisible())
+    choose(library.table, "Swell")
+    assert "from another meter" in library.about.text()
+
+
+def test_patterns_of_the_player_are_equal_to_the_built_in_ones(qtbot, bench, window) -> None:
+    """Kept as a file, listed, taken, removed; a damaged file is named and the rest is there."""
+    library = bench.library
+    with qtbot.waitSignal(window.build.shown):
+        window.view.pattern.finger_toggled.emit(1, "a")
+    library.name.setText("Lantern hook")
+    library.keep()
+    folder = bench.desk.folder
+    assert [name for name, _, _ in shelf(folder).patterns] == ["Lantern hook"]
+    assert "Lantern hook (mine)" in shown(bench)
+    choose(library.table, "Lantern hook")
+    assert library.remove_button.isEnabled()
+    (folder / f"broken{PATTERN_SUFFIX}").write_text("{")
+    library.refresh()
+    assert f"broken{PATTERN_SUFFIX}" in library.faults.text() and "Lantern hook (mine)" in shown(bench)
+    library.name.setText("Hearth")
+    library.keep()
+    assert "built-in" in bench.note.text()
+    choose(library.table, "Lantern hook")
+    library.remove()
+    assert "Lantern hook (mine)" not in shown(bench) and shelf(folder).patterns == ()
+
+
+def test_an_order_without_beats_is_offered_ways_and_taken(qtbot, bench, window) -> None:
+    """Six strokes said in finger words; the guess is told; the rolling way brings its alignment along."""
+    bench.pages.setCurrentWidget(bench.enter)
+    QTest.keyClicks(bench.enter.line, "T I M R M I")
+    assert (
+        "Read as T I M R L." in bench.enter.guesses.text()
+        and "choose how it sits" in bench.enter.guesses.text()
+    )
+    listed = [bench.enter.list.item(row).text() for row in range(bench.enter.list.count())]
+    assert (
+        listed[0] == "Evenly over one bar"
+        and "Evenly over 2 beats" in listed
+        and "In 6/8, where it fills the bar" in listed
+    )
+    bench.enter.list.setCurrentRow(listed.index("Rolling on across the bar line, round again after 3 bars"))
+    assert bench.enter.count.text() == "1 & 2 & 3 &"
+    with qtbot.waitSignal(window.build.shown):
+        QTest.keyClick(bench.enter.list, ENTER)
+    assert words(window) == "4/4 x2: p i m a m i" and window.document.piece.rules.align == "run"
+    window.document.stack.undo()
+    assert (words(window), window.document.piece.rules.align) == (HEARTH, "bar")
+    bench.enter.list.setCurrentRow(listed.index("In 3/4, where it fills the bar"))
+    bench.enter.take()
+    assert "2 places do not fit 3 beats" in bench.note.text() and str(window.document.piece.meter) == "4/4"
+    bench.enter.list.setCurrentRow(listed.index("In 6/8, where it fills the bar"))
+    with qtbot.waitSignal(window.build.shown):
+        bench.enter.take()
+    assert (str(window.document.piece.meter), words(window)) == ("6/8", "6/8 x3: p i m a m i")
+
+
+def test_strings_are_read_on_the_chosen_chord(qtbot, bench, window) -> None:
+    """The same strings mean other fingers on another chord; the bench says which chord was taken."""
+    bench.pages.setCurrentWidget(bench.enter)
+    QTest.keyClicks(bench.enter.line, "4/4 x2: 6+2 . 4 3 ; 6 2 4 3")
+    assert print_pattern(bench.enter.way.pattern) == "4/4 x2: p1+m . p2 i ; p1 m p2 i"
+    assert "on G" in bench.enter.guesses.text()
+    window.build.select_span(3)
+    qtbot.waitUntil(lambda: "on D" in bench.enter.guesses.text())
+    bench.enter.line.setText("T I elbow")
+    bench.enter.read()
+    assert "elbow" in bench.enter.message.text() and bench.enter.line.fault == (4, 9)
+    assert bench.enter.way is None
+
+
+def test_an_order_typed_in_the_main_window_goes_on_in_the_bench(qtbot, bench, window) -> None:
+    """The pattern line says where to go; F3 takes the words along."""
+    window.view.bar.words.setText("p i m a m i")
+    window.view.bar.words.textEdited.emit("p i m a m i")
+    assert "F3" in window.view.bar.words_message.text()
+    window.actions_by_id["bench"].trigger()
+    assert bench.pages.currentWidget() is bench.enter and bench.enter.list.count() > 5
+
+
+def test_a_pattern_is_tapped_in_time(qtbot, bench, window, monkeypatch) -> None:
+    """Keys while the click runs; what was guessed is told; the pattern can be taken."""
+    bench.pages.setCurrentWidget(bench.enter)
+    enter = bench.enter
+    enter.bars.setValue(1)
+    QTest.mouseClick(enter.pad, Qt.MouseButton.LeftButton)
+    assert enter.tapping and window.transport.playing
+    for place, finger in enumerate("p.pipmpi"):
+        monkeypatch.setattr(window.transport, "position", lambda place=place: place / 8 + 0.015)
+        if finger != ".":
+            QTest.keyClicks(enter.pad, finger)
+    window.transport.stop()
+    assert not enter.tapping and print_pattern(enter.way.pattern) == "4/4 x2: p . p i p m p i"
+    assert "Fitted to 2 places a beat" in enter.guesses.text()
+    with qtbot.waitSignal(window.build.shown):
+        enter.take()
+    assert words(window) == "4/4 x2: p . p i p m p i"
+    enter.toggle_tapping()
+    enter.toggle_tapping()
+    assert "Nothing was tapped" in enter.guesses.text()
+
+
+def test_variations_mixes_and_permitted_strings(qtbot, bench, window) -> None:
+    """Ranked, marked where they differ, taken; a seed is told; one finger gets two strings."""
+    bench.pages.setCurrentWidget(bench.vary)
+    vary = bench.vary
+    qtbot.waitUntil(lambda: vary.table.rowCount() > 10)
+    choose(vary.table, "A pinch with the middle on every beat")
+    assert vary.strip.marked == {2, 4, 6}
+    with qtbot.waitSignal(window.build.shown):
+        QTest.keyClick(vary.table, ENTER)
+    assert words(window) == "4/4 x2: p+m . p+m i ; p+m m p+m i"
+    window.document.stack.undo()
+    qtbot.waitUntil(lambda: bench.desk.pattern == parse_pattern(HEARTH))
+    vary.order.setText("A A B")
+    vary.mix()
+    assert "Used: A · A · B." in vary.about.text() and len(vary.strip.pattern.slots) == 24
+    vary.seed.setValue(11)
+    vary.shuffle()
+    assert "(seed 11)" in vary.about.text()
+    vary.finger.setCurrentIndex(vary.finger.findData("m"))
+    for how, said in (("turns", "m/2/1"), ("always", "m/2")):
+        vary.how.setCurrentIndex(vary.how.findData(how))
+        vary.permit()
+        assert f"{said} " in print_pattern(vary.strip.pattern) + " "
+    vary.how.setCurrentIndex(vary.how.findData("free"))
+    vary.permit()
+    assert "(seed 11)" in vary.about.text()
+    vary.strings.setText("2 9")
+    vary.permit()
+    assert "from 1 to 6" in bench.note.text()
+    vary.order.setText("A Z")
+    vary.mix()
+    assert "“Z”" in bench.note.text()
+
+
+def test_the_hand_is_judged_and_changed(qtbot, bench, window) -> None:
+    """Limit, spots, strokes a second; fewer fingers and what they leave out; accents and level are rules."""
+    bench.pages.setCurrentWidget(bench.hand)
+    hand = bench.hand
+    qtbot.waitUntil(lambda: window.build.verdict is not None)
+    assert "beats a minute, set by" in hand.speed.text() and "thumb" in hand.rates.text()
+    hand.hand.setCurrentIndex(hand.hand.findData("pi"))
+    hand.hand.activated.emit(0)
+    assert print_pattern(hand.strip.pattern) == "4/4 x2: p+i' . p i ; p i' p i"
+    hand.take()
+    assert window.document.piece.rules.hand == "pi" and "i'" in words(window)
+    hand.hand.setCurrentIndex(hand.hand.findData("pick"))
+    hand.hand.activated.emit(0)
+    assert "down — down up" in hand.about.text()
+    hand.level.activated.emit(hand.level.findData("fluent"))
+    hand.accents.activated.emit(hand.accents.findData("march"))
+    assert (window.document.piece.rules.level, window.document.piece.rules.accents) == ("fluent", "march")
+    window.document.stack.undo()
+    assert window.document.piece.rules.accents == "thumb"
+
+
+def test_names_are_chosen_once_for_everything(qtbot, bench, window, settings) -> None:
+    """The bench's boxes and the View menu change the same names; they are remembered."""
+    bench.pages.setCurrentWidget(bench.say)
+    say = bench.say
+    assert say.lines["strings"].text() == "6+2 — 4 3 6 2 4 3" and say.title.text().endswith("on G")
+    say.copy("pairs")
+    assert QApplication.clipboard().text() == "pinch inside outside inside"
+    say.boxes["fingers"].activated.emit(say.boxes["fingers"].findData("letters"))
+    assert (
+        window.view.pattern.theme.reading.finger("m") == "M"
+        and settings.text("names-fingers", "") == "letters"
+    )
+    window.actions_by_id["names-strings"].trigger()
+    window.actions_by_id["names-counts"].trigger()
+    assert window.view.strings.theme.reading.string(3, "G") == "G string"
+    assert say.boxes["counts"].currentData() == "trip-let"
+    bench.set_theme(NIGHT)
+    assert bench.vary.strip.theme is NIGHT
+
+
+def test_six_beats_are_previewed_before_anything_changes(qtbot, bench, window) -> None:
+    """Before and after, what is left out; taken where the chords fit."""
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Other", make_piece("| G | C |", HEARTH))
+    bench.pages.setCurrentWidget(bench.meter)
+    page = bench.meter
+    assert "Left out: p on 4" in page.about.text() and page.before.marked == {6}
+    assert print_pattern(page.after.pattern) == "6/8 x3: p+m p i p m i" and words(window) == HEARTH
+    with qtbot.waitSignal(window.build.shown):
+        page.take()
+    assert str(window.document.piece.meter) == "6/8" and words(window) == "6/8 x3: p+m p i p m i"
+    qtbot.waitUntil(lambda: "6/8" in page.now.text())
+    page.meter.setCurrentText("4/4")
+    page.meter.activated.emit(0)
+    assert "Nothing is left out. 2 of its 8 places rest." in page.about.text()
+
+
+def test_every_control_of_the_bench_has_a_name_and_every_label_is_whole(qtbot, bench) -> None:
+    """For readers of the screen; no button's words are cut in the usual window."""
+    for index in range(bench.pages.count()):
+        bench.pages.setCurrentIndex(index)
+        page = bench.pages.currentWidget()
+        qtbot.wait(30)
+        for button in page.findChildren(QAbstractButton):
+            inner = button.objectName().startswith("qt_") or not button.isVisible()
+            words = button.text().replace("&", "")
+            assert inner or words or button.accessibleName() or button.parent().objectName(), button
+            if words and not inner:
+                assert QFontMetrics(button.font()).horizontalAdvance(words) <= button.width(), words
+        for label in page.findChildren(QLabel):
+            if label.isVisible() and label.text() and not label.wordWrap():
+                assert label.sizeHint().width() <= label.width() + 1, label.text()
