@@ -55,7 +55,7 @@ _TEXTS = {
     "figure-strokes": "A figure has 1 to {most} plucks; this one has {given}.",
     "line-strings": "Only string numbers here, such as 4/4 x2: 6 3 4 2 3 . 4 1.",
     "line-no-string": "There is no string {string} on this instrument; it has {strings}.",
-    "tap-none": "Nothing was tapped. Start again, and tap P, I, M, A or C while the click runs.",
+    "tap-none": "Nothing was tapped. Start again, and tap P, I, M, A or C (D U K for brush and chuck) while the click runs.",
     "tap-many": "That is more than {most} taps. Tap one round of the pattern.",
     "no-half": "This pattern has no two equal halves.",
     "pattern-full": "A pattern can have {most} places at most.",

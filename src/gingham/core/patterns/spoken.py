@@ -22,9 +22,10 @@ _LETTERS = {"t": "p", "i": "i", "m": "m", "r": "a", "l": "c"}
 _NUMBERS = {"t": "p", "1": "i", "2": "m", "3": "a", "4": "c"}
 _WORDS = {
     "thumb": "p", "bass": "p", "index": "i", "middle": "m", "ring": "a", "little": "c",
-    "pinch": "p+m", "brush": "d", "strum": "d", "chuck": "k", "slap": "k", "up": "u",
+    "pinch": "p+m",
 }  # fmt: skip
 _BASS = frozenset({"t", "b", "p", "thumb", "bass", "root"})
+_SWEEPS = {"k": "k", "chuck": "k", "slap": "k", "d": "d", "brush": "d", "strum": "d", "u": "u", "up": "u"}
 _PAIRS = {"outside": ("p", "m"), "inside": ("p", "i")}
 _HEAD = re.compile(r"\s*\S+\s+x[\d,]+\s*:")
 
@@ -88,7 +89,11 @@ def guess_naming(words: list[str]) -> str:
     def read(naming: str) -> int:
         return sum(_token(word.rstrip("!").lower(), naming, []) is not None for word in words)
 
-    if all(set(word.rstrip("!")) <= set("123456789+") for word in words if word.lower() not in _RESTS):
+    if all(
+        set(word.rstrip("!")) <= set("123456789+")
+        for word in words
+        if word.lower() not in (*_RESTS, *_SWEEPS)
+    ):
         return "strings"
     # Letters that the shorthand shares with other namings (p i m) are read by several: the first one wins.
     return max(NAMINGS, key=lambda naming: (read(naming), -NAMINGS.index(naming)))
@@ -111,6 +116,8 @@ def _token(word: str, naming: str, guesses: list[Reason]) -> str | None:
         return word
     if naming == "pima":
         return word if _reads(word) else None
+    if word in _SWEEPS:
+        return _SWEEPS[word]
     if naming == "pairs":
         return _pair(word)
     parts = [_part(part, naming) for part in word.split("+")]

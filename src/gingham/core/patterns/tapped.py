@@ -13,10 +13,12 @@ from statistics import median
 from gingham.core.errors import PatternError
 from gingham.core.music.meter import Meter, count_at, seconds
 from gingham.core.patterns.figures import places
-from gingham.core.patterns.pattern import FINGERS, Pattern, Pluck, Slot, order
+from gingham.core.patterns.pattern import FINGERS, Pattern, Slot, order
+from gingham.core.patterns.shorthand import read_slot
 from gingham.core.reasons import Reason
 
 GRIDS = (1, 2, 3, 4)
+TAP_KEYS = (*FINGERS, "d", "u", "k")
 MOST_TAPS = 400
 _FINER = 0.6  # a finer grid must bring the distances down to this share of the coarser one's
 _TOLD_MS = 45  # a tap moved by more than this is told
@@ -25,7 +27,7 @@ _CLOSE = 0.08  # a grid whose taps lie within this share of a place fits well en
 
 @dataclass(frozen=True, slots=True)
 class Tap:
-    """A finger and when it was tapped, in whole notes from the first bar line of the music."""
+    """A finger (or d, u, k for a brush or chuck) and when, in whole notes from the music's first bar line."""
 
     at: float
     finger: str
@@ -87,17 +89,18 @@ def _laid(taps: tuple[Tap, ...], count: int, of: Meter, tempo_bpm: float) -> Tap
     slots: list[Slot] = [()] * (bars * whole)
     guesses: list[Reason] = []
     second = seconds(Fraction(1), of, tempo_bpm)  # how long a whole note lasts
-    for tap, index in sorted(zip(taps, indices, strict=True), key=lambda pair: FINGERS.index(pair[0].finger)):
+    for tap, index in zip(taps, indices, strict=True):
         away_ms = round((tap.at - late - index * place) * second * 1000)
         said = count_at(of, Fraction(index % whole) * of.bar / whole)
         if abs(away_ms) > _TOLD_MS:
             side = "late" if away_ms > 0 else "early"
             guesses.append(Reason.of("tap-moved", count=said, ms=abs(away_ms), side=side))
-        if any(isinstance(s, Pluck) and s.finger == tap.finger for s in slots[index]):
+        (stroke,) = read_slot(tap.finger)
+        if stroke in slots[index]:
             continue
         if slots[index]:
             guesses.append(Reason.of("tap-joined", count=said, ms=round(place * second * 1000)))
-        slots[index] = order((*slots[index], Pluck(tap.finger)))
+        slots[index] = order((*slots[index], stroke))
     mean = sum(abs(tap.at - late - i * place) for tap, i in zip(taps, indices, strict=True)) / len(taps)
     told = Reason.of("tap-grid", count=count, ms=round(mean * second * 1000))
     return Tapped(Pattern(of, grid, tuple(slots)), (told, Reason.of("tap-bars", bars=bars), *guesses))

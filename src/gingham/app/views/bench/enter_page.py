@@ -16,9 +16,9 @@ from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.strings_in import has_strings, read_strings
 from gingham.core.hands.motor import MOTORS
 from gingham.core.patterns.figures import Way, ways
-from gingham.core.patterns.pattern import FINGERS, Pattern
+from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.spoken import NAMINGS, Spoken, read_spoken
-from gingham.core.patterns.tapped import Tap, quantised
+from gingham.core.patterns.tapped import TAP_KEYS, Tap, quantised
 from gingham.core.reasons import Reason
 from gingham.words.bench import bench_text, naming_words
 from gingham.words.errors import say
@@ -44,14 +44,14 @@ class TapPad(QPushButton):
     def __init__(self, tapped: Callable[[str], None], toggle: Callable[[], None]) -> None:
         super().__init__("Tap it in time")
         self._tapped = tapped
-        self.setToolTip("Starts the click; then tap P, I, M, A or C with it, each key a finger")
+        self.setToolTip("Starts the click; then tap with it: P I M A C, D and U for brushes, K for a chuck")
         self.setAutoDefault(False)
         self.clicked.connect(lambda _on: toggle())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """A finger's key is a tap, everything else is a button's."""
         finger = event.text().lower()
-        if finger in FINGERS and finger and not event.isAutoRepeat() and not event.modifiers():
+        if finger in TAP_KEYS and not event.isAutoRepeat() and not event.modifiers():
             self._tapped(finger)
         else:
             super().keyPressEvent(event)
@@ -103,7 +103,7 @@ class EnterPage(Page):
         column.addLayout(row(self.line, self.naming))
         column.addWidget(self.message)
         column.addLayout(
-            row("or", self.pad, "for", self.bars, "bars,", self.grid, quiet("keys P I M A C"), 1)
+            row("or", self.pad, "for", self.bars, "bars,", self.grid, quiet("keys P I M A C D U K"), 1)
         )
         column.addWidget(self.guesses)
         column.addWidget(head("How it can sit"))

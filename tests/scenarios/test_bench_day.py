@@ -1,0 +1,179 @@
+"""Five patterns, each said in every way, then shown, counted, said, judged and played on the demo pieces' chords."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMessageBox
+
+from gingham.app import theme
+from gingham.app.devices import SilentOutput
+from gingham.app.start import fill
+from gingham.app.transport import Transport
+from gingham.app.window import MainWindow
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern
+
+FORTY, BRINE, ROUND = 0, 1, 2
+"""The demo pieces in order: guitar in 4/4, guitar with a lowered sixth in 6/8, ukulele in 3/4."""
+
+# What is to come out, which piece, and the ways to say it: (naming or None, words, the way to choose or "").
+PATTERNS = {
+    "alternating thumb with a pinch": (
+        "4/4 x2: p+m . p i p m p i",
+        FORTY,
+        (
+            (None, "4/4 x2: p+m . p i p m p i", ""),
+            ("strings", "4/4 x2: 6+2 . 4 3 6 2 4 3", ""),
+            ("letters", "T+M - T I T M T I", "Evenly over one bar"),
+            ("numbers", "T+2 - T 1 T 2 T 1", "Evenly over one bar"),
+            ("words", "pinch rest thumb index thumb middle thumb index", "Evenly over one bar"),
+        ),
+    ),
+    "a six-stroke arpeggio without meter": (
+        "6/8 x3: p i m a m i",
+        BRINE,
+        (
+            (None, "p i m a m i", "Evenly over one bar"),
+            ("letters", "T I M R M I", "Evenly over one bar"),
+            ("strings", "6 3 2 1 2 3", "Evenly over one bar"),
+            ("bass-strings", "bass 3 2 1 2 3", "Evenly over one bar"),
+            ("words", "thumb index middle ring middle index", "Evenly over one bar"),
+        ),
+    ),
+    "seven sixteenths in two beats": (
+        "4/4 x4: p i m a m i m .",
+        FORTY,
+        (
+            (None, "4/4 x4: p i m a m i m .", ""),
+            ("strings", "6 3 2 1 2 3 2", "One rest at the end, 8 places in 2 beats"),
+            (
+                "words",
+                "thumb index middle ring middle index middle",
+                "One rest at the end, 8 places in 2 beats",
+            ),
+        ),
+    ),
+    "a two-finger ukulele cell": (
+        "3/4 x2: p i p i p i",
+        ROUND,
+        (
+            (None, "3/4 x2: p i p i p i", ""),
+            ("numbers", "T 1 T 1 T 1", "Evenly over one bar"),
+            ("strings", "4 2 3 2 4 2", "Evenly over one bar"),
+            ("pairs", "inside inside inside", "Evenly over one bar"),
+        ),
+    ),
+    "a thumb-chuck bar": (
+        "4/4 x2: p i k . p i k .",
+        FORTY,
+        (
+            (None, "4/4 x2: p i k . p i k .", ""),
+            ("letters", "T I chuck - T I chuck -", "Evenly over one bar"),
+            ("strings", "6 3 k . 4 3 k .", "Evenly over one bar"),
+        ),
+    ),
+}
+
+
+@pytest.fixture
+def window(qtbot, settings, qapp, tmp_path: Path, monkeypatch) -> Iterator[MainWindow]:
+    """The demo pieces, the bench open beside them."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    theme.load_fonts()
+    theme.apply(theme.LINEN, qapp)
+    made = MainWindow(settings, Transport(output=SilentOutput()))
+    qtbot.addWidget(made)
+    monkeypatch.setattr(made, "ask_unsaved", lambda _document: QMessageBox.StandardButton.Discard)
+    fill(made, [], demo=True)
+    made.show()
+    made.show_bench()
+    yield made
+    made.close()
+
+
+def settled(qtbot, window) -> None:
+    """The picture shows the present piece."""
+    qtbot.waitUntil(
+        lambda: window.build.result is not None and window.build.result.piece is window.build.piece
+    )
+
+
+def plain(pattern: str) -> list[list[str]]:
+    """The fingers of each place: what bass numbers and break points say beyond them is left aside."""
+    slots = parse_pattern(pattern).slots
+    return [[getattr(s, "finger", s.__class__.__name__) for s in slot] for slot in slots]
+
+
+def say(window, naming: str | None, words: str, way: str) -> None:
+    """Say it in the bench and choose the way it sits."""
+    enter = window.bench.enter
+    window.bench.pages.setCurrentWidget(enter)
+    enter.naming.setCurrentIndex(enter.naming.findData(naming))
+    enter.line.clear()
+    QTest.keyClicks(enter.line, words)
+    assert enter.message.text() == "", enter.message.text()
+    listed = [enter.list.item(row).text() for row in range(enter.list.count())]
+    if way:
+        enter.list.setCurrentRow(listed.index(way))
+
+
+def tap(window, monkeypatch, pattern: str) -> None:
+    """Tap it with a little lateness while the click runs."""
+    enter, read = window.bench.enter, parse_pattern(pattern)
+    window.bench.pages.setCurrentWidget(enter)
+    enter.toggle_tapping()
+    turns = round(read.meter.bar / read.length)
+    for turn in range(turns):
+        for index, token in enumerate(pattern.split(":")[1].split()):
+            at = float(read.starts[index] + turn * read.length) + 0.01
+            monkeypatch.setattr(window.transport, "position", lambda at=at: at)
+            for key in token.replace("+", "") if token != "." else "":
+                QTest.keyClicks(enter.pad, key)
+    window.transport.stop()
+
+
+@pytest.mark.parametrize("name", PATTERNS)
+def test_each_pattern_in_every_way(qtbot, window, monkeypatch, name: str) -> None:
+    """Whatever the way, the same pattern comes out; on every chord it is shown, counted, said, judged, played."""
+    wanted, piece, said = PATTERNS[name]
+    window.view.pieces.setCurrentIndex(piece)
+    settled(qtbot, window)
+    enter = window.bench.enter
+    for naming, words, way in said:
+        say(window, naming, words, way)
+        assert plain(print_pattern(enter.way.pattern)) == plain(wanted), (naming, words)
+        assert enter.way.pattern.per_beat == parse_pattern(wanted).per_beat
+    tap(window, monkeypatch, wanted)
+    tapped = plain(print_pattern(enter.way.pattern))
+    assert tapped[: len(plain(wanted))] == plain(wanted) and "Fitted to" in enter.guesses.text()
+    say(window, *said[0])
+    with qtbot.waitSignal(window.build.judged, timeout=5000):
+        enter.take()
+    judge_on_every_chord(qtbot, window)
+
+
+def judge_on_every_chord(qtbot, window) -> None:
+    """Marks in the picture, a count, words, a top speed, no silent pluck, and sound."""
+    build = window.build
+    for index, span in enumerate(build.result.spans):
+        build.select_span(index)
+        assert build.view.bar.count.syllables and build.view.bar.say._whole
+        assert span.heard and build.view.reasons.words.text().count("<p") >= 3
+    assert {p.code for _, p in build.result.problems()} <= {
+        "no-third",
+        "no-root",
+        "muted-string",
+        "cuts-note",
+    }
+    assert 20 < build.limit.tempo <= 320 and build.limit.spots
+    window.bench.pages.setCurrentWidget(window.bench.say)
+    settled(qtbot, window)
+    window.bench.refresh()
+    assert all(line.text() for line in window.bench.say.lines.values())
+    with qtbot.waitSignal(window.transport.state_changed):
+        window.playing.play()
+    assert len(window.transport._line.notes) > 12
+    window.playing.stop()
