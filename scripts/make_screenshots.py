@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -18,6 +19,7 @@ from gingham.app.settings import Settings
 from gingham.app.start import fill
 from gingham.app.transport import Transport
 from gingham.app.window import MainWindow, empty_piece
+from gingham.words.reading import Reading
 
 ROOT = Path(__file__).parents[1]
 
@@ -96,6 +98,45 @@ def inspect(window: MainWindow) -> None:
     settle(window)
 
 
+def chosen_places(window: MainWindow) -> None:
+    """Half a bar of the pattern chosen, other names for fingers, strings and counts."""
+    window.build.select_span(0)
+    window.set_reading(Reading("letters", "both", "la-li"))
+    settle(window, 500)
+    window.view.pattern.setFocus()
+    window.view.pattern.choose(4, 7)
+
+
+def bench(page: str, act: Callable[[MainWindow], None] | None = None) -> Callable[[MainWindow], None]:
+    """A page of the bench, its work done."""
+
+    def run(window: MainWindow) -> None:
+        window.build.select_span(1)
+        settle(window, 500)
+        window.show_bench()
+        shown = window.bench
+        assert shown is not None
+        shown.pages.setCurrentWidget(getattr(shown, page))
+        settle(window, 900)
+        if act is not None:
+            act(window)
+
+    return run
+
+
+def say_six(window: MainWindow) -> None:
+    """A six-stroke arpeggio in finger words."""
+    assert window.bench is not None
+    window.bench.enter.line.setText("thumb index middle ring middle index")
+    window.bench.enter.read()
+
+
+def another_pattern(window: MainWindow) -> None:
+    """A pattern that differs from the piece's."""
+    assert window.bench is not None
+    window.bench.library.table.selectRow(12)
+
+
 SHOTS = (
     Shot("build-forty-lanterns", 0, select(3)),
     Shot("build-brine-and-barley", 1, select(2)),
@@ -108,6 +149,13 @@ SHOTS = (
     Shot("chord", 0, inspect, part="inspector"),
     Shot("overview", 0, overview, part="overview"),
     Shot("capo-key-and-tuning", 0, moves, part="moves"),
+    Shot("build-chosen-places", 0, chosen_places),
+    Shot("bench-patterns", 0, bench("library", another_pattern), part="bench"),
+    Shot("bench-say-it-in", 0, bench("enter", say_six), part="bench"),
+    Shot("bench-vary", 0, bench("vary"), part="bench"),
+    Shot("bench-playable", 0, bench("hand"), part="bench"),
+    Shot("bench-say-it-aloud", 0, bench("say"), part="bench", night=True),
+    Shot("bench-meter", 0, bench("meter"), part="bench"),
     Shot("build-small-window", 0, select(3), size=(1024, 700)),
 )
 
@@ -150,6 +198,7 @@ def main() -> None:
     parser.add_argument("--into", type=Path, default=ROOT / "docs" / "screenshots", metavar="FOLDER")
     options = parser.parse_args()
     options.into.mkdir(parents=True, exist_ok=True)
+    os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()  # no patterns of whoever runs this
     app = QApplication([])
     theme.load_fonts()
     for shot in SHOTS:

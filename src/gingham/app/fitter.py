@@ -19,11 +19,16 @@ if TYPE_CHECKING:
     from gingham.core.reasons import Reason
 
 
+_YIELD_S = 0.01  # the picture is painted now: two busy threads of Python would only hinder each other
+
+
 class Fitter(NewestWorker[tuple[Piece, int]]):
     """Fits the newest piece."""
 
-    fitted = Signal(object, object)
-    """Result and Limit of the newest request."""
+    fitted = Signal(object)
+    """The Result of the newest request."""
+    limited = Signal(object, object)
+    """That Result and its Limit, a moment later: the picture need not wait for it."""
     failed = Signal(object, object)
     """The piece and the GinghamError for which it cannot be fitted."""
 
@@ -36,12 +41,14 @@ class Fitter(NewestWorker[tuple[Piece, int]]):
         piece, section = item
         try:
             result = fit(piece, section, self._cache)
-            limit = hand_limit(result, piece.rules.level)
         except GinghamError as error:
             self.failed.emit(piece, error)
             return
         if self.running:
-            self.fitted.emit(result, limit)
+            self.fitted.emit(result)
+        self.pause(_YIELD_S)
+        if not self.outdated:
+            self.limited.emit(result, hand_limit(result, piece.rules.level))
 
 
 @dataclass(frozen=True, slots=True)

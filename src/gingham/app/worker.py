@@ -32,6 +32,12 @@ class NewestWorker(QObject, Generic[T]):
         """Whether what is being done is no longer wanted: something newer waits, or all is to end."""
         return self._waiting is not None or not self.running
 
+    def pause(self, seconds: float) -> None:
+        """Leave the processor to others, until something newer comes at the latest."""
+        with self._wake:
+            if not self.outdated:
+                self._wake.wait(seconds)
+
     def close(self) -> None:
         """End the thread and wait for it."""
         with self._wake:

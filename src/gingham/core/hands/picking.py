@@ -17,7 +17,7 @@ from itertools import combinations, pairwise
 from gingham.core.hands.motor import Motor
 from gingham.core.instruments.instrument import Instrument
 
-_WIDTH = 16
+_WIDTH = 24
 _THUMB_UP = 1.6  # the thumb on a string above its own ones, for each string beyond
 _THUMB_OTHER = 0.3  # the thumb on a string that is none of the chord's basses
 _BELOW = 1.3  # a finger on a string of the thumb's, for each string beyond its home

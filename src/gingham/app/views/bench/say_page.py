@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QApplication, QGridLayout, QLabel, QVBoxLayout
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QApplication, QGridLayout, QLabel, QScrollArea, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
 from gingham.words.names import signs
 from gingham.words.reading import NAMINGS
-from gingham.words.saying import SCRIPTS, script
+from gingham.words.saying import SCRIPTS, script, string_words
 
 _TITLES = {"fingers": "Fingers", "strings": "Strings", "counts": "Counting"}
 
@@ -49,7 +49,15 @@ class SayPage(Page):
                 lambda index, what=what, each=each: self._choose(what, each.itemData(index))
             )
             column.addLayout(row(_TITLES[what], each, 1))
-        column.addStretch(1)
+        column.addSpacing(14)
+        column.addWidget(head("Strings, chord by chord"))
+        self.by_chord = plain()
+        self.by_chord.setAlignment(Qt.AlignmentFlag.AlignTop)
+        around = QScrollArea()
+        around.setWidgetResizable(True)
+        around.setWidget(self.by_chord)
+        around.setAccessibleName("Strings, chord by chord")
+        column.addWidget(around, 1)
 
     def _choose(self, what: str, value: str) -> None:
         self.reading_chosen.emit(replace(self._desk.theme.reading, **{what: value}))
@@ -76,6 +84,17 @@ class SayPage(Page):
             line.setText(self.text(kind))
         for what, each in self.boxes.items():
             each.setCurrentIndex(each.findData(getattr(self._desk.theme.reading, what)))
+        self.by_chord.setText("\n".join(self._strings()))
+
+    def _strings(self) -> list[str]:
+        """The strings of each different chord of the section, in order."""
+        desk = self._desk
+        spans = desk.result.spans if desk.result is not None else ()
+        found = dict.fromkeys(span.assignment for span in spans if span.assignment is not None)
+        words = [
+            (signs(on.chord.text), string_words(desk.pattern, on, desk.piece.instrument)) for on in found
+        ]
+        return [f"{chord}:  {said}" for chord, said in dict.fromkeys(words)]
 
     def copy(self, kind: str) -> None:
         """Put one script on the clipboard."""

@@ -165,9 +165,10 @@ class BottomBar(QFrame):
         """The piece's tempo, without asking for it again; `note` says what else it comes to."""
         self.tempo_note.setText(note)
         self.tempo_note.setVisible(bool(note))
-        self.tempo.blockSignals(True)
-        self.tempo.setValue(tempo)
-        self.tempo.blockSignals(False)
+        if tempo != self.tempo.value():
+            self.tempo.blockSignals(True)
+            self.tempo.setValue(tempo)
+            self.tempo.blockSignals(False)
 
     def type_tempo(self) -> None:
         """Put the cursor into the tempo, its digits selected."""

@@ -49,6 +49,7 @@ class TimeCanvas(QWidget):
         self.column = 0
         self.playhead: float | None = None
         self._still: QPixmap | None = None
+        self._ground: tuple[object, QPixmap] | None = None
         self._still_size = QSize()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -68,13 +69,15 @@ class TimeCanvas(QWidget):
 
     def set_offset(self, offset: float) -> None:
         """Scroll so that x = `offset` is at the left edge."""
-        self.offset = offset
-        self.repaint_still()
+        if offset != self.offset:
+            self.offset = offset
+            self.repaint_still()
 
     def set_column(self, column: int) -> None:
         """Put the cell cursor into a column."""
-        self.column = column
-        self.repaint_still()
+        if column != self.column:
+            self.column = column
+            self.repaint_still()
 
     def set_playhead(self, x: float | None) -> None:
         """Where the music is; None hides it. Only the two strips are painted again."""
@@ -87,6 +90,11 @@ class TimeCanvas(QWidget):
         """Drop the cached layer."""
         self._still = None
         self.update()
+
+    def show_now(self) -> None:
+        """Paint what is new at once, not when the event loop comes to it."""
+        if self._still is None:
+            self.repaint()
 
     # Painting.
 
@@ -102,19 +110,47 @@ class TimeCanvas(QWidget):
                 p.drawLine(QLineF(x, 0, x, self.height()))
 
     def _make_still(self) -> QPixmap:
-        ratio = self.devicePixelRatioF()
-        pixmap = QPixmap(QSize(ceil(self.width() * ratio), ceil(self.height() * ratio)))
-        pixmap.setDevicePixelRatio(ratio)
-        pixmap.fill(QColor(self.theme.panel))
-        with marks.painting(pixmap) as p:
+        """The ground, kept as long as nothing it shows has changed, and on it what the result says."""
+        if self.axis is None or self.result is None:
+            return self._empty_layer()
+        axis, result = self.axis, self.result
+        look = (self.offset, self.width(), self.height(), self.devicePixelRatioF(), self.theme, id(axis))
+        key = (look, self.ground_of(axis, result))
+        if self._ground is None or self._ground[0] != key:
+            ground = self._empty_layer()
+            with marks.painting(ground) as p:
+                p.translate(-self.offset, 0)
+                self.paint_ground(p, axis, result)
+            self._ground = (key, ground)
+        layer = QPixmap(self._ground[1])
+        with marks.painting(layer) as p:
             p.translate(-self.offset, 0)
-            if self.axis is not None and self.result is not None:
-                self.paint_still(p, self.axis, self.result)
-        return pixmap
+            self.paint_still(p, axis, result)
+        return layer
+
+    def _empty_layer(self) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        layer = QPixmap(QSize(ceil(self.width() * ratio), ceil(self.height() * ratio)))
+        layer.setDevicePixelRatio(ratio)
+        layer.fill(QColor(self.theme.panel))
+        return layer
+
+    def ground_of(self, axis: Axis, result: Result) -> object:
+        """What the ground depends on beside size, place and cloth."""
+        raise NotImplementedError
+
+    def paint_ground(self, p: QPainter, axis: Axis, result: Result) -> None:
+        """What stays when a pluck changes; the painter is in the axis' coordinates."""
+        raise NotImplementedError
 
     def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
-        """Everything that does not move while playing; the painter is in the axis' coordinates."""
+        """Everything else that does not move while playing."""
         raise NotImplementedError
+
+    def seen(self, axis: Axis) -> range:
+        """Indices of the bars that can be seen."""
+        area = self.visible()
+        return axis.boxes_between(area.left(), area.right())
 
     def visible(self) -> QRectF:
         """What can be seen, in the axis' coordinates."""
@@ -132,7 +168,7 @@ class TimeCanvas(QWidget):
 
     def changeEvent(self, event: QEvent) -> None:
         """Another font or style as well."""
-        self._still = None
+        self._still = self._ground = None
         super().changeEvent(event)
 
     # Keys and mouse.

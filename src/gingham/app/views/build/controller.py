@@ -67,6 +67,7 @@ class BuildController(QObject):
     def _connect(self) -> None:
         view = self.view
         self.fitter.fitted.connect(self._fitted)
+        self.fitter.limited.connect(self._limited)
         self.fitter.failed.connect(self._failed)
         self.judge.judged.connect(self._judged)
         view.reasons.fix_wanted.connect(self.take_fix)
@@ -150,17 +151,21 @@ class BuildController(QObject):
 
     # The result.
 
-    def _fitted(self, result: Result, limit: Limit) -> None:
+    def _fitted(self, result: Result) -> None:
         if result.piece is not self.piece or result.section != self.section:
             return  # a newer piece is on its way
-        self.result, self.limit, self.verdict = result, limit, None
-        self._judge_later.start()
-        self.lines.fitted(result)
+        self.result, self.verdict = result, None
         shown = with_blank_bars(result)
         if self.axis is None or not self.axis.suits(shown):
             self.axis = Axis(shown, SIZES.slot)
+            self.column = self.axis.column_before(*self._place) or 0
         for canvas in (self.view.result, self.view.pattern):
             canvas.show_result(shown, self.axis)
+            canvas.set_column(self.column)
+        for canvas in (self.view.result, self.view.pattern):
+            canvas.show_now()  # the picture comes first, words and cards after it
+        self._judge_later.start()
+        self.lines.fitted(result)
         self.view.lane_names.refresh()
         self.pattern_edits.refresh(result.pattern)
         self.view.cards.show_result(result)
@@ -168,6 +173,11 @@ class BuildController(QObject):
         self.column = self.axis.column_before(*self._place) or 0
         self._show_cursor()
         self.shown.emit()
+
+    def _limited(self, result: Result, limit: Limit) -> None:
+        if result is self.result:
+            self.limit = limit
+            self.view.reasons.show_limit(result, limit)
 
     def _ask_judge(self) -> None:
         if self.result is not None:
@@ -252,7 +262,7 @@ class BuildController(QObject):
         view.lane_names.show_note(variant_text(on.variant) if on is not None and on.variant else "")
         self._show_script()
         if self.result is not None:
-            view.reasons.show_chord(self.result, max(0, span), self.limit)
+            view.reasons.show_chord(self.result, max(0, span))
         self._show_count()
         self.cursor_moved.emit()
 

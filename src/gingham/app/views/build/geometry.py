@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import accumulate, pairwise
 from typing import NamedTuple
@@ -196,11 +196,11 @@ class Rows:
 
     strings: int
     height: float
+    step: float = field(init=False)
+    """The height of one row."""
 
-    @property
-    def step(self) -> float:
-        """The height of one row."""
-        return min(_ROW, (self.height - HEADER - FOOTER) / self.strings)
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "step", min(_ROW, (self.height - HEADER - FOOTER) / self.strings))
 
     @property
     def bottom(self) -> float:
@@ -222,11 +222,11 @@ class Lanes:
 
     fingers: tuple[str, ...]
     height: float
+    step: float = field(init=False)
+    """The height of one row."""
 
-    @property
-    def step(self) -> float:
-        """The height of one row."""
-        return min(_LANE, (self.height - FOOTER) / len(self.fingers))
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "step", min(_LANE, (self.height - FOOTER) / len(self.fingers)))
 
     @property
     def bottom(self) -> float:

@@ -100,20 +100,32 @@ class PatternCanvas(TimeCanvas):
 
     # Painting.
 
-    def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
-        """Ground, then bar by bar what can be seen, the cursor last."""
-        lanes, seen = self.lanes(), self.visible()
-        boxes = axis.boxes_between(seen.left(), seen.right())
-        shown = axis.bars[boxes.start : boxes.stop]
-        columns = axis.columns[shown[0].first : shown[-1].last + 1] if shown else []
+    def ground_of(self, axis: Axis, result: Result) -> object:
+        """The rows and the break points."""
+        return (self.lanes(), result.pattern.breaks)
+
+    def paint_ground(self, p: QPainter, axis: Axis, result: Result) -> None:
+        """Beats, threads, bar lines, break points, the count."""
+        lanes, columns = self.lanes(), self._columns(axis)
         self._paint_ground(p, columns, lanes)
-        for box in shown:
-            marks.shade(p, box.x, 0, 1, lanes.bottom, QColor(self.theme.string))
+        for index in self.seen(axis):
+            marks.shade(p, axis.bars[index].x, 0, 1, lanes.bottom, QColor(self.theme.string))
         self._paint_breaks(p, columns, lanes)
-        self._paint_chosen(p, axis, lanes)
         for column in columns:
-            self._paint_slot(p, column, lanes)
             self._paint_count(p, column, lanes)
+
+    def _columns(self, axis: Axis) -> list[Column]:
+        """The columns of the bars that can be seen."""
+        boxes = self.seen(axis)
+        shown = axis.bars[boxes.start : boxes.stop]
+        return axis.columns[shown[0].first : shown[-1].last + 1] if shown else []
+
+    def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
+        """What is chosen, then place by place what can be seen, the cursor last."""
+        lanes = self.lanes()
+        self._paint_chosen(p, axis, lanes)
+        for column in self._columns(axis):
+            self._paint_slot(p, column, lanes)
         self._paint_drag(p, axis, lanes)
         self._paint_cursor(p, lanes)
 

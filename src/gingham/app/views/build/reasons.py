@@ -29,7 +29,6 @@ class ReasonsPanel(QFrame):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.theme = theme
-        self._judged: Result | None = None
         self.setProperty("panel", True)
         self.setFixedWidth(SIZES.reasons)
         self.words = self._label()
@@ -81,8 +80,8 @@ class ReasonsPanel(QFrame):
         """Another cloth; the next result brings its colours into the words."""
         self.theme = theme
 
-    def show_chord(self, result: Result, span: int, limit: Limit) -> None:
-        """The reasons of one chord, the limit of the section, the exceptions of the piece."""
+    def show_chord(self, result: Result, span: int) -> None:
+        """The reasons of one chord, the exceptions of the piece."""
         if result.spans:
             lines = chord_lines(result, min(span, len(result.spans) - 1))
             self.words.setText("".join(map(self._html, lines)))
@@ -91,12 +90,13 @@ class ReasonsPanel(QFrame):
                 "Here Gingham says, for each chord you type, which strings the thumb and the fingers take, "
                 "and why."
             )
-        self._show_speed(result, limit)
-        if result is not self._judged:
-            self._judged = result
-            self.fix.hide()
-            self.monotony.hide()
         self._show_exceptions(result.piece.overrides, frozenset(result.asleep))
+
+    def show_limit(self, result: Result, limit: Limit) -> None:
+        """The limit of the picking hand; what would raise it comes with the verdict."""
+        self._show_speed(result, limit)
+        self.fix.hide()
+        self.monotony.hide()
 
     def show_verdict(self, verdict: Verdict) -> None:
         """The limit of both hands, what would raise it, and whether the bars are all alike."""

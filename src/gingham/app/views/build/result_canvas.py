@@ -48,8 +48,9 @@ class ResultCanvas(TimeCanvas):
 
     def set_span(self, span: int) -> None:
         """The chord that is selected."""
-        self.span = span
-        self.repaint_still()
+        if span != self.span:
+            self.span = span
+            self.repaint_still()
 
     def set_loop(self, loop: tuple[int, int] | None) -> None:
         """The bars that go round."""
@@ -66,16 +67,29 @@ class ResultCanvas(TimeCanvas):
 
     # Painting.
 
-    def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
-        """Ground and strings, the ribbon, then the marks of the bars that can be seen."""
-        rows, seen = self.rows(), self.visible()
-        boxes = axis.boxes_between(seen.left(), seen.right())
+    def ground_of(self, axis: Axis, result: Result) -> object:
+        """The chords in sight with their thumb strings, the chosen one, and the bars that go round."""
+        chords = []
+        for index in _spans_in(result, self.seen(axis)):
+            span = result.spans[index]
+            basses = frozenset(c.string for c in span.assignment.basses) if span.assignment else frozenset()
+            chords.append((index, span.span.chord, basses))
+        named = bool(result.piece.sections[result.section].chords.bars)
+        return (chords, self.span, self.loop, result.piece.instrument.strings, named)
+
+    def paint_ground(self, p: QPainter, axis: Axis, result: Result) -> None:
+        """Check, strings, chord names."""
+        rows, boxes = self.rows(), self.seen(axis)
         if boxes:
             self._paint_ground(p, axis, result, boxes, rows)
         if result.piece.sections[result.section].chords.bars:
             self._paint_headers(p, axis, result, boxes)
         else:
             self._paint_empty(p)
+
+    def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
+        """The ribbon, then the marks of the bars that can be seen."""
+        rows, boxes = self.rows(), self.seen(axis)
         marks.ribbon(p, self._thumb_points(axis, result, boxes, rows), self.theme)
         for index in boxes:
             self._paint_bar(p, axis, result, index, rows)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
-from PySide6.QtCore import QPoint, QRectF, Qt
+from PySide6.QtCore import QEvent, QObject, QPoint, QRectF, Qt
 from PySide6.QtGui import QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -40,6 +40,7 @@ from gingham.words.names import POLICY_NAMES, THUMB_NAMES
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
 _ROOM_FOR_ALL = 772  # the height from which cards and set-up rows have room together
 _PLACES = {1: "1 place a beat", 2: "2 places a beat", 3: "3 places", 4: "4 places", 6: "6 places"}
+_ROOM_FOR_MESSAGE = 655  # below it a message under the chord line takes the place of the cards
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
 
 
@@ -97,6 +98,7 @@ class BuildView(QWidget):
         column.addWidget(self.cards)
         column.addLayout(self._picture(), 1)
         column.addWidget(self.bar)
+        self.chords_message.installEventFilter(self)
         self._order_focus()
 
     def _make_parts(self, theme: Theme) -> None:
@@ -247,7 +249,15 @@ class BuildView(QWidget):
         self._share_height()
 
     def _share_height(self) -> None:
-        self.cards.setVisible(not self.setup.isVisibleTo(self) or self.height() >= _ROOM_FOR_ALL)
+        said = self.chords_message.isVisibleTo(self)
+        crowded = self.setup.isVisibleTo(self) and self.height() < _ROOM_FOR_ALL
+        self.cards.setVisible(not crowded and not (said and self.height() < _ROOM_FOR_MESSAGE))
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """A message under the chord line may need the room of the cards in a low window."""
+        if event.type() in (QEvent.Type.Show, QEvent.Type.Hide):
+            self._share_height()
+        return super().eventFilter(watched, event)
 
     def ask_place(self) -> QPoint:
         """Where the inline question stands: over the title of the result."""
