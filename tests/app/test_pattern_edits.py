@@ -156,6 +156,13 @@ def test_a_drag_moves_chooses_or_is_given_up(qtbot, window) -> None:
     assert words(window) == "4/4 x2: p+m a p d ; p m p i"
 
 
+def test_a_bar_in_which_no_place_begins_is_shown(qtbot, window) -> None:
+    """A short pick-up under a pattern of whole beats: nothing falls into it, and the picture is there all the same."""
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Other", make_piece("(1/8 G) | C | G |", "4/4 x1: p i m i"))
+    assert [box.last - box.first + 1 for box in window.build.axis.bars] == [0, 4, 4]
+
+
 def test_one_beat_can_be_divided_otherwise(qtbot, window) -> None:
     """While places are chosen, places per beat change in the cursor's beat alone; what had to move is said."""
     window.view.pattern.choose(2, 3)

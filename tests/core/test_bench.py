@@ -164,6 +164,18 @@ def test_a_short_chord_gets_a_part_of_the_pattern() -> None:
     assert any("Of the pattern it gets" in row.text for row in chord_lines(result, 1))
 
 
+def test_a_chuck_says_where_it_comes_to_rest_and_a_half_pattern_how_often_it_comes() -> None:
+    """The resting string is the next one; a chord of a bar gets half a bar's pattern twice."""
+    result = fit(make_piece("| G{320003} |", "4/4 x2: p i k4-2 ."))
+    text = " ".join(row.text for row in chord_lines(result, 0))
+    assert "The chuck sweeps strings 4 to 2 and comes to rest on string 1." in text
+    assert "The pattern comes 2 times here." in text
+    far = fit(make_piece("| D{xx0232} |", "4/4 x2: p i k ."))
+    assert "strings 3 to 1 and comes to rest beyond the last string" in " ".join(
+        r.text for r in chord_lines(far, 0)
+    )
+
+
 def test_strokes_a_second_of_each_finger() -> None:
     """At 120 a bar of four beats lasts two seconds."""
     found = {rate.finger: rate for rate in rates(fit(make_piece("| G | C |", HEARTH, tempo=120)))}

@@ -18,7 +18,7 @@ from gingham.core.music.pitch import hz
 from gingham.core.pieces.rules import Rules
 from gingham.core.sound.player import Player, VoiceBank
 from gingham.core.sound.string import NYLON_FINGER, RATE_HZ, STEEL_THUMB, pluck
-from gingham.core.sound.timeline import swung, timeline
+from gingham.core.sound.timeline import clicks_alone, swung, timeline
 from tests.conftest import make_piece
 
 
@@ -81,6 +81,17 @@ def test_a_loop_has_no_gap_and_does_not_drift() -> None:
     found = np.nonzero(played(Player(line, Impulses(), 100.0, loop=True), 16.0))[0]
     assert list(found) == [pytest.approx(round(k * 4 * 26_460), abs=1) for k in range(len(found))]
     assert len(found) >= 6
+
+
+def test_the_first_beat_after_a_count_in_has_its_click() -> None:
+    """Four clicks of count-in and four of the bar, half a second apart, wherever a block ends."""
+    player = Player(clicks_alone(meter(4, 4), 1), VoiceBank(), 120.0)
+    player.clicks = True
+    player.count_in()
+    sound = np.abs(np.concatenate([player.block(1000) for _ in range(170)]))
+    loud = np.nonzero(sound > 0.1)[0]
+    onsets = loud[np.insert(np.diff(loud) > 4000, 0, True)]
+    assert np.allclose(onsets / VoiceBank().rate_hz, np.arange(8) * 0.5, atol=0.005)
 
 
 def test_a_new_pluck_stops_the_old_one_on_its_string_only() -> None:

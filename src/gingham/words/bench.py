@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 from gingham.core.bench.ranking import Fix
 from gingham.core.bench.tags import Tags
 from gingham.core.judging.part import Part, Rate
@@ -154,6 +156,22 @@ def part_text(part: Part) -> str:
     if has:
         text += f", with the {listed(has)}"
     return f"{text}{', ' if has else ' '}without the {listed(lacks)}." if lacks else f"{text}."
+
+
+def times_text(times: Fraction) -> str:
+    """How often a pattern shorter or longer than the bar comes on a chord; nothing where it comes once."""
+    if times <= 1:
+        return ""
+    whole, part = divmod(times, 1)
+    return f"The pattern comes {whole} times{' and a part' if part else ''} here."
+
+
+def rest_text(rest: tuple[int, int, int]) -> str:
+    """What a chuck sweeps, and where it comes to rest so that the next pluck is ready."""
+    first, last, on = rest
+    swept = f"string {first}" if first == last else f"strings {first} to {last}"
+    where = f"comes to rest on string {on}" if on else "comes to rest beyond the last string"
+    return f"The chuck sweeps {swept} and {where}."
 
 
 def rate_text(rates: tuple[Rate, ...]) -> str:

@@ -10,12 +10,12 @@ from gingham.core.judging.changes import change_into
 from gingham.core.judging.heard import BringIn, bring_in, missing
 from gingham.core.judging.holding import free_fingers, slips, unheard_voice
 from gingham.core.judging.muddy import muddy_on
-from gingham.core.judging.part import part_under
+from gingham.core.judging.part import part_under, resting_strings, times_played
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override, ThumbOverride
 from gingham.core.shapes.naming import names_of
-from gingham.words.bench import part_text
+from gingham.words.bench import part_text, rest_text, times_text
 from gingham.words.changes import change_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, plan_name, signs
 from gingham.words.reasons import problem_text, reason_text
@@ -54,7 +54,9 @@ def chord_lines(result: Result, index: int) -> list[Line]:
     lines += _finger_lines(result, fitted, on)
     lines += _walk_lines(result, index)
     part = part_under(result, index)
-    lines += [Line("quiet", part_text(part))] if part is not None else []
+    here = part_text(part) if part is not None else times_text(times_played(result, index))
+    lines += [Line("quiet", here)] if here else []
+    lines += [Line("quiet", rest_text(rest)) for rest in resting_strings(result, index)]
     lines += _heard_lines(result, fitted)
     lines += _hold_lines(result, index)
     return [*lines, *_faults(result, index), *_change_lines(result, index)]

@@ -56,6 +56,28 @@ def part_under(result: Result, index: int) -> Part | None:
     return Part(first, last, strokes, "1" in heard, None if third is None else third in heard)
 
 
+def times_played(result: Result, index: int) -> Fraction:
+    """How often the pattern comes while a chord lasts."""
+    return result.spans[index].span.length / result.pattern.length
+
+
+def resting_strings(result: Result, index: int) -> tuple[tuple[int, int, int], ...]:
+    """Each chuck on a chord: the first and the last string it sweeps, and the one on which it comes to rest.
+
+    The finger rests on the next string in the direction of the sweep; 0 where there is none.
+    """
+    out: dict[tuple[int, int, int], None] = {}
+    strings = result.piece.instrument.strings
+    for bar in result.bars:
+        if index not in bar.spans:
+            continue
+        for at in dict.fromkeys(e.at for e in bar.events if e.kind == "chuck"):
+            swept = [e.string for e in bar.events if e.kind == "chuck" and e.at == at]
+            rest = swept[-1] + (1 if len(swept) > 1 and swept[-1] > swept[0] else -1)
+            out[swept[0], swept[-1], rest if 1 <= rest <= strings else 0] = None
+    return tuple(out)
+
+
 def rates(result: Result) -> tuple[Rate, ...]:
     """Every finger that plucks, thumb first."""
     piece = result.piece

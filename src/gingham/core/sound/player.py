@@ -184,13 +184,14 @@ class Player:
             self._tails.append(_Voice(rest * ramp, voice.gain, -offset))
 
     def _click_between(self, done: int, begin: float, end: float, step: float) -> None:
+        wanted: list[tuple[float, bool]] = []
         if begin < 0:
             beats = round(self._line.bar / self._line.beat)
             wanted = [(-self._line.bar + k * self._line.beat, k == 0) for k in range(beats)]
-        else:
-            wanted = list(self._line.clicks) if self.clicks else []
+        if self.clicks:  # a block may hold the end of the count-in and the first beat of the music
+            wanted += self._line.clicks
         for at, strong in wanted:
-            if begin - 1e-12 <= at < end - 1e-12 and (at < 0 or begin >= 0):
+            if begin - 1e-12 <= at < end - 1e-12:
                 offset = done + max(0, ceil((at - begin) / step - 1e-6))
                 self._tails.append(_Voice(click(self.bank.rate_hz, strong), 0.6, -offset))
 

@@ -124,7 +124,7 @@ class Axis:
             for at, length, phase in bar.phases
             for slot, position, _ in slots_under(pattern.starts, Stretch(at, length, phase, False, False))
         ]
-        ends = [position for _, position in found[1:]] + [bar.length]
+        ends = [position for _, position in found[1:]] + [bar.length] * bool(found)  # none may begin here
         return [
             (
                 slot, at, count_at(pattern.meter, at + missing), at + missing in beats,
