@@ -83,9 +83,9 @@ def test_tempo_and_layers_reach_the_renderer(qtbot) -> None:
     transport.play(results, 60)
     player = transport._stream._player
     transport.set_tempo(120)
-    transport.set_layers(thumb_only=True)
+    transport.set_muted(frozenset("imac"))
     transport.set_clicks(True)
-    wait_for(lambda: player.tempo_bpm == 120.0 and player.thumb_only and player.clicks)
+    wait_for(lambda: player.tempo_bpm == 120.0 and player.muted and player.clicks)
     transport.replace(fit_piece(make_piece("| C | D |")))
     wait_for(lambda: player.line.length == 2.0)
     transport.close()

@@ -129,7 +129,7 @@ def test_hearing_it(player: Player, window: MainWindow, qtbot) -> None:
     assert counted and counted == sorted(counted, reverse=True) and counted[0] <= 4
     assert window.view.pattern.playhead == window.view.result.playhead is not None
     player.press(Key.Key_T, Mod.ControlModifier)
-    assert window.transport.thumb_only and window.view.bar.thumb.isChecked()
+    assert window.transport.muted and window.view.bar.thumb.isChecked()
     player.press(Key.Key_Space)
     assert not window.transport.playing and window.view.result.playhead is None
 

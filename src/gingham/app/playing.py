@@ -2,16 +2,61 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from fractions import Fraction
+
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.transport import Transport
 from gingham.app.views.build.controller import BuildController
+from gingham.app.views.build.geometry import Column
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import FitCache
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
+from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, timeline
+from gingham.words.bench import counted
+from gingham.words.errors import say
+from gingham.words.names import COUNT_IN_NAMES, FINGER_NAMES, signs
+
+FINGERS_ALONE = frozenset({"i", "m", "a", "c", ""})
+"""What is silent while the thumb is heard alone."""
+RESTS = ((0, False), (1, False), (2, False), (4, True))
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """What is looped: `places` from `begin` to `end`, or the `change` at `begin` with `end` on each side."""
+
+    kind: str
+    begin: float
+    end: float
+    words: str
+
+    def of(self, line: Timeline) -> Timeline:
+        """The stretch of a section's timeline."""
+        if self.kind == "change":
+            return around(line, self.begin, self.end, self.end)
+        return cut(line, self.begin, min(self.end, line.length))
+
+
+def time_of(result: Result, bar: int, at: Fraction) -> Fraction:
+    """A place of a section in whole notes from its start."""
+    return sum((b.length for b in result.bars if b.number < bar), Fraction(0)) + at
+
+
+def length_of(result: Result) -> Fraction:
+    """How long a section is."""
+    return sum((bar.length for bar in result.bars), Fraction(0))
+
+
+def _places_words(chosen: list[Column]) -> str:
+    first, last = chosen[0], chosen[-1]
+    if first is last:
+        return f"place {first.syllable} of bar {first.bar}"
+    return f"{first.syllable} to {last.syllable}, bar {first.bar}"
 
 
 class Playing(QObject):
@@ -24,12 +69,15 @@ class Playing(QObject):
         super().__init__(parent)
         self.transport, self.build = transport, build
         self._cache = FitCache()
+        self._count_in = "bar"
         self.bars: tuple[int, int] | None = None
         """The selected bars of the shown section; None is the whole piece."""
+        self.stretch: Stretch | None = None
+        """A shorter stretch of the shown section that is looped instead."""
         bar = build.view.bar
         bar.play_wanted.connect(self.toggle)
         bar.tempo_chosen.connect(self._choose_tempo)
-        bar.layer_chosen.connect(self.set_thumb_alone)
+        bar.layer_chosen.connect(self.set_muted)
         for canvas in (build.view.result, build.view.pattern):
             canvas.play_wanted.connect(self.toggle)
         transport.moved.connect(self._moved)
@@ -52,15 +100,21 @@ class Playing(QObject):
         try:
             results = self._results()
         except GinghamError as error:
-            self.notice.emit(str(error))
+            self.notice.emit(say(error))
             return
         if not any(bar.events for result in results for bar in result.bars):
             self.notice.emit("There is nothing to play yet: type chords and put a finger into the pattern.")
             return
-        self.transport.play(results, piece.tempo, self.bars)
+        self.transport.play_line(self._line(results), piece, piece.tempo)
+
+    def _line(self, results: list[Result]) -> Timeline:
+        """What is played: the chosen stretch, the chosen bars, or the whole piece."""
+        if self.stretch is not None and self.build.result is not None:
+            return self.stretch.of(timeline([self.build.result], repeats=False))
+        return timeline(results, repeats=self.bars is None, bars=self.bars)
 
     def _results(self) -> list[Result]:
-        if self.bars is not None and self.build.result is not None:
+        if (self.bars or self.stretch) is not None and self.build.result is not None:
             return [self.build.result]
         return [result for result in fit_piece(self.build.piece, self._cache) if result.bars]
 
@@ -80,11 +134,44 @@ class Playing(QObject):
 
     def set_bars(self, bars: tuple[int, int] | None) -> None:
         """Select bars (first, last) of the shown section for the loop."""
-        self.bars = bars
+        self.bars, self.stretch = bars, None
+        self._loop_changed()
+
+    def set_stretch(self, stretch: Stretch) -> None:
+        """Loop a stretch that is not made of whole bars."""
+        self.bars, self.stretch = None, stretch
+        self._loop_changed()
+
+    def _loop_changed(self) -> None:
         self._show_status()
-        self.build.view.result.set_loop(bars)
+        self.build.view.result.set_loop(self.bars)
         if self.transport.playing:
-            self.transport.replace(self._results(), self.bars)
+            self.transport.replace_line(self._line(self._results()))
+
+    def loop_places(self) -> None:
+        """Loop the chosen places of the pattern where they lie."""
+        canvas, build = self.build.view.pattern, self.build
+        chosen = [place for place in map(build.place, canvas.chosen()) if place is not None]
+        result = build.result
+        if not chosen or result is None or not result.bars:
+            return
+        begin = time_of(result, chosen[0].bar, chosen[0].at)
+        after = build.place(canvas.chosen()[-1] + 1)
+        end = time_of(result, after.bar, after.at) if after is not None else length_of(result)
+        self.set_stretch(Stretch("places", float(begin), float(end), _places_words(chosen)))
+
+    def loop_change(self) -> None:
+        """Loop the change into the chord under the cursor, with half a pattern on each side."""
+        build = self.build
+        result, index = build.result, build.span_index()
+        if result is None or index < 0 or len(result.spans) < 2:
+            self.notice.emit("A change needs two chords.")
+            return
+        span, before = result.spans[index].span, result.spans[index - 1].span
+        half = float(min(result.pattern.length, result.piece.meter.bar)) / 2
+        names = [signs(each.chord.text) if each.chord is not None else "silence" for each in (before, span)]
+        at = float(time_of(result, span.bar, span.at))
+        self.set_stretch(Stretch("change", at, half, f"{names[0]} to {names[1]}"))
 
     def loop_from_here(self) -> None:
         """The loop begins with the cursor's bar."""
@@ -108,18 +195,55 @@ class Playing(QObject):
         self._show_status()
 
     def set_count_in(self, on: bool) -> None:
-        """One bar of clicks before the music."""
-        self.transport.count_in = on
+        """Clicks before the music, in the style that was chosen last."""
+        self.transport.count_in = self._count_in if on else ""
         self._show_status()
+
+    def next_count_in(self) -> None:
+        """Another style of counting in."""
+        self._count_in = COUNT_INS[(COUNT_INS.index(self._count_in) + 1) % len(COUNT_INS)]
+        if self.transport.count_in:
+            self.transport.count_in = self._count_in
+        self._show_status()
+        self.notice.emit(f"Count-in: {COUNT_IN_NAMES[self._count_in]}")
 
     def set_thumb_alone(self, alone: bool) -> None:
         """Hear the thumb alone, or everything."""
-        if alone == self.transport.thumb_only:
+        self.set_muted(FINGERS_ALONE if alone else frozenset())
+
+    def set_muted(self, muted: frozenset[str]) -> None:
+        """Hear everything but these fingers (the empty name: the fretting hand's own notes)."""
+        if muted == self.transport.muted:
             return
-        self.transport.set_layers(thumb_only=alone)
-        bar = self.build.view.bar
-        (bar.thumb if alone else bar.all).setChecked(True)
-        self.thumb_alone_changed.emit(alone)
+        self.transport.set_muted(muted)
+        self.build.view.bar.show_layer(muted)
+        self.thumb_alone_changed.emit(muted == FINGERS_ALONE)
+        self._show_status()
+
+    def toggle_finger(self, finger: str) -> None:
+        """A finger silent, or heard again."""
+        self.set_muted(self.transport.muted ^ {finger})
+        who = FINGER_NAMES.get(finger, "fretting hand")
+        heard = "silent" if finger in self.transport.muted else "heard"
+        self.notice.emit(f"The {who} is {heard}.")
+
+    def next_click(self) -> None:
+        """Clicks on beats, on subdivisions too, or none."""
+        level = (self.transport.clicks + 1) % 3
+        self.transport.set_clicks(level)
+        self.notice.emit(("No click", "Click on the beats", "Click on beats and between")[level])
+
+    def next_rest(self) -> None:
+        """Beats of rest after each round: none, one, two, a shrinking four."""
+        now = (self.transport.rest_beats, self.transport.shrinking)
+        beats, shrinking = RESTS[(RESTS.index(now) + 1) % len(RESTS) if now in RESTS else 0]
+        self.transport.set_rest(beats, shrinking)
+        words = (
+            "no rest"
+            if not beats
+            else f"{counted(beats, 'beat')} of rest{', fewer each time' if shrinking else ''}"
+        )
+        self.notice.emit(f"After each round {words}.")
 
     def change_tempo(self, by: int) -> None:
         """Faster or slower by some beats a minute."""
@@ -136,10 +260,13 @@ class Playing(QObject):
             numbers = [bar.number for bar in self.build.result.bars]
             if not numbers or self.bars[0] > numbers[-1]:
                 self.bars = None
+        result = self.build.result
+        if self.stretch is not None and result is not None and self.stretch.begin >= float(length_of(result)):
+            self.stretch = None
         self._show_status()
         if self.transport.playing:
             self.transport.set_tempo(self.build.piece.tempo)
-            self.transport.replace(self._results(), self.bars)
+            self.transport.replace_line(self._line(self._results()))
 
     def _moved(self, section: int, bar: int, inside: float) -> None:
         if section != self.build.section:
@@ -157,7 +284,9 @@ class Playing(QObject):
             self.build.hide_playhead()
 
     def _show_status(self) -> None:
-        if self.bars is None:
+        if self.stretch is not None:
+            what = self.stretch.words
+        elif self.bars is None:
             what = "the whole piece"
         else:
             what = (
@@ -165,5 +294,5 @@ class Playing(QObject):
                 if self.bars[0] == self.bars[1]
                 else f"bars {self.bars[0]}–{self.bars[1]}"
             )
-        count_in = "count-in 1 bar · " if self.transport.count_in else ""
+        count_in = f"count-in {COUNT_IN_NAMES[self.transport.count_in]} · " if self.transport.count_in else ""
         self.build.view.bar.status.setText(f"{count_in}{'loop' if self.transport.loop else 'once'}: {what}")

@@ -14,6 +14,7 @@ from gingham.core.sound.timeline import Timeline, clicks_alone, timeline
 
 if TYPE_CHECKING:
     from gingham.app.stream import Stream
+    from gingham.core.pieces.piece import Piece
     from gingham.core.sound.player import Player, VoiceBank
 
 _TICK_MS = 16
@@ -24,6 +25,8 @@ class Transport(QObject):
 
     moved = Signal(int, int, float)
     """Section, bar number and position in the bar (whole notes) of what is heard."""
+    called = Signal(object)
+    """The change that comes next and has been called (an entry of the timeline's changes), or None."""
     counting = Signal(int)
     """Beats left in the count-in."""
     state_changed = Signal(bool)
@@ -38,9 +41,13 @@ class Transport(QObject):
         self._timer = QTimer(self)
         self._timer.setInterval(_TICK_MS)
         self._timer.timeout.connect(self._tick)
-        self.thumb_only = False
-        self.clicks = False
-        self.count_in = True
+        self.muted: frozenset[str] = frozenset()
+        self.clicks = 0
+        self.cues = False
+        self.count_in = "bar"
+        """One of COUNT_INS, or empty for none."""
+        self.rest_beats = 0
+        self.shrinking = False
         self.loop = True
 
     @property
@@ -50,10 +57,13 @@ class Transport(QObject):
 
     def play(self, results: list[Result], tempo: int, bars: tuple[int, int] | None = None) -> None:
         """Play sections one after the other, or some bars of the first."""
+        self.play_line(timeline(results, repeats=bars is None, bars=bars), results[0].piece, tempo)
+
+    def play_line(self, line: Timeline, piece: Piece, tempo: int) -> None:
+        """Play any stretch of a piece."""
         self.stop()
-        line = timeline(results, repeats=bars is None, bars=bars)
         if line.places:
-            self._start(line, tempo, results[0].piece.instrument.nylon)
+            self._start(line, tempo, piece.instrument.nylon)
 
     def _start(self, line: Timeline, tempo: int, nylon: bool) -> None:
         self._line = line
@@ -62,9 +72,10 @@ class Transport(QObject):
 
         bank = self._banks.setdefault(nylon, VoiceBank(nylon))
         player = Player(self._line, bank, float(tempo), loop=self.loop)
-        player.thumb_only, player.clicks = self.thumb_only, self.clicks
+        player.muted, player.clicks, player.cues = self.muted, self.clicks, self.cues
+        player.rest_beats, player.shrinking = self.rest_beats, self.shrinking
         if self.count_in:
-            player.count_in()
+            player.count_in(self.count_in)
         output = self._ready_output()
         self._stream = Stream(player)
         output.start(self._stream.pull)
@@ -73,7 +84,7 @@ class Transport(QObject):
 
     def play_once(self, results: list[Result], tempo: int, bars: tuple[int, int] | None = None) -> None:
         """Play something short without count-in or loop, whatever is set for the piece."""
-        loop, count_in, self.loop, self.count_in = self.loop, self.count_in, False, False
+        loop, count_in, self.loop, self.count_in = self.loop, self.count_in, False, ""
         self.play(results, tempo, bars)
         self.loop, self.count_in = loop, count_in
 
@@ -82,7 +93,7 @@ class Transport(QObject):
         self.stop()
         line = clicks_alone(of, bars)
         loop, self.loop = self.loop, False
-        counted, self.count_in, clicks, self.clicks = self.count_in, True, self.clicks, True
+        counted, self.count_in, clicks, self.clicks = self.count_in, "bar", self.clicks, 1
         self._start(line, tempo, nylon=False)
         self.loop, self.count_in, self.clicks = loop, counted, clicks
 
@@ -114,15 +125,25 @@ class Transport(QObject):
         """Another tempo, heard within the blocks that are ready (a quarter of a second)."""
         self._change(lambda player: setattr(player, "tempo_bpm", float(tempo)))
 
-    def set_layers(self, *, thumb_only: bool) -> None:
-        """The thumb alone, or everything."""
-        self.thumb_only = thumb_only
-        self._change(lambda player: setattr(player, "thumb_only", thumb_only))
+    def set_muted(self, muted: frozenset[str]) -> None:
+        """Fingers that are not to be heard (the empty name: the fretting hand's own notes)."""
+        self.muted = muted
+        self._change(lambda player: setattr(player, "muted", muted))
 
-    def set_clicks(self, on: bool) -> None:
-        """Clicks on the counted beats."""
-        self.clicks = on
-        self._change(lambda player: setattr(player, "clicks", on))
+    def set_clicks(self, level: int) -> None:
+        """No clicks, clicks on the counted beats, or on subdivisions too."""
+        self.clicks = level
+        self._change(lambda player: setattr(player, "clicks", level))
+
+    def set_cues(self, on: bool) -> None:
+        """A soft tone that calls each change."""
+        self.cues = on
+        self._change(lambda player: setattr(player, "cues", on))
+
+    def set_rest(self, beats: int, shrinking: bool) -> None:
+        """Beats of rest after each round, one less each time if they shrink."""
+        self.rest_beats, self.shrinking = beats, shrinking
+        self._change(lambda player: _set_rest(player, beats, shrinking))
 
     def set_loop(self, on: bool) -> None:
         """Go round, or stop at the end."""
@@ -133,8 +154,11 @@ class Transport(QObject):
         """Go on playing from the same position in a changed piece."""
         if self._stream is None:
             return
-        line = timeline(results, repeats=bars is None, bars=bars)
-        if line.places:
+        self.replace_line(timeline(results, repeats=bars is None, bars=bars))
+
+    def replace_line(self, line: Timeline) -> None:
+        """Go on playing from the same position in another line."""
+        if self._stream is not None and line.places:
             self._line = line
             self._change(lambda player: setattr(player, "line", line))
 
@@ -155,8 +179,13 @@ class Transport(QObject):
             self.counting.emit(max(1, int(-position / self._line.beat + 0.999)))
             return
         if self._line.length:
-            place, inside = self._line.place(position % self._line.length if self.loop else position)
+            here = (
+                position if position < self._line.length or self.rest_beats else position % self._line.length
+            )
+            here = min(here, self._line.length - 1e-6)
+            place, inside = self._line.place(here)
             self.moved.emit(place.section, place.bar, inside)
+            self.called.emit(self._line.coming(here))
 
     def close(self) -> None:
         """Stop and let go of the device."""
@@ -164,3 +193,7 @@ class Transport(QObject):
         if self._output is not None:
             self._output.close()
             self._output = None
+
+
+def _set_rest(player: Player, beats: int, shrinking: bool) -> None:
+    player.rest_beats, player.shrinking = beats, shrinking

@@ -132,6 +132,11 @@ class MainWindow(QMainWindow):
                 self.settings.flag("click", False),
                 self._remembered("click", self.transport.set_clicks),
             ),
+            (
+                "cue",
+                self.settings.flag("cue", False),
+                self._remembered("cue", self.transport.set_cues),
+            ),
             ("loop", self.settings.flag("loop", True), self._remembered("loop", self.playing.set_loop)),
             (
                 "mirror",
@@ -143,7 +148,7 @@ class MainWindow(QMainWindow):
             action = self.actions_by_id[name]
             action.setChecked(default)
             action.toggled.connect(use)
-            if name in ("count-in", "click", "loop", "mirror"):
+            if name in ("count-in", "click", "cue", "loop", "mirror"):
                 use(default)
         self.playing.thumb_alone_changed.connect(self.actions_by_id["thumb-alone"].setChecked)
 

@@ -59,6 +59,7 @@ ACCENT_NAMES = {
     "follow-m": "middle follows through",
     "follow-a": "ring follows through",
 }
+COUNT_IN_NAMES = {"bar": "1 bar", "subdivided": "1 bar, divided", "two": "2 beats", "ready": "a tone"}
 HAND_NAMES = {
     "pi": "thumb and index",
     "pim": "thumb and two fingers",

@@ -23,7 +23,7 @@ from gingham.core.sound.string import (
     click,
     pluck,
 )
-from gingham.core.sound.timeline import Note, Timeline
+from gingham.core.sound.timeline import Click, Note, Timeline
 
 _NOTE_S = 4.0
 _NYLON_NOTE_S = 2.5
@@ -31,6 +31,7 @@ _STOP_SAMPLES = 96  # a re-plucked string falls silent within 2 ms
 _LEVEL = 0.42
 _KNEE = 0.75
 _RING_OUT_S = 2.0
+_CUE = -1  # the strength of the soft tone that calls a change
 _FOLLOW_THROUGH_CUTOFF = 1.5  # a longer stroke lets more high partials through
 
 
@@ -88,8 +89,17 @@ class Player:
         self.bank = bank
         self.tempo_bpm = tempo_bpm
         self.loop = loop
-        self.thumb_only = False
-        self.clicks = False
+        self.muted: frozenset[str] = frozenset()
+        """Fingers that are not heard; the empty name is the fretting hand's own notes."""
+        self.clicks = 0
+        """0 none, 1 on counted beats, 2 on subdivisions too."""
+        self.cues = False
+        """Whether a soft tone calls each change."""
+        self.rest_beats = 0
+        """Beats of rest after each round of a loop; one less each round if `shrinking`."""
+        self.shrinking = False
+        self.rounds = 0
+        self._counted: tuple[Click, ...] = ()
         self.position = 0.0
         """Whole notes from the timeline's start; negative in the count-in."""
         self._line = line
@@ -111,9 +121,18 @@ class Player:
         if self.position > line.length:
             self.position = 0.0
 
-    def count_in(self) -> None:
-        """Put the position one bar before the start: clicks on the counted beats, then the music."""
-        self.position = -self._line.bar
+    def count_in(self, style: str = "bar") -> None:
+        """Put the position before the start, by one of COUNT_INS: a bar of beats, a bar with subdivisions,
+        its last two beats, or `ready`: a soft tone two beats ahead, then the music.
+        """
+        line = self._line
+        bar = [(at - line.bar, how) for at, how in line.count if how or style == "subdivided"]
+        if style in ("two", "ready"):
+            beats = [at for at, how in bar if how]
+            first = beats[-2] if len(beats) > 1 else beats[0]
+            bar = [(at, how) for at, how in bar if at >= first] if style == "two" else [(first, _CUE)]
+        self._counted = tuple(bar)
+        self.position = bar[0][0] if style in ("two", "ready") else -line.bar
 
     @property
     def finished(self) -> bool:
@@ -136,11 +155,13 @@ class Player:
     def _part(self, out: Samples, done: int, count: int) -> int:
         """Start what begins in out[done:count], up to the loop's end; the samples passed."""
         step = self.step()
-        until_end = self._line.length - self.position
+        round_length = self._line.length + self.rest_beats * self._line.beat
+        until_end = round_length - self.position
         if self.loop and self._line.length > 0 and until_end < (count - done) * step:
             passed = max(0, min(count - done, ceil(until_end / step - 1e-9)))
             self._start_between(out, done, self.position, self._line.length, step)
-            self.position += passed * step - self._line.length
+            self.position += passed * step - round_length
+            self._next_round()
             return passed if passed else self._settle()
         passed = count - done
         self._start_between(out, done, self.position, self.position + passed * step, step)
@@ -148,6 +169,11 @@ class Player:
         if self.position >= self._line.length:
             self._rest -= passed
         return passed
+
+    def _next_round(self) -> None:
+        self.rounds += 1
+        if self.shrinking:
+            self.rest_beats = max(0, self.rest_beats - 1)
 
     def _settle(self) -> int:
         """Guards a loop shorter than a sample: go on by one sample."""
@@ -159,7 +185,7 @@ class Player:
         for note in self._line.notes[first:]:
             if note.at >= end - 1e-12:
                 break
-            if self.thumb_only and not note.thumb:
+            if note.finger in self.muted and note.gain:
                 continue
             self._start(out, done + max(0, ceil((note.at - begin) / step - 1e-6)), note)
         self._click_between(done, begin, end, step)
@@ -169,7 +195,9 @@ class Player:
         old = self._strings.pop(note.string, None)
         if old is not None:
             self._stop(out, old, offset)
-        samples = self.bank.note(note.midi, note.thumb, note.soft, note.bright)
+        if not note.gain:
+            return  # a finger has left the string
+        samples = self.bank.note(note.midi, note.finger == "p", note.soft, note.bright)
         self._strings[note.string] = _Voice(samples, note.gain * _LEVEL, -offset)
 
     def _stop(self, out: Samples, voice: _Voice, offset: int) -> None:
@@ -184,16 +212,16 @@ class Player:
             self._tails.append(_Voice(rest * ramp, voice.gain, -offset))
 
     def _click_between(self, done: int, begin: float, end: float, step: float) -> None:
-        wanted: list[tuple[float, bool]] = []
-        if begin < 0:
-            beats = round(self._line.bar / self._line.beat)
-            wanted = [(-self._line.bar + k * self._line.beat, k == 0) for k in range(beats)]
+        wanted = [click for click in self._counted if click[0] < 0] if begin < 0 else []
         if self.clicks:  # a block may hold the end of the count-in and the first beat of the music
-            wanted += self._line.clicks
-        for at, strong in wanted:
+            wanted += [click for click in self._line.clicks if click[1] or self.clicks > 1]
+        if self.cues:
+            wanted += [(called, _CUE) for _, called, _, _ in self._line.changes]
+        for at, strength in wanted:
             if begin - 1e-12 <= at < end - 1e-12:
                 offset = done + max(0, ceil((at - begin) / step - 1e-6))
-                self._tails.append(_Voice(click(self.bank.rate_hz, strong), 0.6, -offset))
+                gain = 0.25 if strength == 0 else 0.6
+                self._tails.append(_Voice(click(self.bank.rate_hz, strength), gain, -offset))
 
     def _sound_until(self, out: Samples, start: int, stop: int) -> None:
         """Add every sounding voice to the block; drop those that are over."""

@@ -110,11 +110,15 @@ def _shaped(samples: NDArray[np.float64], rate_hz: int) -> Samples:
 
 
 @lru_cache(maxsize=8)
-def click(rate_hz: int, strong: bool) -> Samples:
-    """A short wooden click; the strong one is higher."""
-    count = round(0.03 * rate_hz)
+def click(rate_hz: int, strength: int) -> Samples:
+    """A short click, higher on a bar line (2) than on beats (1) and between (0); −1 is a soft low tone."""
+    soft = strength < 0
+    count = round((0.25 if soft else 0.03) * rate_hz)
     time = np.arange(count) / rate_hz
-    tone = np.sin(2.0 * pi * (1760.0 if strong else 1175.0) * time) * np.exp(-time * 160.0)
+    tone_hz = {2: 1760.0, 1: 1175.0, 0: 880.0}.get(strength, 587.3)
+    tone = np.sin(2.0 * pi * tone_hz * time) * np.exp(-time * (14.0 if soft else 160.0))
+    if soft:
+        tone *= 0.5 * np.minimum(1.0, time / 0.01)
     out = (0.5 * tone).astype(np.float32)
     out[:8] *= np.linspace(0.0, 1.0, 9, dtype=np.float32)[1:]
     return out

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
-from itertools import accumulate
+from itertools import accumulate, pairwise
 
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import Meter
 from gingham.core.pieces.piece import Piece
 from gingham.core.sound.feel import bright, gain
 
+COUNT_INS = ("bar", "subdivided", "two", "ready")
+_NEAR = 1e-9
 _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a brush
 
 
@@ -18,17 +20,21 @@ _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a bru
 class Note:
     """One string sounding from `at` (whole notes from the timeline's start, already swung).
 
-    `gain` is 0–1, `thumb` says who plucks, `bright` that a finger follows through. `midi` is None for a
-    chuck, which only stops the string.
+    `gain` is 0–1, `finger` who plucks (empty for the fretting hand's own notes), `bright` that a finger
+    follows through. `midi` is None for a chuck, and where a string only stops (then the gain is 0).
     """
 
     at: float
     string: int
     midi: int | None
     gain: float
-    thumb: bool
+    finger: str
     soft: bool = False
     bright: bool = False
+
+
+Click = tuple[float, int]
+Entry = tuple[float, float, int, int]
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,14 +48,25 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Timeline:
-    """Notes in order of time, clicks (position, strong), places of bars, and the length in whole notes."""
+    """Notes in order of time, clicks, places of bars, chord changes, and the length in whole notes.
+
+    A click is (position, strength): 2 on a bar line, 1 on a counted beat, 0 between. A change is (position,
+    when it is called, section, index of the chord's span).
+    """
 
     notes: tuple[Note, ...]
-    clicks: tuple[tuple[float, bool], ...]
+    clicks: tuple[Click, ...]
     places: tuple[Place, ...]
     length: float
     beat: float
     bar: float
+    changes: tuple[Entry, ...] = ()
+    count: tuple[Click, ...] = ()
+    """The clicks of one bar in the piece's meter, for counting in."""
+
+    def coming(self, at: float) -> Entry | None:
+        """The change that has been called at a position and has not come yet."""
+        return next((change for change in self.changes if change[1] <= at < change[0]), None)
 
     def place(self, at: float) -> tuple[Place, float]:
         """The bar at a position, and how far into it (whole notes)."""
@@ -76,20 +93,26 @@ def swung(at: Fraction, of: Meter, swing: Fraction) -> Fraction:
 def timeline(results: list[Result], *, repeats: bool = True, bars: tuple[int, int] | None = None) -> Timeline:
     """The sections one after the other; `bars` (first, last) cuts the first section to those bars."""
     notes: list[Note] = []
-    clicks: list[tuple[float, bool]] = []
+    clicks: list[Click] = []
     places: list[Place] = []
+    changes: list[Entry] = []
     start = Fraction(0)
     piece = results[0].piece
+    finest = min(b - a for result in results for a, b in pairwise(result.pattern.starts))
     for result in results:
         times = piece.sections[result.section].repeats if repeats else 1
         for _ in range(times):
+            starts: dict[int, Fraction] = {}
             for bar in result.bars:
                 if bars is not None and not bars[0] <= bar.number <= bars[1]:
                     continue
+                starts[bar.number] = start
                 places.append(Place(float(start), result.section, bar.number))
-                clicks += _clicks(start, bar.length, piece.meter)
+                clicks += _clicks(start, bar.length, piece.meter, finest)
                 notes += _notes(start, bar, piece)
                 start += bar.length
+            changes += _changes(result, starts)
+            notes += _stops(result, starts)
     notes.sort(key=lambda note: note.at)
     return Timeline(
         tuple(notes),
@@ -98,23 +121,100 @@ def timeline(results: list[Result], *, repeats: bool = True, bars: tuple[int, in
         float(start),
         float(piece.meter.tempo_beat),
         float(piece.meter.bar),
+        tuple(changes),
+        tuple(_clicks(Fraction(0), piece.meter.bar, piece.meter, finest)),
     )
+
+
+def cut(line: Timeline, begin: float, end: float) -> Timeline:
+    """The stretch from `begin` to `end` of a timeline (whole notes), to be looped by itself."""
+    notes = tuple(replace(n, at=n.at - begin) for n in line.notes if begin - _NEAR <= n.at < end - _NEAR)
+    clicks = tuple((at - begin, how) for at, how in line.clicks if begin - _NEAR <= at < end - _NEAR)
+    ends = [place.at for place in line.places[1:]] + [line.length]
+    places = tuple(
+        Place(place.at - begin, place.section, place.bar)
+        for place, over in zip(line.places, ends, strict=True)
+        if place.at < end - _NEAR and over > begin + _NEAR
+    )
+    changes = tuple(
+        (at - begin, max(0.0, called - begin), section, span)
+        for at, called, section, span in line.changes
+        if begin < at < end - _NEAR
+    )
+    return replace(line, notes=notes, clicks=clicks, places=places, length=end - begin, changes=changes)
+
+
+def joined(first: Timeline, second: Timeline) -> Timeline:
+    """One stretch after another, as across the seam of a loop."""
+    by = first.length
+    return replace(
+        first,
+        notes=(*first.notes, *(replace(note, at=note.at + by) for note in second.notes)),
+        clicks=(*first.clicks, *((at + by, how) for at, how in second.clicks)),
+        places=(*first.places, *(replace(place, at=place.at + by) for place in second.places)),
+        changes=(*first.changes, *((at + by, called + by, s, i) for at, called, s, i in second.changes)),
+        length=first.length + second.length,
+    )
+
+
+def around(line: Timeline, at: float, before: float, after: float) -> Timeline:
+    """A chord change at `at` with time on each side; at the very start the end of the piece comes first."""
+    if at - before >= -_NEAR:
+        return cut(line, max(0.0, at - before), min(line.length, at + after))
+    return joined(cut(line, line.length + at - before, line.length), cut(line, 0.0, at + after))
+
+
+def _changes(result: Result, starts: dict[int, Fraction]) -> list[Entry]:
+    """When each chord enters, and when it is called: one pattern, or a bar, ahead."""
+    ahead = min(result.pattern.length, result.piece.meter.bar)
+    out: list[Entry] = []
+    for index, span in enumerate(result.spans):
+        same = index > 0 and span.assignment == result.spans[index - 1].assignment
+        if span.span.bar in starts and not same:
+            at = starts[span.span.bar] + span.span.at
+            out.append((float(at), float(max(Fraction(0), at - ahead)), result.section, index))
+    return out
+
+
+def _stops(result: Result, starts: dict[int, Fraction]) -> list[Note]:
+    """Strings that stop where a chord changes: a finger leaves them, or lands on another fret."""
+    out: list[Note] = []
+    for one, other in pairwise(result.spans):
+        if one.assignment is None or other.span.bar not in starts:
+            continue
+        at = float(starts[other.span.bar] + other.span.at)
+        for string in one.strings:
+            now = other.assignment.fret(string) if other.assignment is not None else None
+            if one.assignment.fret(string) != now:
+                out.append(Note(at - _NEAR, string, None, 0.0, ""))
+    return out
 
 
 def clicks_alone(of: Meter, bars: int) -> Timeline:
     """Bars of nothing but clicks on the counted beats."""
     starts = [of.bar * number for number in range(bars)]
-    clicks = tuple(click for start in starts for click in _clicks(start, of.bar, of))
+    finest = min(of.beats) / 2
+    clicks = tuple(click for start in starts for click in _clicks(start, of.bar, of, finest))
     places = tuple(Place(float(start), 0, number) for number, start in enumerate(starts, 1))
-    return Timeline((), clicks, places, float(of.bar * bars), float(of.tempo_beat), float(of.bar))
+    count = tuple(_clicks(Fraction(0), of.bar, of, finest))
+    return Timeline(
+        (), clicks, places, float(of.bar * bars), float(of.tempo_beat), float(of.bar), count=count
+    )
 
 
-def _clicks(start: Fraction, length: Fraction, of: Meter) -> list[tuple[float, bool]]:
-    out, at = [], Fraction(0)
+def _clicks(start: Fraction, length: Fraction, of: Meter, finest: Fraction) -> list[Click]:
+    """The clicks of a bar: beats, and between them the places of a grid of `finest` (eighths in n/8)."""
+    out: list[Click] = []
+    at = Fraction(0)
     offset = of.bar - length  # a pick-up ends where the bar line is
     for beat in of.beats:
-        if at >= offset:
-            out.append((float(start + at - offset), at == 0))
+        between = Fraction(1, 8) if of.unit == 8 else max(finest, beat / 4)
+        count = max(1, int(beat / between))
+        for part in range(count):
+            inside = at + part * beat / count
+            if inside >= offset:
+                strength = 0 if part else 2 if at == 0 else 1
+                out.append((float(start + inside - offset), strength))
         at += beat
     return out
 
@@ -136,5 +236,6 @@ def _notes(start: Fraction, bar: FittedBar, piece: Piece) -> list[Note]:
         soft = event.kind in ("hammer", "pull", "slide")
         loud = gain(event, profile, event.at + missing, beats)
         shine = bright(event, profile)
-        out.append(Note(float(at), event.string, midi, loud, event.finger == "p", soft, shine))
+        who = "" if soft else event.finger or ""
+        out.append(Note(float(at), event.string, midi, loud, who, soft, shine))
     return out

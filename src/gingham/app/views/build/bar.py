@@ -85,8 +85,8 @@ class BottomBar(QFrame):
 
     play_wanted = Signal()
     tempo_chosen = Signal(int)
-    layer_chosen = Signal(bool)
-    """Whether the thumb alone is to be heard."""
+    layer_chosen = Signal(object)
+    """The fingers that are not to be heard, as a frozen set."""
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -116,16 +116,21 @@ class BottomBar(QFrame):
         self.tempo.setSuffix(" beats/min")
         self.tempo.setToolTip("Tempo (faster Ctrl+], slower Ctrl+[)")
         self.tempo.valueChanged.connect(self.tempo_chosen)
-        self.thumb = QPushButton("Thumb alone")
-        self.thumb.setToolTip("Hear the thumb only (Ctrl+T)")
-        self.all = QPushButton("All fingers")
-        self.all.setToolTip("Hear everything (Ctrl+T)")
+        self.thumb, self.index = QPushButton("Thumb"), QPushButton("+ index")
+        self.middle, self.all = QPushButton("+ middle"), QPushButton("All")
+        self.layers = {
+            self.thumb: frozenset({"i", "m", "a", "c", ""}),
+            self.index: frozenset({"m", "a", "c"}),
+            self.middle: frozenset({"a", "c"}),
+            self.all: frozenset[str](),
+        }
         self._layers = QButtonGroup(self)
-        for button in (self.thumb, self.all):
+        for button, muted in self.layers.items():
             button.setCheckable(True)
+            button.setToolTip("What is heard (thumb alone Ctrl+T; single fingers in the Play menu)")
+            button.clicked.connect(lambda _on, muted=muted: self.layer_chosen.emit(muted))
             self._layers.addButton(button)
         self.all.setChecked(True)
-        self.thumb.toggled.connect(self.layer_chosen)
         self.play = QPushButton()
         self.play.setProperty("main", True)
         self.play.setMinimumWidth(140)
@@ -138,7 +143,7 @@ class BottomBar(QFrame):
         self.tempo_note.setProperty("quiet", True)
         row = QHBoxLayout()
         row.setSpacing(SIZES.gap)
-        for widget in (self.tempo, self.tempo_note, self.thumb, self.all):
+        for widget in (self.tempo, self.tempo_note, *self.layers):
             row.addWidget(widget)
         row.addWidget(self.count, 1)
         row.addWidget(self.status)
@@ -169,6 +174,14 @@ class BottomBar(QFrame):
             self.tempo.blockSignals(True)
             self.tempo.setValue(tempo)
             self.tempo.blockSignals(False)
+
+    def show_layer(self, muted: frozenset[str]) -> None:
+        """Which layer is heard; none is marked where single fingers are silent."""
+        found = next((button for button, own in self.layers.items() if own == muted), None)
+        self._layers.setExclusive(False)
+        for button in self.layers:
+            button.setChecked(button is found)
+        self._layers.setExclusive(True)
 
     def type_tempo(self) -> None:
         """Put the cursor into the tempo, its digits selected."""

@@ -213,7 +213,7 @@ class BuildView(QWidget):
             self.pieces, self.chords, self.sections, self.cards, self.chord_thumb, self.strings, self.result,
             self.pattern_names, self.per_beat, self.bench_button, self.pattern,
             self.scroll_bar, self.reasons.scroll_area,
-            self.bar.tempo, self.bar.thumb, self.bar.all, self.bar.play, self.bar.words, self.bar.script,
+            self.bar.tempo, *self.bar.layers, self.bar.play, self.bar.words, self.bar.script,
             self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
         ]  # fmt: skip
         for before, after in pairwise(order):
