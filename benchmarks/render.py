@@ -18,9 +18,9 @@ from gingham.core.music.pitch import hz
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
-from gingham.core.sound.player import VoiceBank
 from gingham.core.sound.string import RATE_HZ
 from gingham.core.sound.timeline import timeline
+from gingham.core.sound.voices import VoiceBank, kind_of
 
 _MINUTES, _TEMPO = 3, 72
 
@@ -58,7 +58,7 @@ def reference(piece: Piece) -> float:
 def main() -> None:
     """Print seconds and how many times faster than real time."""
     piece = three_minutes()
-    bank = VoiceBank(piece.instrument.nylon)
+    bank = VoiceBank(kind_of(piece))
     began = time.perf_counter()
     samples = render(piece, bank)
     cold = time.perf_counter() - began

@@ -78,23 +78,23 @@ def empty(window: MainWindow) -> None:
 
 def overview(window: MainWindow) -> None:
     """The window on the bass line and the changes."""
-    window.show_overview()
+    window.beside.show_overview()
     settle(window)
 
 
 def moves(window: MainWindow) -> None:
     """The window on capo, key and tuning, its comparison done."""
-    window.show_moves()
+    window.beside.show_moves()
     settle(window)
-    if window.moves is not None:
-        window.moves.wait()
+    if window.beside.moves is not None:
+        window.beside.moves.wait()
     settle(window)
 
 
 def inspect(window: MainWindow) -> None:
     """The window that looks at one chord."""
     window.build.select_span(1)
-    window.show_inspector()
+    window.beside.show_inspector()
     settle(window)
 
 
@@ -113,8 +113,8 @@ def bench(page: str, act: Callable[[MainWindow], None] | None = None) -> Callabl
     def run(window: MainWindow) -> None:
         window.build.select_span(1)
         settle(window, 500)
-        window.show_bench()
-        shown = window.bench
+        window.beside.show_bench()
+        shown = window.beside.bench
         assert shown is not None
         shown.pages.setCurrentWidget(getattr(shown, page))
         settle(window, 900)
@@ -126,15 +126,15 @@ def bench(page: str, act: Callable[[MainWindow], None] | None = None) -> Callabl
 
 def say_six(window: MainWindow) -> None:
     """A six-stroke arpeggio in finger words."""
-    assert window.bench is not None
-    window.bench.enter.line.setText("thumb index middle ring middle index")
-    window.bench.enter.read()
+    assert window.beside.bench is not None
+    window.beside.bench.enter.line.setText("thumb index middle ring middle index")
+    window.beside.bench.enter.read()
 
 
 def another_pattern(window: MainWindow) -> None:
     """A pattern that differs from the piece's."""
-    assert window.bench is not None
-    window.bench.library.table.selectRow(12)
+    assert window.beside.bench is not None
+    window.beside.bench.library.table.selectRow(12)
 
 
 SHOTS = (
@@ -183,7 +183,7 @@ def take(shot: Shot, folder: Path, app: QApplication) -> Path:
         shot.act(window)
         settle(window)
         path = folder / f"{shot.name}.png"
-        taken = getattr(window, shot.part) if shot.part else window
+        taken = getattr(window.beside, shot.part) if shot.part else window
         taken.grab().save(str(path))
         for document in window.documents:
             document.stack.setClean()

@@ -24,7 +24,7 @@ def bench(qtbot, window, tmp_path: Path, monkeypatch):
     """The bench over the sketch's chords, its folder empty; the library has been tried once."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     window.actions_by_id["bench"].trigger()
-    made = window.bench
+    made = window.beside.bench
     qtbot.waitUntil(lambda: not made.library.progress.isVisible())
     return made
 

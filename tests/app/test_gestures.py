@@ -280,7 +280,7 @@ def test_an_export_can_be_stopped(qtbot, window, tmp_path: Path, monkeypatch) ->
     """Progress is shown, Stop leaves nothing behind, and the next export works."""
     going = threading.Event()
 
-    def slow(_piece, tick) -> bytes:
+    def slow(_piece, tick, _choice) -> bytes:
         while tick(0.5):
             going.set()
         return b"never written"

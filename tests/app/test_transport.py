@@ -15,8 +15,10 @@ from gingham.app.devices import BLOCK, CardOutput, SilentOutput, open_output
 from gingham.app.stream import Stream
 from gingham.app.transport import Transport
 from gingham.core.fitting.whole import fit_piece
-from gingham.core.sound.player import Player, VoiceBank
+from gingham.core.sound.player import Player
+from gingham.core.sound.room import Room
 from gingham.core.sound.timeline import timeline
+from gingham.core.sound.voices import VoiceBank
 from tests.conftest import make_piece
 
 
@@ -52,11 +54,11 @@ def wait_for(condition) -> None:
 def test_the_stream_gives_what_the_player_would() -> None:
     """Block for block the same samples, rendered ahead; the end is told."""
     line = timeline(fit_piece(make_piece("| G |", "4/4 x1: p i p i")))
-    plain, stream = Player(line, VoiceBank(), 240.0), Stream(Player(line, VoiceBank(), 240.0))
+    room, plain, stream = Room(), Player(line, VoiceBank(), 240.0), Stream(Player(line, VoiceBank(), 240.0))
     try:
         for _ in range(12):
             wait_for(lambda: stream._ready)
-            assert np.array_equal(stream.pull(), plain.block(BLOCK))
+            assert np.array_equal(stream.pull(), room.stereo(plain.block(BLOCK)))
         assert stream.underruns == 0
         stream.change(lambda player: setattr(player, "position", 99.0))
         wait_for(lambda: not stream._ready or stream.pull() is None or stream.drained)
@@ -110,7 +112,7 @@ def test_the_silent_clock_keeps_time() -> None:
         if len(taken) == 50:
             done.set()
             output._running.clear()
-        return np.zeros(BLOCK, dtype=np.float32)
+        return np.zeros((BLOCK, 2), dtype=np.float32)
 
     output.start(pull)
     assert done.wait(2)
@@ -135,7 +137,7 @@ def fake_sounddevice(fault: Exception | None) -> types.ModuleType:
 
         def start(self) -> None:
             """Ask for one block, as a card would."""
-            out = np.zeros((BLOCK, 1), dtype=np.float32)
+            out = np.zeros((BLOCK, 2), dtype=np.float32)
             self.callback(out, BLOCK, None, None)
             module.heard = out
 
@@ -158,7 +160,7 @@ def test_no_card_or_no_library_falls_back_to_the_silent_clock(monkeypatch) -> No
     monkeypatch.setitem(sys.modules, "sounddevice", module)
     output, why = open_output()
     assert isinstance(output, CardOutput) and why == ""
-    output.start(lambda: np.full(BLOCK, 0.25, dtype=np.float32))
+    output.start(lambda: np.full((BLOCK, 2), 0.25, dtype=np.float32))
     assert np.all(module.heard == 0.25) and output.latency_s == 0.02
     output.close()
 
@@ -174,3 +176,54 @@ def test_the_window_says_once_that_playing_is_silent(window, monkeypatch) -> Non
         window.playing.play()
         window.playing.stop()
     assert len(said) == 1 and "silent" in said[0]
+
+
+def test_an_unplugged_card_gives_way_to_the_silent_clock_and_the_playhead_runs_on(qtbot, monkeypatch) -> None:
+    """Said once, from the same place; the next play tries the card again; a card that refuses to start as well."""
+    module = fake_sounddevice(None)
+    monkeypatch.setitem(sys.modules, "sounddevice", module)
+    transport, said, places = Transport(), [], []
+    transport.notice.connect(said.append)
+    transport.moved.connect(lambda _section, bar, inside: places.append(bar + inside))
+    transport.count_in = ""
+    line = fit_piece(make_piece("| G | C | G | C |", tempo=240))
+    transport.play(line, 240)
+    card = transport._output
+    assert isinstance(card, CardOutput)
+    card.lost = True
+    qtbot.waitUntil(lambda: isinstance(transport._output, SilentOutput))
+    assert transport.playing and len(said) == 1 and "unplugged" in said[0]
+    qtbot.waitUntil(lambda: len(places) > 5, timeout=4000)
+    assert places == sorted(places)
+    transport.play(line, 240)
+    assert isinstance(transport._output, CardOutput) and not transport._output.lost
+    transport.stop()
+
+    def refuses(*_a: object, **_k: object) -> None:
+        raise module.PortAudioError("busy")
+
+    monkeypatch.setattr(module, "OutputStream", refuses)
+    transport.play(line, 240)
+    assert transport.playing and isinstance(transport._output, SilentOutput) and "busy" in said[-1]
+    transport.close()
+
+
+def test_cards_are_listed_and_one_is_chosen(window, monkeypatch) -> None:
+    """By name, only those that can play; the choice is remembered; one that is gone gives way to the usual card."""
+    module = fake_sounddevice(None)
+    module.query_devices = lambda: [
+        {"name": "Harbour speakers", "max_output_channels": 2}, {"name": "A microphone", "max_output_channels": 0},
+    ]  # fmt: skip
+    monkeypatch.setitem(sys.modules, "sounddevice", module)
+    names = [action.text() for action in window.device_menu().actions()]
+    assert names == ["The usual sound card", "Harbour speakers"]
+    window.device_menu().actions()[1].trigger()
+    assert window.transport.device == "Harbour speakers" == window.settings.text("device", "")
+
+    def check(device=None, **_settings: object) -> None:
+        if device:
+            raise ValueError("gone")
+
+    module.check_output_settings = check
+    output, why = open_output("Harbour speakers")
+    assert isinstance(output, CardOutput) and "not there" in why

@@ -24,9 +24,9 @@ EIGHTHS = "4/4 x2: p i p m p i p m"
 def moves(qtbot, window):
     """The window on capo, key and tuning with its first comparison done."""
     window.actions_by_id["moves"].trigger()
-    qtbot.addWidget(window.moves)
-    qtbot.waitUntil(lambda: window.moves.table.rowCount() > 0, timeout=20_000)
-    return window.moves
+    qtbot.addWidget(window.beside.moves)
+    qtbot.waitUntil(lambda: window.beside.moves.table.rowCount() > 0, timeout=20_000)
+    return window.beside.moves
 
 
 def chords(window) -> str:
@@ -108,7 +108,7 @@ def test_the_line_its_jumps_and_the_inversion_that_mends_them() -> None:
 def test_the_overview_follows_the_piece_and_leads_back_to_it(qtbot, window) -> None:
     """A click on a note selects its chord; an edit is in the line at once; the hardest change is named."""
     window.actions_by_id["overview"].trigger()
-    overview = window.overview
+    overview = window.beside.overview
     qtbot.addWidget(overview)
     line = overview.line
     assert len(line.contour.notes) == 16
@@ -160,7 +160,7 @@ def test_a_shape_with_a_foreign_tone_is_given_its_other_name(qtbot, window) -> N
 def test_looking_at_a_chord_hearing_and_taking_another_shape(qtbot, window) -> None:
     """F9 shows its shapes; Space brushes one, Enter pins it where the chord enters; the window follows."""
     window.actions_by_id["inspect"].trigger()
-    inspector = window.inspector
+    inspector = window.beside.inspector
     qtbot.addWidget(inspector)
     grid = inspector.grid
     assert "G" in inspector.head.text() and "sounds A" in inspector.head.text()

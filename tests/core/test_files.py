@@ -49,6 +49,8 @@ FULL = make_piece(
         "whole",
         "march",
         "pim",
+        "nail",
+        "nylon",
     ),
     overrides=(
         HereOverride("Verse", 2, Fraction(3, 8), "m", None),
@@ -182,7 +184,7 @@ def test_exports_by_suffix(tmp_path: Path) -> None:
     assert "Lantern test" in (tmp_path / "a.txt").read_text()
     export(piece, tmp_path / "a.wav")
     with wave.open(io.BytesIO((tmp_path / "a.wav").read_bytes())) as sound:
-        assert (sound.getnchannels(), sound.getsampwidth(), sound.getframerate()) == (1, 2, 44_100)
+        assert (sound.getnchannels(), sound.getsampwidth(), sound.getframerate()) == (2, 2, 44_100)
         assert sound.getnframes() > 2 * 44_100
     with pytest.raises(FileError) as caught:
         export(piece, tmp_path / "a.xyz")

@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.whole import fit_piece
-from gingham.core.sound.player import Player, VoiceBank
+from gingham.core.sound.player import Player
 from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, joined, timeline
+from gingham.core.sound.voices import VoiceBank
 from tests.conftest import HEARTH, make_piece
 
 RATE = VoiceBank().rate_hz
@@ -21,7 +22,7 @@ RATE = VoiceBank().rate_hz
 class Ticks(VoiceBank):
     """A sample of 1 at every note's onset, so that onsets can be read off the sound."""
 
-    def note(self, midi, thumb, soft, bright=False):
+    def note(self, note):
         """One sample."""
         return np.ones(1, dtype=np.float32)
 

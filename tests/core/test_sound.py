@@ -2,23 +2,30 @@
 
 from __future__ import annotations
 
+import wave
 from dataclasses import replace
 from fractions import Fraction
+from pathlib import Path
 
 import numpy as np
 import pytest
+import soundfile
 from benchmarks.pitch import cents, measured_hz
 
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.whole import fit_piece
+from gingham.core.formats.exports import export
+from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.formats.wav import render
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.music.meter import meter
 from gingham.core.music.pitch import hz
 from gingham.core.pieces.rules import Rules
-from gingham.core.sound.player import Player, VoiceBank
+from gingham.core.sound.player import Player
+from gingham.core.sound.room import Room
 from gingham.core.sound.string import NYLON_FINGER, RATE_HZ, STEEL_THUMB, pluck
-from gingham.core.sound.timeline import clicks_alone, swung, timeline
+from gingham.core.sound.timeline import Note, clicks_alone, swung, timeline
+from gingham.core.sound.voices import Kind, VoiceBank
 from tests.conftest import make_piece
 
 
@@ -49,7 +56,7 @@ def test_a_pitch_too_high_for_the_model_is_refused() -> None:
 class Impulses(VoiceBank):
     """A voice bank whose notes are single samples, so that onsets can be read off exactly."""
 
-    def note(self, midi: int | None, thumb: bool, soft: bool, bright=False) -> np.ndarray:
+    def note(self, note) -> np.ndarray:
         """One sample of sound."""
         return np.array([1.0], dtype=np.float32)
 
@@ -57,7 +64,7 @@ class Impulses(VoiceBank):
 class Steady(VoiceBank):
     """Notes that never decay, to see where they are stopped."""
 
-    def note(self, midi: int | None, thumb: bool, soft: bool, bright=False) -> np.ndarray:
+    def note(self, note) -> np.ndarray:
         """Two seconds at a constant level."""
         return np.ones(2 * RATE_HZ, dtype=np.float32)
 
@@ -169,3 +176,69 @@ def test_silent_and_muted_plucks_make_no_note() -> None:
     assert len(muted.notes) == 2
     uke = timeline([fit(make_piece("| C{0003} |", "4/4 x1: p . . .", instrument=CATALOGUE["ukulele"]))])
     assert [note.midi for note in uke.notes] == [67]
+
+
+def spectrum(sound: np.ndarray) -> float:
+    """The centre of the spectrum of a note's first tenth of a second, in Hz: how bright it is."""
+    power = np.abs(np.fft.rfft(sound[:4410])) ** 2
+    return float(np.sum(np.fft.rfftfreq(4410, 1 / RATE_HZ) * power) / np.sum(power))
+
+
+@pytest.mark.parametrize("midi", [45, 52, 64])
+def test_touch_accent_and_string_change_the_colour(midi: int) -> None:
+    """Nails are brighter than flesh, a flat pick more; an accent brightens; steel rings longer than nylon."""
+
+    def note(kind: Kind, **changes: object) -> np.ndarray:
+        return VoiceBank(kind).note(replace(Note(0.0, 1, midi, 0.5, "m"), **changes))
+
+    by_touch = [spectrum(note(Kind(touch=touch))) for touch in ("flesh", "nail", "flat-pick")]
+    assert by_touch == sorted(by_touch) and by_touch[2] > 1.15 * by_touch[0]
+    levels = [spectrum(note(Kind(), level=level)) for level in (0, 1, 2)]
+    assert levels == sorted(levels) and levels[2] > levels[0]
+    assert spectrum(note(Kind(), soft=True, finger="")) < levels[0], "a hammer-on has no edge"
+    steel, nylon = note(Kind()), note(Kind(nylon=True))
+    late = slice(RATE_HZ, RATE_HZ + 8000)
+    assert np.std(steel[late]) / np.std(steel[:8000]) > 1.5 * np.std(nylon[late]) / np.std(nylon[:8000])
+    assert max(np.max(np.abs(sound)) for sound in (steel, nylon)) <= 1.0
+
+
+def test_the_body_does_not_move_the_pitch() -> None:
+    """Within a cent, on each body, wound or plain."""
+    for kind in (Kind(), Kind(small=True, nylon=True), Kind(touch="flat-pick")):
+        for string, midi in ((6, 40), (1, 76)):
+            sound = VoiceBank(kind).note(Note(0.0, string, midi, 0.5, "p"))
+            power = np.abs(np.fft.rfft(sound[4000:69536] * np.hanning(65536), 1 << 20))
+            near = slice(
+                round(hz(midi) * 0.97 * (1 << 20) / RATE_HZ), round(hz(midi) * 1.03 * (1 << 20) / RATE_HZ)
+            )
+            found = (near.start + int(np.argmax(power[near]))) * RATE_HZ / (1 << 20)
+            assert abs(1200 * np.log2(found / hz(midi))) < 1.0
+
+
+def test_the_room_keeps_onsets_and_differs_between_the_ears() -> None:
+    """The direct sound is on its sample whatever the blocks; reflections follow; nothing clips."""
+    pulse = np.zeros(6000, dtype=np.float32)
+    pulse[100] = 0.9
+    whole = Room().stereo(pulse)
+    assert np.nonzero(whole[:, 0])[0][0] == 100 and not np.allclose(whole[:, 0], whole[:, 1])
+    room = Room()
+    parts = np.concatenate([room.stereo(pulse[i : i + 750]) for i in range(0, 6000, 750)])
+    assert np.allclose(parts, whole)
+    loud = Room().stereo(np.ones(6000, dtype=np.float32))
+    assert np.max(np.abs(loud)) < 1.0
+
+
+def test_sound_is_exported_as_it_is_heard(tmp_path: Path) -> None:
+    """FLAC holds the very samples of the WAV file; count-in and clicks come first, a silent thumb stays silent."""
+    piece = make_piece("| G |", "4/4 x1: p i . .", tempo=120)
+    wav, flac = tmp_path / "a.wav", tmp_path / "a.flac"
+    export(piece, wav)
+    export(piece, flac)
+    with wave.open(str(wav)) as file:
+        plain = np.frombuffer(file.readframes(file.getnframes()), dtype="<i2").reshape(-1, 2)
+    found, rate = soundfile.read(flac, dtype="int16")
+    assert rate == RATE_HZ and np.max(np.abs(found.astype(int) - plain.astype(int))) <= 1
+    export(piece, flac, choice=SoundChoice(1, "bar", frozenset("imac")))
+    counted, _ = soundfile.read(flac)
+    assert len(counted) - len(found) == pytest.approx(2 * RATE_HZ, abs=RATE_HZ)
+    assert np.abs(counted[: RATE_HZ // 10]).max() > 0.05

@@ -89,7 +89,7 @@ def window(qtbot, settings, qapp, tmp_path: Path, monkeypatch) -> Iterator[MainW
     monkeypatch.setattr(made, "ask_unsaved", lambda _document: QMessageBox.StandardButton.Discard)
     fill(made, [], demo=True)
     made.show()
-    made.show_bench()
+    made.beside.show_bench()
     yield made
     made.close()
 
@@ -109,8 +109,8 @@ def plain(pattern: str) -> list[list[str]]:
 
 def say(window, naming: str | None, words: str, way: str) -> None:
     """Say it in the bench and choose the way it sits."""
-    enter = window.bench.enter
-    window.bench.pages.setCurrentWidget(enter)
+    enter = window.beside.bench.enter
+    window.beside.bench.pages.setCurrentWidget(enter)
     enter.naming.setCurrentIndex(enter.naming.findData(naming))
     enter.line.clear()
     QTest.keyClicks(enter.line, words)
@@ -122,8 +122,8 @@ def say(window, naming: str | None, words: str, way: str) -> None:
 
 def tap(window, monkeypatch, pattern: str) -> None:
     """Tap it with a little lateness while the click runs."""
-    enter, read = window.bench.enter, parse_pattern(pattern)
-    window.bench.pages.setCurrentWidget(enter)
+    enter, read = window.beside.bench.enter, parse_pattern(pattern)
+    window.beside.bench.pages.setCurrentWidget(enter)
     enter.toggle_tapping()
     turns = round(read.meter.bar / read.length)
     for turn in range(turns):
@@ -141,7 +141,7 @@ def test_each_pattern_in_every_way(qtbot, window, monkeypatch, name: str) -> Non
     wanted, piece, said = PATTERNS[name]
     window.view.pieces.setCurrentIndex(piece)
     settled(qtbot, window)
-    enter = window.bench.enter
+    enter = window.beside.bench.enter
     for naming, words, way in said:
         say(window, naming, words, way)
         assert plain(print_pattern(enter.way.pattern)) == plain(wanted), (naming, words)
@@ -169,10 +169,10 @@ def judge_on_every_chord(qtbot, window) -> None:
         "cuts-note",
     }
     assert 20 < build.limit.tempo <= 320 and build.limit.spots
-    window.bench.pages.setCurrentWidget(window.bench.say)
+    window.beside.bench.pages.setCurrentWidget(window.beside.bench.say)
     settled(qtbot, window)
-    window.bench.refresh()
-    assert all(line.text() for line in window.bench.say.lines.values())
+    window.beside.bench.refresh()
+    assert all(line.text() for line in window.beside.bench.say.lines.values())
     with qtbot.waitSignal(window.transport.state_changed):
         window.playing.play()
     assert len(window.transport._line.notes) > 12

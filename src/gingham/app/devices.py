@@ -14,10 +14,10 @@ from typing import TYPE_CHECKING, Any, Protocol
 from gingham.core.sound.rate import RATE_HZ
 
 if TYPE_CHECKING:
-    from gingham.core.sound.string import Samples
+    from gingham.core.sound.room import Stereo
 
 BLOCK = 1024
-Pull = Callable[[], "Samples"]
+Pull = Callable[[], "Stereo"]
 
 
 class Output(Protocol):
@@ -72,27 +72,36 @@ class SilentOutput:
 
 
 class CardOutput:
-    """The default sound card, through PortAudio."""
+    """A sound card through PortAudio: the default one, or one by its name."""
 
-    def __init__(self, library: Any) -> None:
-        self._library = library
+    def __init__(self, library: Any, device: str = "") -> None:
+        self._library, self._device = library, device
         self._stream: Any = None
+        self._wanted = False
         self.latency_s = 0.0
+        self.lost = False
+        """Whether the card has stopped by itself: unplugged, or taken by something else."""
 
     def start(self, pull: Pull) -> None:
         """Begin to take blocks."""
 
         def callback(out: Any, frames: int, _time: object, _status: object) -> None:
-            out[:, 0] = pull()[:frames]
+            out[:] = pull()[:frames]
 
+        def finished() -> None:
+            self.lost = self._wanted
+
+        self._wanted, self.lost = True, False
         self._stream = self._library.OutputStream(
-            samplerate=RATE_HZ, channels=1, dtype="float32", blocksize=BLOCK, callback=callback
-        )
+            samplerate=RATE_HZ, channels=2, dtype="float32", blocksize=BLOCK, callback=callback,
+            device=self._device or None, finished_callback=finished,
+        )  # fmt: skip
         self._stream.start()
         self.latency_s = float(self._stream.latency)
 
     def stop(self) -> None:
         """Take no more blocks."""
+        self._wanted = False
         if self._stream is not None:
             self._stream.close()
             self._stream = None
@@ -102,14 +111,32 @@ class CardOutput:
         self.stop()
 
 
-def open_output() -> tuple[Output, str]:
-    """The default sound card, or the silent clock with a sentence that says why."""
+def open_output(device: str = "") -> tuple[Output, str]:
+    """A sound card (the default one, or by name), or the silent clock with a sentence that says why."""
     try:
         import sounddevice  # loaded here: see above
 
-        sounddevice.check_output_settings(samplerate=RATE_HZ, channels=1, dtype="float32")
+        sounddevice.check_output_settings(
+            device=device or None, samplerate=RATE_HZ, channels=2, dtype="float32"
+        )
     except (OSError, ImportError) as error:
         return SilentOutput(), f"No sound library here, so playing is silent ({error})."
     except (ValueError, sounddevice.PortAudioError):
+        if device:  # the one that was chosen is not there today: the default one may be
+            output, why = open_output()
+            return output, why or f"{device} is not there; the usual sound card is used."
         return SilentOutput(), "No sound card here: playing is silent, the playhead still runs."
-    return CardOutput(sounddevice), ""
+    return CardOutput(sounddevice, device), ""
+
+
+def device_names() -> list[str]:
+    """The sound cards that can play, by name; none where there is no library or no card."""
+    try:
+        import sounddevice
+
+        found = sounddevice.query_devices()
+    except (OSError, ImportError):
+        return []
+    except sounddevice.PortAudioError:
+        return []
+    return [str(each["name"]) for each in found if each["max_output_channels"] >= 2]

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QW
 
 from gingham.core.errors import GinghamError
 from gingham.core.formats.exports import check_suffix, export
+from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.pieces.piece import Piece
 
 
@@ -32,12 +33,14 @@ class Exporter(QObject):
         """Whether something is being written."""
         return self._thread is not None and self._thread.is_alive()
 
-    def start(self, piece: Piece, path: Path) -> None:
+    def start(self, piece: Piece, path: Path, choice: SoundChoice = EVERYTHING) -> None:
         """Begin; FileError at once for a format that is not there. A running export is stopped first."""
         check_suffix(path)
         self.close()
         self._stop.clear()
-        self._thread = threading.Thread(target=self._work, args=(piece, path), name="export", daemon=True)
+        self._thread = threading.Thread(
+            target=self._work, args=(piece, path, choice), name="export", daemon=True
+        )
         self._thread.start()
 
     def stop(self) -> None:
@@ -51,9 +54,9 @@ class Exporter(QObject):
             self._thread.join()
             self._thread = None
 
-    def _work(self, piece: Piece, path: Path) -> None:
+    def _work(self, piece: Piece, path: Path, choice: SoundChoice) -> None:
         try:
-            export(piece, path, self._tick)
+            export(piece, path, self._tick, choice)
         except GinghamError as error:
             self.failed.emit(error)
         else:

@@ -14,14 +14,6 @@ from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS, FingerPolicy
 if TYPE_CHECKING:
     from gingham.app.window import MainWindow
 
-HAND_TEXT = (
-    "<p>Stop at pain, numbness or tingling. Rest, and see a clinician if it lasts.</p>"
-    "<p>Keep the wrist straight and relaxed and the fingers close to the strings. Warm up, and take a break "
-    "about every 20 to 25 minutes, sooner where there is much barre: a shape that saves the thumb is a good "
-    "choice, not a lesser one.</p><p>Never tune a string above its normal pitch. "
-    "Your teacher’s word goes before the program’s.</p>"
-)
-
 
 def handlers(window: MainWindow) -> dict[str, Callable[[], object]]:
     """What each action does when it is triggered; on/off switches are connected by the window."""
@@ -38,9 +30,10 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "export": window.ask_export,
         "stop-export": window.exporter.stop,
         "close": window.close_piece,
-        "moves": window.show_moves,
-        "overview": window.show_overview,
-        "inspect": window.show_inspector,
+        "moves": window.beside.show_moves,
+        "tune": window.beside.show_tuning,
+        "overview": window.beside.show_overview,
+        "inspect": window.beside.show_inspector,
         "next-piece": lambda: view.pieces.setCurrentIndex(
             (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
         ),
@@ -51,7 +44,7 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "add-section": window.add_section,
         "remove-section": window.remove_section,
         "keys": lambda: window.tell("Keys", key_help()),
-        "hand": lambda: window.tell("Your hands", HAND_TEXT),
+        "hand": lambda: window.tell("Your hands", window.care.card_text()),
     }
 
 
@@ -92,6 +85,7 @@ def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
         "play-bar": playing.play_bar,
         "faster": lambda: playing.change_tempo(4),
         "slower": lambda: playing.change_tempo(-4),
+        "device": window.choose_device,
         "other-count-in": playing.next_count_in,
         "other-click": playing.next_click,
         "rest": playing.next_rest,
@@ -111,7 +105,7 @@ def _of_the_pattern(window: MainWindow) -> dict[str, Callable[[], object]]:
         "hammer": "^", "pull": "_", "slide": ">", "break-point": ";",
     }  # fmt: skip
     return {
-        "bench": window.show_bench,
+        "bench": window.beside.show_bench,
         "copy-places": edits.copy,
         "cut-places": edits.cut,
         "paste-places": edits.paste,

@@ -14,6 +14,7 @@ from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import FitCache
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.whole import fit_piece
+from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, timeline
@@ -127,6 +128,12 @@ class Playing(QObject):
         if number is not None:
             self.set_bars((number, number))
             self.play()
+
+    def sound_choice(self) -> SoundChoice:
+        """What an exported sound holds: as it is heard, counted in only where there are clicks."""
+        transport = self.transport
+        count_in = transport.count_in if transport.clicks else ""
+        return SoundChoice(transport.clicks, count_in, transport.muted)
 
     def stop(self) -> None:
         """Silence."""

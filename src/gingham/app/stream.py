@@ -16,7 +16,7 @@ import numpy as np
 from gingham.app.devices import BLOCK
 from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
-from gingham.core.sound.string import Samples
+from gingham.core.sound.room import Room, Stereo
 
 _AHEAD_BLOCKS = 10  # 232 ms at 1024 samples
 
@@ -25,8 +25,8 @@ class Stream:
     """A player that is rendered ahead in a thread of its own."""
 
     def __init__(self, player: Player) -> None:
-        self._player = player
-        self._ready: deque[tuple[Samples, float, float]] = deque()
+        self._player, self._room = player, Room()
+        self._ready: deque[tuple[Stereo, float, float]] = deque()
         self._wake = threading.Condition()
         self._changes: deque[Callable[[Player], None]] = deque()
         self._running = True
@@ -42,14 +42,14 @@ class Stream:
             self._changes.append(what)
             self._wake.notify()
 
-    def pull(self) -> Samples:
-        """The next block of BLOCK samples; silence if none is ready. Called by the output's thread."""
+    def pull(self) -> Stereo:
+        """The next block, shape (BLOCK, 2); silence if none is ready. Called by the output's thread."""
         try:
             samples, position, step = self._ready.popleft()
         except IndexError:
             if not self.ended:
                 self.underruns += 1
-            return np.zeros(BLOCK, dtype=np.float32)
+            return np.zeros((BLOCK, 2), dtype=np.float32)
         self._at = (position, step, time.monotonic())
         if len(self._ready) < _AHEAD_BLOCKS:
             with self._wake:
@@ -91,5 +91,5 @@ class Stream:
                 change(self._player)
             if not self.ended and len(self._ready) < _AHEAD_BLOCKS:
                 position, step = self._player.position, self._player.step()
-                self._ready.append((self._player.block(BLOCK), position, step))
+                self._ready.append((self._room.stereo(self._player.block(BLOCK)), position, step))
                 self.ended = self._player.finished

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from gingham.app.devices import Output, open_output
+from gingham.app.devices import Output, SilentOutput, open_output
 from gingham.core.fitting.result import Result
 from gingham.core.music.meter import Meter
 from gingham.core.sound.timeline import Timeline, clicks_alone, timeline
@@ -15,7 +16,8 @@ from gingham.core.sound.timeline import Timeline, clicks_alone, timeline
 if TYPE_CHECKING:
     from gingham.app.stream import Stream
     from gingham.core.pieces.piece import Piece
-    from gingham.core.sound.player import Player, VoiceBank
+    from gingham.core.sound.player import Player
+    from gingham.core.sound.voices import Kind, VoiceBank
 
 _TICK_MS = 16
 
@@ -35,9 +37,12 @@ class Transport(QObject):
     def __init__(self, parent: QObject | None = None, output: Output | None = None) -> None:
         super().__init__(parent)
         self._output = output
+        self.device = ""
+        """The name of the chosen sound card; empty is the usual one."""
         self._stream: Stream | None = None
+        self._retry = False
         self._line: Timeline | None = None
-        self._banks: dict[bool, VoiceBank] = {}
+        self._banks: dict[Kind, VoiceBank] = {}
         self._timer = QTimer(self)
         self._timer.setInterval(_TICK_MS)
         self._timer.timeout.connect(self._tick)
@@ -63,22 +68,23 @@ class Transport(QObject):
         """Play any stretch of a piece."""
         self.stop()
         if line.places:
-            self._start(line, tempo, piece.instrument.nylon)
+            self._start(line, tempo, piece)
 
-    def _start(self, line: Timeline, tempo: int, nylon: bool) -> None:
+    def _start(self, line: Timeline, tempo: int, piece: Piece | None) -> None:
         self._line = line
         from gingham.app.stream import Stream  # NumPy comes with the first sound, not with the window
-        from gingham.core.sound.player import Player, VoiceBank
+        from gingham.core.sound.player import Player
+        from gingham.core.sound.voices import Kind, VoiceBank, kind_of
 
-        bank = self._banks.setdefault(nylon, VoiceBank(nylon))
+        kind = kind_of(piece) if piece is not None else Kind()
+        bank = self._banks.setdefault(kind, VoiceBank(kind))
         player = Player(self._line, bank, float(tempo), loop=self.loop)
         player.muted, player.clicks, player.cues = self.muted, self.clicks, self.cues
         player.rest_beats, player.shrinking = self.rest_beats, self.shrinking
         if self.count_in:
             player.count_in(self.count_in)
-        output = self._ready_output()
         self._stream = Stream(player)
-        output.start(self._stream.pull)
+        self._begin(self._stream)
         self._timer.start()
         self.state_changed.emit(True)
 
@@ -88,13 +94,21 @@ class Transport(QObject):
         self.play(results, tempo, bars)
         self.loop, self.count_in = loop, count_in
 
+    def play_tones(self, line: Timeline, piece: Piece, tempo: int) -> None:
+        """A line by itself, once and at once, with every finger heard."""
+        self.stop()
+        kept = (self.loop, self.count_in, self.clicks, self.muted, self.cues)
+        self.loop, self.count_in, self.clicks, self.muted, self.cues = False, "", 0, frozenset(), False
+        self._start(line, tempo, piece)
+        self.loop, self.count_in, self.clicks, self.muted, self.cues = kept
+
     def play_clicks(self, of: Meter, tempo: int, bars: int) -> None:
         """Clicks alone, after a bar of count-in: to tap a pattern to."""
         self.stop()
         line = clicks_alone(of, bars)
         loop, self.loop = self.loop, False
         counted, self.count_in, clicks, self.clicks = self.count_in, "bar", self.clicks, 1
-        self._start(line, tempo, nylon=False)
+        self._start(line, tempo, None)
         self.loop, self.count_in, self.clicks = loop, counted, clicks
 
     def position(self) -> float | None:
@@ -103,9 +117,38 @@ class Transport(QObject):
             return None
         return self._stream.position(self._output.latency_s)
 
+    def _begin(self, stream: Stream) -> None:
+        """Have the output take blocks; one that refuses gives way to the silent clock."""
+        output = self._ready_output()
+        try:
+            output.start(stream.pull)
+        except Exception as error:  # noqa: BLE001  # whatever a sound library raises, the playhead runs on
+            self._go_silent(stream, str(error))
+
+    def _go_silent(self, stream: Stream, why: str) -> None:
+        """The card is gone or refuses: go on from the same place in silence."""
+        if self._output is not None:
+            with suppress(Exception):
+                self._output.close()
+        self._output = SilentOutput()
+        self._output.start(stream.pull)
+        self.notice.emit(f"The sound card stopped ({why}): playing goes on silently. Play again to retry.")
+        self._retry = True
+
+    def choose_device(self, name: str) -> None:
+        """Play on another card from now on; what plays is started again there."""
+        self.device = name
+        self.stop()
+        if self._output is not None:
+            self._output.close()
+            self._output = None
+
     def _ready_output(self) -> Output:
+        if self._retry and self._output is not None:
+            self._output.close()
+            self._output, self._retry = None, False
         if self._output is None:
-            self._output, why = open_output()
+            self._output, why = open_output(self.device)
             if why:
                 self.notice.emit(why)
         return self._output
@@ -172,6 +215,8 @@ class Transport(QObject):
         if self._stream.drained:
             self.stop()
             return
+        if getattr(self._output, "lost", False):
+            self._go_silent(self._stream, "it was unplugged, or something else took it")
         position = self._stream.position(self._output.latency_s)
         if position is None:
             return
@@ -184,6 +229,8 @@ class Transport(QObject):
             )
             here = min(here, self._line.length - 1e-6)
             place, inside = self._line.place(here)
+            if place.section < 0:
+                return  # tones to tune to are no place of the piece
             self.moved.emit(place.section, place.bar, inside)
             self.called.emit(self._line.coming(here))
 

@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
-from PySide6.QtWidgets import QApplication, QFileDialog, QMainWindow, QMessageBox, QStatusBar
+from PySide6.QtWidgets import QApplication, QFileDialog, QMainWindow, QMenu, QMessageBox, QStatusBar
 
 from gingham.app import theme as themes
 from gingham.app.actions import ACTIONS, MENUS
+from gingham.app.beside import Beside
+from gingham.app.devices import device_names
 from gingham.app.document import Document
 from gingham.app.exporting import ExportBar, Exporter
 from gingham.app.fitter import Fitter, Judge
+from gingham.app.handcare import HandCare
 from gingham.app.handlers import handlers
 from gingham.app.playing import Playing
 from gingham.app.settings import Settings
@@ -29,12 +32,6 @@ from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove
 from gingham.core.pieces.piece import Piece
 from gingham.words.errors import say
 from gingham.words.reading import NAMINGS, USUAL, Reading
-
-if TYPE_CHECKING:
-    from gingham.app.views.bench.window import BenchWindow
-    from gingham.app.views.inspector.window import InspectorWindow
-    from gingham.app.views.moves.window import MovesWindow
-    from gingham.app.views.overview.window import OverviewWindow
 
 
 class MainWindow(QMainWindow):
@@ -52,10 +49,6 @@ class MainWindow(QMainWindow):
         self.transport.setParent(self)
         self.documents: list[Document] = []
         self.actions_by_id: dict[str, QAction] = {}
-        self.moves: MovesWindow | None = None
-        self.overview: OverviewWindow | None = None
-        self.inspector: InspectorWindow | None = None
-        self.bench: BenchWindow | None = None
         self.setStatusBar(QStatusBar(self))
         self.statusBar().setSizeGripEnabled(False)
         self.exporter, self.export_bar = Exporter(self), ExportBar()
@@ -79,10 +72,14 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(self.view)
         self.build = BuildController(self.view, self.fitter, self.judge, self)
         self.playing = Playing(self.transport, self.build, self)
+        self.beside = Beside(self)
+        self.transport.device = self.settings.text("device", "")
+        self.care = HandCare(self.transport, self.build, self.settings, self)
+        self.care.notice.connect(self.notify)
         self.build.notice.connect(self.notify)
         self.playing.notice.connect(self.notify)
         self.view.pieces.currentChanged.connect(self._show_piece)
-        self.view.bench_button.clicked.connect(lambda _on: self.show_bench())
+        self.view.bench_button.clicked.connect(lambda _on: self.beside.show_bench())
         self.view.setup_button.clicked.connect(lambda on: self.actions_by_id["setup"].setChecked(on))
 
         self.exporter.progressed.connect(self.export_bar.show_share)
@@ -143,12 +140,17 @@ class MainWindow(QMainWindow):
                 self.settings.flag("mirror", False),
                 self._remembered("mirror", self.view.set_mirrored),
             ),
+            (
+                "breaks",
+                self.settings.flag("breaks", True),
+                self._remembered("breaks", self.care.set_reminding),
+            ),
             ("night", self.theme.name == "night", self._set_night),
         ):
             action = self.actions_by_id[name]
             action.setChecked(default)
             action.toggled.connect(use)
-            if name in ("count-in", "click", "cue", "loop", "mirror"):
+            if name in ("count-in", "click", "cue", "loop", "mirror", "breaks"):
                 use(default)
         self.playing.thumb_alone_changed.connect(self.actions_by_id["thumb-alone"].setChecked)
 
@@ -267,7 +269,7 @@ class MainWindow(QMainWindow):
     def export_to(self, path: Path) -> None:
         """Write the piece in the format of the suffix, in the background; a fault is said."""
         try:
-            self.exporter.start(self.document.piece, path)
+            self.exporter.start(self.document.piece, path, self.playing.sound_choice())
         except GinghamError as error:
             self._fault(say(error))
         else:
@@ -350,45 +352,23 @@ class MainWindow(QMainWindow):
 
     # The window itself.
 
-    def show_moves(self) -> None:
-        """Open the window on capo, key and tuning."""
-        from gingham.app.views.moves.window import MovesWindow  # not needed before it is asked for
+    def choose_device(self) -> None:
+        """A menu of the sound cards that are there."""
+        self.device_menu().popup(self.view.bar.play.mapToGlobal(self.view.bar.play.rect().topLeft()))
 
-        if self.moves is None:
-            self.moves = MovesWindow(self.build, self)
-        self.moves.show()
-        self.moves.raise_()
+    def device_menu(self) -> QMenu:
+        """The usual card, each card by name, the one in use checked."""
+        menu = QMenu("Sound card", self)
+        for name in ("", *device_names()):
+            action = menu.addAction(name or "The usual sound card")
+            action.setCheckable(True)
+            action.setChecked(name == self.transport.device)
+            action.triggered.connect(partial(self._use_device, name))
+        return menu
 
-    def show_overview(self) -> None:
-        """Open the window on the bass line and the changes."""
-        from gingham.app.views.overview.window import OverviewWindow  # not needed before it is asked for
-
-        if self.overview is None:
-            self.overview = OverviewWindow(self.theme, self.build, self)
-        self.overview.show()
-        self.overview.raise_()
-
-    def show_inspector(self) -> None:
-        """Open the window that looks at one chord."""
-        from gingham.app.views.inspector.window import InspectorWindow  # not needed before it is asked for
-
-        if self.inspector is None:
-            self.inspector = InspectorWindow(self.theme, self.build, self.transport, self)
-        self.inspector.show()
-        self.inspector.raise_()
-
-    def show_bench(self) -> None:
-        """Open the pattern bench."""
-        from gingham.app.views.bench.window import BenchWindow  # not needed before it is asked for
-
-        if self.bench is None:
-            self.bench = BenchWindow(self.theme, self.build, self.transport, self.settings, self)
-            self.bench.reading_chosen.connect(self.set_reading)
-        words = self.view.bar.words
-        if words.fault is not None and ":" not in words.text():
-            self.bench.say_in(words.text())
-        self.bench.show()
-        self.bench.raise_()
+    def _use_device(self, name: str, _on: bool = False) -> None:
+        self.settings.set_text("device", name)
+        self.transport.choose_device(name)
 
     def next_names(self, what: str) -> None:
         """The next naming of fingers, strings or counts."""
@@ -421,9 +401,7 @@ class MainWindow(QMainWindow):
         """Another cloth or other names, in every window."""
         self.theme = theme
         self.view.set_theme(self.theme)
-        for beside in (self.overview, self.inspector, self.bench):
-            if beside is not None:
-                beside.set_theme(self.theme)
+        self.beside.set_theme(self.theme)
         self.build.refresh()
 
     def notify(self, text: str) -> None:
@@ -446,11 +424,8 @@ class MainWindow(QMainWindow):
         self.transport.close()
         self.fitter.close()
         self.judge.close()
-        if self.bench is not None:
-            self.bench.end()
         self.exporter.close()
-        if self.moves is not None:
-            self.moves.wait()
+        self.beside.end()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about every unsaved piece, remember the window, end the threads."""

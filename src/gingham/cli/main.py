@@ -18,6 +18,7 @@ from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.fit import fit
 from gingham.core.formats.exports import export
 from gingham.core.formats.piece_file import load_piece
+from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.instruments.instrument import CATALOGUE, Instrument, check_capo, instrument
 from gingham.core.judging.changes import changes
 from gingham.core.judging.line import finger_line
@@ -44,6 +45,7 @@ from gingham.core.shapes.context import grips_for
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.core.shapes.shape import check_shape, misfit, parse_shape
+from gingham.core.sound.timeline import COUNT_INS
 from gingham.words.errors import say
 
 T = TypeVar("T")
@@ -111,9 +113,12 @@ def _parser() -> argparse.ArgumentParser:
     figure = _command(commands, "figure", _figure, "the ways to sit a figure of some strokes on the beats")
     figure.add_argument("--strokes", required=True, metavar="N")
     figure.add_argument("--meter", default="4/4", metavar="M")
-    exported = _command(commands, "export", _export, "a piece file to .txt tablature or .wav sound")
+    exported = _command(commands, "export", _export, "a piece file to .txt tablature, or .wav or .flac sound")
     exported.add_argument("piece", type=Path)
     exported.add_argument("out", type=Path)
+    exported.add_argument("--clicks", default="none", metavar="none|beats|all", help="clicks in the sound")
+    exported.add_argument("--count-in", default="none", metavar=f"none|{'|'.join(COUNT_INS)}")
+    exported.add_argument("--only", default="pimacf", metavar="pimacf", help="layers heard; f: fretting hand")
     return parser
 
 
@@ -296,6 +301,12 @@ def _piece(chords: ChordLine, pattern: Pattern, on: Instrument, capo: int, rules
 
 
 def _export(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
-    written = export(load_piece(options.piece), options.out)
+    clicks = ("none", "beats", "all")
+    level = clicks.index(_read("--clicks", options.clicks, lambda text: check_choice(text, clicks, "clicks")))
+    known = ("none", *COUNT_INS)
+    count_in = _read("--count-in", options.count_in, lambda text: check_choice(text, known, "count-in"))
+    muted = frozenset(finger.replace("f", "") for finger in "pimacf" if finger not in options.only)
+    choice = SoundChoice(level, count_in.replace("none", ""), muted)
+    written = export(load_piece(options.piece), options.out, choice=choice)
     answer = answers.ExportAnswer(str(options.piece), str(options.out), written)
     return answer, f"{options.out}: {written} bytes"

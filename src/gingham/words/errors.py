@@ -48,6 +48,10 @@ _TEXTS = {
     "align": "“{text}” is not an alignment. Use {known}.",
     "muddy": "“{text}” is not a way to treat muddy basses. Use {known}.",
     "accents": "“{text}” is not a way to accent. Use {known}.",
+    "clicks": "“{text}” is not a kind of clicks. Use {known}.",
+    "count-in": "“{text}” is not a count-in. Use {known}.",
+    "touch": "“{text}” is nothing to pluck with. Use {known}.",
+    "voice": "“{text}” is no kind of strings. Use {known}.",
     "hand": "“{text}” is not a picking hand. Use {known}.",
     "spoken-empty": "Say the pattern: fingers or strings in order, with – for each rest, such as thumb index middle index or 6 3 4 2.",
     "spoken-long": "That is more than {most} words. Say one round of the pattern.",
@@ -87,6 +91,7 @@ _TEXTS = {
     "file-newer": "{path} was made by a newer Gingham (file version {version}). This one reads up to {known}.",
     "file-damaged": "{path} is damaged at {place}: {why}",
     "export-cancelled": "{path} was not written: you stopped it.",
+    "no-flac": "FLAC cannot be written here: {why}. Choose .wav instead.",
     "export-suffix": "{path}: Gingham writes {known}.",
 }
 

@@ -60,6 +60,8 @@ ACCENT_NAMES = {
     "follow-a": "ring follows through",
 }
 COUNT_IN_NAMES = {"bar": "1 bar", "subdivided": "1 bar, divided", "two": "2 beats", "ready": "a tone"}
+TOUCH_NAMES = {"flesh": "flesh", "nail": "nails", "thumb-pick": "thumb pick", "flat-pick": "flat pick"}
+VOICE_NAMES = {"own": "the instrument’s strings", "nylon": "nylon strings", "steel": "steel strings"}
 HAND_NAMES = {
     "pi": "thumb and index",
     "pim": "thumb and two fingers",

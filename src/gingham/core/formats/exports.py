@@ -8,6 +8,7 @@ from pathlib import Path
 from gingham.core.errors import FileError
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.formats.atomic import write_atomically
+from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.formats.tab import piece_tab
 from gingham.core.pieces.piece import Piece
 
@@ -15,17 +16,27 @@ Tick = Callable[[float], bool]
 """Is told the share that is done (0-1); false stops the work."""
 
 
-def _sound(piece: Piece, tick: Tick | None) -> bytes:
+def _wav(piece: Piece, tick: Tick | None, choice: SoundChoice) -> bytes:
     from gingham.core.formats.wav import piece_wav  # loads NumPy, which a window without sound never needs
 
-    return piece_wav(piece, tick)
+    return piece_wav(piece, tick, choice)
 
 
-def _text(piece: Piece, _tick: Tick | None) -> bytes:
+def _flac(piece: Piece, tick: Tick | None, choice: SoundChoice) -> bytes:
+    from gingham.core.formats.wav import piece_flac
+
+    return piece_flac(piece, tick, choice)
+
+
+def _text(piece: Piece, _tick: Tick | None, _choice: SoundChoice) -> bytes:
     return piece_tab(fit_piece(piece)).encode()
 
 
-WRITERS: dict[str, Callable[[Piece, Tick | None], bytes]] = {".txt": _text, ".wav": _sound}
+WRITERS: dict[str, Callable[[Piece, Tick | None, SoundChoice], bytes]] = {
+    ".txt": _text,
+    ".wav": _wav,
+    ".flac": _flac,
+}
 
 
 def check_suffix(out: Path) -> str:
@@ -36,7 +47,7 @@ def check_suffix(out: Path) -> str:
     return suffix
 
 
-def export(piece: Piece, out: Path, tick: Tick | None = None) -> int:
+def export(piece: Piece, out: Path, tick: Tick | None = None, choice: SoundChoice = EVERYTHING) -> int:
     """Write `piece` in the format of the suffix of `out`; the number of bytes written.
 
     Raises
@@ -53,7 +64,7 @@ def export(piece: Piece, out: Path, tick: Tick | None = None) -> int:
         stopped = stopped or (tick is not None and not tick(share))
         return not stopped
 
-    data = writer(piece, told)
+    data = writer(piece, told, choice)
     if stopped:
         raise FileError("export-cancelled", path=str(out))
     write_atomically(out, data)

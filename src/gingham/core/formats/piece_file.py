@@ -36,6 +36,8 @@ from gingham.core.pieces.rules import (
     LEVELS,
     MUDDY,
     SHAPE_CHOICES,
+    TOUCHES,
+    VOICES,
     Rules,
     check_choice,
     parse_fingers,
@@ -65,6 +67,8 @@ class RulesRecord(msgspec.Struct):
     hold: str = "plucked"
     accents: str = "thumb"
     hand: str = "pima"
+    touch: str = "flesh"
+    voice: str = "own"
 
 
 class PatternRecord(msgspec.Struct):
@@ -208,7 +212,7 @@ def _record(piece: Piece) -> PieceRecord:
 def _rules_record(rules: Rules) -> RulesRecord:
     spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
     chosen = (rules.align, rules.level, rules.shapes, rules.muddy, str(rules.muddy_above), rules.hold)
-    return RulesRecord(*spoken, *chosen, rules.accents, rules.hand)
+    return RulesRecord(*spoken, *chosen, rules.accents, rules.hand, rules.touch, rules.voice)
 
 
 def _section_record(section: Section) -> SectionRecord:
@@ -301,6 +305,8 @@ def _rules(record: RulesRecord) -> Rules:
         check_choice(record.hold, HOLDS, "hold"),
         check_choice(record.accents, ACCENTS, "accents"),
         check_choice(record.hand, HANDS, "hand"),
+        check_choice(record.touch, TOUCHES, "touch"),
+        check_choice(record.voice, VOICES, "voice"),
     )
 
 

@@ -20,6 +20,8 @@ SHAPE_CHOICES = ("together", "alone")
 HOLDS = ("plucked", "whole")
 MUDDY = ("warn", "avoid", "off")
 ACCENTS = ("thumb", "even", "march", "lilt", "follow-i", "follow-m", "follow-a")
+TOUCHES = ("flesh", "nail", "thumb-pick", "flat-pick")
+VOICES = ("own", "nylon", "steel")
 HANDS = ("pi", "pim", "pima", "pimac", "pick")
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
@@ -71,7 +73,8 @@ class Rules:
     the fingers whose strings are plucked, each when it is needed, or the whole shape before the first pluck;
     `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out (`warn`), and a
     free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled. `accents` is
-    the profile of loudness (see sound.feel), `hand` the fingers that the player has in use, or a flat pick.
+    the profile of loudness (see sound.feel), `hand` the fingers that the player has in use, or a flat pick;
+    `touch` is what meets the string, `voice` the strings that are heard (the instrument's own, nylon, steel).
     """
 
     thumb: ThumbPlan = field(default_factory=ThumbPlan)
@@ -85,6 +88,8 @@ class Rules:
     hold: str = "plucked"
     accents: str = "thumb"
     hand: str = "pima"
+    touch: str = "flesh"
+    voice: str = "own"
 
 
 def parse_thumb(text: str) -> ThumbPlan:

@@ -7,58 +7,20 @@ playing (tempo, layers, loop, the timeline itself) takes effect with the next bl
 from __future__ import annotations
 
 from bisect import bisect_left
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 from math import ceil
 
 import numpy as np
 
-from gingham.core.sound.rate import RATE_HZ
-from gingham.core.sound.string import (
-    NYLON_FINGER,
-    NYLON_THUMB,
-    STEEL_FINGER,
-    STEEL_THUMB,
-    Samples,
-    chuck,
-    click,
-    pluck,
-)
+from gingham.core.sound.room import limited
+from gingham.core.sound.string import Samples, click
 from gingham.core.sound.timeline import Click, Note, Timeline
+from gingham.core.sound.voices import VoiceBank
 
-_NOTE_S = 4.0
-_NYLON_NOTE_S = 2.5
 _STOP_SAMPLES = 96  # a re-plucked string falls silent within 2 ms
 _LEVEL = 0.42
-_KNEE = 0.75
 _RING_OUT_S = 2.0
 _CUE = -1  # the strength of the soft tone that calls a change
-_FOLLOW_THROUGH_CUTOFF = 1.5  # a longer stroke lets more high partials through
-
-
-@dataclass(slots=True)
-class VoiceBank:
-    """Plucked notes computed once each."""
-
-    nylon: bool = False
-    rate_hz: int = RATE_HZ
-    _known: dict[tuple[int | None, bool, bool, bool], Samples] = field(default_factory=dict)
-
-    def note(self, midi: int | None, thumb: bool, soft: bool, bright: bool = False) -> Samples:
-        """Samples of a note with a peak of about 1, from the cache or computed now."""
-        key = (midi, thumb, soft, bright)
-        if key not in self._known:
-            self._known[key] = self._make(midi, thumb, soft, bright)
-        return self._known[key]
-
-    def _make(self, midi: int | None, thumb: bool, soft: bool, bright: bool) -> Samples:
-        if midi is None:
-            return chuck(self.rate_hz)
-        thumbs, fingers = (NYLON_THUMB, NYLON_FINGER) if self.nylon else (STEEL_THUMB, STEEL_FINGER)
-        length_s = _NYLON_NOTE_S if self.nylon else _NOTE_S
-        timbre = thumbs if thumb or soft else fingers
-        if bright:
-            timbre = replace(timbre, cutoff_hz=timbre.cutoff_hz * _FOLLOW_THROUGH_CUTOFF)
-        return pluck(midi, timbre, length_s, self.rate_hz)
 
 
 @dataclass(slots=True)
@@ -150,7 +112,7 @@ class Player:
         while done < count:
             done += self._part(out, done, count)
         self._sound_until(out, 0, count)
-        return _limited(out)
+        return limited(out)
 
     def _part(self, out: Samples, done: int, count: int) -> int:
         """Start what begins in out[done:count], up to the loop's end; the samples passed."""
@@ -197,7 +159,7 @@ class Player:
             self._stop(out, old, offset)
         if not note.gain:
             return  # a finger has left the string
-        samples = self.bank.note(note.midi, note.finger == "p", note.soft, note.bright)
+        samples = self.bank.note(note)
         self._strings[note.string] = _Voice(samples, note.gain * _LEVEL, -offset)
 
     def _stop(self, out: Samples, voice: _Voice, offset: int) -> None:
@@ -234,13 +196,3 @@ class Player:
             voice.add_to(out, begin, stop)
         self._strings = {string: voice for string, voice in self._strings.items() if not voice.over}
         self._tails = [voice for voice in self._tails if not voice.over]
-
-
-def _limited(samples: Samples) -> Samples:
-    """Soft limiting above the knee; below it the signal is untouched."""
-    size = np.abs(samples)
-    if float(size.max(initial=0.0)) <= _KNEE:
-        return samples
-    room = 1.0 - _KNEE
-    soft = _KNEE + room * np.tanh((size - _KNEE) / room)
-    return np.where(size > _KNEE, np.sign(samples) * soft, samples).astype(np.float32)

@@ -25,18 +25,28 @@ _FADE_OUT_S = 0.05
 Samples = NDArray[np.float32]
 
 
+Body = tuple[tuple[float, float, float], ...]
+"""Resonances of a body: (frequency in Hz, gain, width in Hz)."""
+GUITAR_BODY: Body = ((102.0, 0.9, 14.0), (208.0, 0.8, 26.0), (395.0, 0.5, 60.0), (1900.0, 0.35, 900.0))
+UKULELE_BODY: Body = ((196.0, 1.0, 26.0), (375.0, 0.8, 48.0), (720.0, 0.5, 110.0), (2600.0, 0.35, 1100.0))
+_KNOCK_S = 0.06  # the box answers the pluck itself for so long
+_KNOCK = 0.1
+
+
 @dataclass(frozen=True, slots=True)
 class Timbre:
     """What string and finger are like.
 
     `pluck_at` is the plucking point as a share of the string, `cutoff_hz` how bright the pluck is,
-    `ring_s` the time in which a tone of 200 Hz falls by 60 dB, `loss` how fast high partials die (0–0.25).
+    `ring_s` the time in which a tone of 200 Hz falls by 60 dB, `loss` how fast high partials die (0–0.25),
+    `body` the resonances of the box.
     """
 
     pluck_at: float
     cutoff_hz: float
     ring_s: float
     loss: float
+    body: Body = ()
 
 
 STEEL_THUMB = Timbre(0.22, 1500.0, 5.0, 0.045)
@@ -68,7 +78,26 @@ def pluck(midi: float, timbre: Timbre, seconds: float, rate_hz: int = RATE_HZ) -
     while filled < count:
         out[filled : filled + delay] = np.convolve(out[filled - delay - taps + 1 : filled], loop, "valid")
         filled += delay
-    return _shaped(out[:count], rate_hz)
+    sound = out[:count] / (float(np.max(np.abs(out[:count]))) or 1.0)
+    knock = _knock(timbre.body, min(count, round(_KNOCK_S * rate_hz)), rate_hz)
+    sound[: len(knock)] += knock
+    return _shaped(sound, rate_hz)
+
+
+def _knock(body: Body, count: int, rate_hz: int) -> NDArray[np.float64]:
+    """The short low answer of the box to the pluck, from its two lowest resonances."""
+    time = np.arange(count) / rate_hz
+    fade = np.exp(-time * 70.0) * np.minimum(1.0, time / 0.002)
+    modes = [gain * np.sin(2.0 * pi * frequency * time) for frequency, gain, _ in body[:2]]
+    return np.asarray(_KNOCK * fade * sum(modes)) if modes else np.zeros(count)
+
+
+def _body_gain(body: Body, frequencies: NDArray[np.float64]) -> NDArray[np.float64]:
+    """How much the box strengthens each frequency: one, and a bell at every resonance."""
+    out = np.ones_like(frequencies)
+    for centre, gain, width in body:
+        out += gain / (1.0 + ((frequencies - centre) / width) ** 2)
+    return out
 
 
 def _ring_s(midi: float, timbre: Timbre) -> float:
@@ -93,6 +122,7 @@ def _excitation(period: float, count: int, timbre: Timbre, rate_hz: int) -> NDAr
     partials = np.arange(1, most + 1)
     cutoff = timbre.cutoff_hz * period / rate_hz
     strength = np.sin(pi * partials * timbre.pluck_at) / partials * np.exp(-partials / max(cutoff, 1.0))
+    strength = strength * _body_gain(timbre.body, partials * rate_hz / period)
     # Half-way phases between a pulse and a chirp: a soft attack without a spike.
     phases = 0.35 * partials * partials / most
     angles = 2.0 * pi * np.outer(np.arange(count) / period, partials) + phases

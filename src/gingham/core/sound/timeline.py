@@ -21,7 +21,8 @@ class Note:
     """One string sounding from `at` (whole notes from the timeline's start, already swung).
 
     `gain` is 0–1, `finger` who plucks (empty for the fretting hand's own notes), `bright` that a finger
-    follows through. `midi` is None for a chuck, and where a string only stops (then the gain is 0).
+    follows through, `level` the accent (0–2). `midi` is None for a chuck, and where a string only stops: then
+    the gain is 0.
     """
 
     at: float
@@ -31,6 +32,7 @@ class Note:
     finger: str
     soft: bool = False
     bright: bool = False
+    level: int = 0
 
 
 Click = tuple[float, int]
@@ -237,5 +239,5 @@ def _notes(start: Fraction, bar: FittedBar, piece: Piece) -> list[Note]:
         loud = gain(event, profile, event.at + missing, beats)
         shine = bright(event, profile)
         who = "" if soft else event.finger or ""
-        out.append(Note(float(at), event.string, midi, loud, who, soft, shine))
+        out.append(Note(float(at), event.string, midi, loud, who, soft, shine, event.accent))
     return out

@@ -12,9 +12,9 @@ from gingham.app.views.bench.strip import PatternStrip, beside
 from gingham.core.fitting.strings_in import Refingered, refinger
 from gingham.core.hands.motor import MOTORS
 from gingham.core.judging.part import part_under, rates
-from gingham.core.pieces.rules import ACCENTS, HANDS, LEVELS
+from gingham.core.pieces.rules import ACCENTS, HANDS, LEVELS, TOUCHES, VOICES
 from gingham.words.bench import fix_text, part_text, rate_text
-from gingham.words.names import ACCENT_NAMES, HAND_NAMES, LEVEL_NAMES, signs
+from gingham.words.names import ACCENT_NAMES, HAND_NAMES, LEVEL_NAMES, TOUCH_NAMES, VOICE_NAMES, signs
 from gingham.words.reasons import spot_text
 from gingham.words.saying import count_words, pick_words
 
@@ -40,6 +40,10 @@ class HandPage(Page):
         self.accents = box("Accents", [(k, ACCENT_NAMES[k]) for k in ACCENTS])
         self.level.activated.connect(lambda index: self._rule("level", self.level.itemData(index)))
         self.accents.activated.connect(lambda index: self._rule("accents", self.accents.itemData(index)))
+        self.touch = box("What meets the string", [(k, TOUCH_NAMES[k]) for k in TOUCHES])
+        self.voice = box("Strings that are heard", [(k, VOICE_NAMES[k]) for k in VOICES])
+        self.touch.activated.connect(lambda index: self._rule("touch", self.touch.itemData(index)))
+        self.voice.activated.connect(lambda index: self._rule("voice", self.voice.itemData(index)))
         self.hand = box("Hand", [(k, HAND_NAMES[k]) for k in HANDS])
         self.hand.activated.connect(lambda _index: self._hand_chosen())
         self.strip = PatternStrip(desk.theme)
@@ -57,8 +61,9 @@ class HandPage(Page):
         care.setProperty("quiet", True)
         column.addWidget(care)
         column.addSpacing(8)
-        column.addWidget(head("Accents and feel"))
-        column.addLayout(row(self.accents, button("Hear it", "With these accents", self.hear), 1))
+        column.addWidget(head("Accents and sound"))
+        hear = button("Hear it", "With these accents and this sound", self.hear)
+        column.addLayout(row(self.accents, "plucked with", self.touch, "on", self.voice, hear, 1))
         column.addSpacing(8)
         column.addWidget(head("For another hand"))
         column.addLayout(row("the pattern for", self.hand, 1))
@@ -74,7 +79,7 @@ class HandPage(Page):
 
     def _rule(self, name: str, value: str) -> None:
         piece = self._desk.piece
-        rules = replace(piece.rules, **{name: value})  # type: ignore[arg-type]  # level or accents
+        rules = replace(piece.rules, **{name: value})  # type: ignore[arg-type]  # all of them are texts
         self._desk.build.edit(name.capitalize(), replace(piece, rules=rules))
 
     # Showing.
@@ -82,7 +87,10 @@ class HandPage(Page):
     def refresh(self) -> None:
         """Show the verdict on the piece as it is now."""
         rules = self._desk.piece.rules
-        for which, value in ((self.level, rules.level), (self.accents, rules.accents)):
+        for which, value in (
+            (self.level, rules.level), (self.accents, rules.accents),
+            (self.touch, rules.touch), (self.voice, rules.voice),
+        ):  # fmt: skip
             which.setCurrentIndex(which.findData(value))
         if self._refingered is None:
             self.hand.setCurrentIndex(self.hand.findData(rules.hand))

@@ -1,0 +1,1 @@
+"""Tuning: each string's tone in the actual tuning and capo."""

@@ -1,0 +1,17 @@
+"""What is heard in an exported sound."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class SoundChoice:
+    """Clicks (0–2), a count-in (one of timeline.COUNT_INS, or empty), and fingers that are silent."""
+
+    clicks: int = 0
+    count_in: str = ""
+    muted: frozenset[str] = frozenset()
+
+
+EVERYTHING = SoundChoice()

@@ -1,0 +1,108 @@
+"""Which timbre a pluck has: string, body, what touches it, how strongly, and by whom. Each note is made once.
+
+All numbers are our own, set by looking at spectra and envelopes; they are tables, so that ears can mend them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+from gingham.core.pieces.piece import Piece
+from gingham.core.sound.rate import RATE_HZ
+from gingham.core.sound.string import (
+    GUITAR_BODY,
+    NYLON_FINGER,
+    NYLON_THUMB,
+    STEEL_FINGER,
+    STEEL_THUMB,
+    UKULELE_BODY,
+    Samples,
+    Timbre,
+    chuck,
+    pluck,
+)
+from gingham.core.sound.timeline import Note
+
+_NOTE_S = 4.0
+_NYLON_NOTE_S = 2.5
+_FOLLOW_THROUGH_CUTOFF = 1.5  # a longer stroke lets more high partials through
+_LEVELS = (1.0, 1.18, 1.4)  # brightness by accent: a stronger stroke is brighter, not just louder
+_SOFT = 0.7  # a hammer-on or pull-off has no plucking finger's edge
+_WOUND = (1.15, 1.35)  # a wound string: brighter at first, its high partials die sooner
+
+
+@dataclass(frozen=True, slots=True)
+class Touch:
+    """What meets the string: factors of brightness for thumb and fingers, a shift of the plucking point."""
+
+    thumb: float
+    fingers: float
+    nearer_bridge: float = 0.0
+
+
+TOUCHES = {
+    "flesh": Touch(0.85, 0.8),
+    "nail": Touch(0.95, 1.15, 0.02),
+    "thumb-pick": Touch(1.5, 0.85, 0.01),
+    "flat-pick": Touch(1.7, 1.7, 0.05),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """The sounding instrument: nylon or steel, its body, what touches it, and its wound strings."""
+
+    nylon: bool = False
+    small: bool = False
+    touch: str = "flesh"
+    wound: frozenset[int] = frozenset({6, 5, 4})
+
+
+def kind_of(piece: Piece) -> Kind:
+    """The kind of instrument that a piece is heard on: its own strings unless the player wants others."""
+    on, rules = piece.instrument, piece.rules
+    nylon = on.nylon if rules.voice == "own" else rules.voice == "nylon"
+    return Kind(nylon, on.strings <= 4, rules.touch, on.wound)
+
+
+def timbre_of(kind: Kind, note: Note) -> Timbre:
+    """The timbre of one note."""
+    thumb = note.finger == "p" or note.soft
+    base = (
+        (NYLON_THUMB if thumb else NYLON_FINGER) if kind.nylon else (STEEL_THUMB if thumb else STEEL_FINGER)
+    )
+    touch = TOUCHES[kind.touch]
+    bright = (touch.thumb if thumb else touch.fingers) * _LEVELS[min(2, note.level)]
+    bright *= _FOLLOW_THROUGH_CUTOFF if note.bright else 1.0
+    bright *= _SOFT if note.soft else 1.0
+    loss = base.loss
+    if note.string in kind.wound:
+        bright, loss = bright * _WOUND[0], loss * _WOUND[1]
+    return replace(
+        base,
+        cutoff_hz=base.cutoff_hz * bright,
+        loss=loss,
+        pluck_at=base.pluck_at - touch.nearer_bridge,
+        body=UKULELE_BODY if kind.small else GUITAR_BODY,
+    )
+
+
+@dataclass(slots=True)
+class VoiceBank:
+    """Plucked notes computed once each."""
+
+    kind: Kind = field(default_factory=Kind)
+    rate_hz: int = RATE_HZ
+    _known: dict[tuple[int | None, Timbre | None], Samples] = field(default_factory=dict)
+
+    def note(self, note: Note) -> Samples:
+        """Samples of a note with a peak of about 1, from the cache or computed now."""
+        timbre = None if note.midi is None else timbre_of(self.kind, note)
+        key = (note.midi, timbre)
+        if key not in self._known:
+            if note.midi is None or timbre is None:
+                self._known[key] = chuck(self.rate_hz)
+            else:
+                length_s = _NYLON_NOTE_S if self.kind.nylon else _NOTE_S
+                self._known[key] = pluck(note.midi, timbre, length_s, self.rate_hz)
+        return self._known[key]

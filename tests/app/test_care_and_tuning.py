@@ -1,0 +1,109 @@
+"""The hands while playing, and tones to tune to."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from gingham.app import handcare
+from gingham.app.handcare import HandCare, barre_beats
+from gingham.core.fitting.fit import fit
+from gingham.core.instruments.instrument import instrument
+from tests.conftest import make_piece
+
+
+class Clock:
+    """A clock that the test sets."""
+
+    def __init__(self) -> None:
+        self.now = 0.0
+
+    def __call__(self) -> float:
+        return self.now
+
+
+def test_a_word_before_the_first_play_only(window, settings) -> None:
+    """Said quietly at the bottom; never again."""
+    said: list[str] = []
+    window.care.notice.connect(said.append)
+    for _ in range(2):
+        window.playing.play()
+        window.playing.stop()
+    assert len(said) == 1 and "stop at pain" in said[0] and settings.flag("hand-card-shown", False)
+
+
+def test_breaks_are_called_after_a_time_of_playing(window, settings) -> None:
+    """Only playing counts; the player can switch it off."""
+    clock, said = Clock(), []
+    care = HandCare(window.transport, window.build, settings, clock=clock)
+    care.notice.connect(said.append)
+    settings.set_flag("hand-card-shown", True)
+    window.playing.play()
+    clock.now = handcare.BREAK_AFTER_S - 60
+    window.playing.stop()
+    clock.now += 5000.0
+    window.playing.play()
+    care._moved(0, 1, 0.0)
+    assert said == []
+    clock.now += 61
+    care._moved(0, 2, 0.0)
+    assert len(said) == 1 and "break" in said[0]
+    care.set_reminding(False)
+    clock.now += 2 * handcare.BREAK_AFTER_S
+    care._moved(0, 3, 0.0)
+    assert len(said) == 1 and "minutes played" in care.card_text()
+    window.playing.stop()
+
+
+def test_beats_of_barre_are_counted_and_a_way_out_is_offered(qtbot, window, settings) -> None:
+    """Each bar once when it is reached; after much barre the shapes without it are named."""
+    result = fit(make_piece("| F{133211} | C{x32010} F{133211} |"))
+    assert [barre_beats(result, bar) for bar in (1, 2, 3)] == [4.0, 2.0, 0.0]
+    said: list[str] = []
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Other", make_piece("| F{133211} | C{x32010} |"))
+    care = HandCare(window.transport, window.build, settings)
+    care.notice.connect(said.append)
+    for _ in range(60):
+        for bar in (1, 1, 2):
+            care._moved(0, bar, 0.0)
+    assert care.barre_beats == 240.0 and len(said) == 1 and "F9" in said[0]
+    assert "240 beats of barre" in care.card_text()
+
+
+@pytest.mark.parametrize("capo", [False, True])
+def test_each_string_is_heard_in_its_own_tuning(qtbot, window, capo: bool) -> None:
+    """The lowered sixth, with the capo on if wanted; keys play strings; the piece's playhead does not move."""
+    lowered = instrument("guitar", "D2 A2 D3 G3 B3 E4")
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Other", replace(make_piece("| D |", capo=2), instrument=lowered))
+    window.actions_by_id["tune"].trigger()
+    tuning = window.beside.tuning
+    assert "Retune" in tuning.pegs.text() and tuning.targets[0].text().startswith("D2: 73.4 Hz")
+    tuning.at_capo.setChecked(capo)
+    moved: list[object] = []
+    window.transport.moved.connect(lambda *place: moved.append(place))
+    QTest.keyClick(tuning, Qt.Key.Key_6)
+    line = window.transport._line
+    assert [(n.string, n.midi) for n in line.notes] == [(6, 40 if capo else 38)]
+    qtbot.wait(80)
+    QTest.keyClick(tuning, Qt.Key.Key_A)
+    assert [n.string for n in window.transport._line.notes] == [6, 5, 4, 3, 2, 1]
+    QTest.keyClick(tuning, Qt.Key.Key_Space)
+    assert not window.transport.playing and moved == []
+
+
+def test_the_tuning_window_follows_the_instrument(qtbot, window) -> None:
+    """A ukulele has four rows."""
+    window.actions_by_id["tune"].trigger()
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Other", make_piece("| C |", instrument=instrument("ukulele")))
+    assert [button.text() for button in window.beside.tuning.buttons] == [
+        "String 4",
+        "String 3",
+        "String 2",
+        "String 1",
+    ]
