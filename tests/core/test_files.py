@@ -52,6 +52,7 @@ FULL = make_piece(
         "nail",
         "nylon",
     ),
+    done=("alone-p-G", "whole"),
     overrides=(
         HereOverride("Verse", 2, Fraction(3, 8), "m", None),
         ChordOverride("G", parse_shape("320003"), "p2", 5),

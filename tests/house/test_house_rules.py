@@ -15,7 +15,7 @@ from PySide6.QtGui import QColor
 
 from gingham.app.actions import ACTIONS, clashes, key_help
 from gingham.app.theme import LINEN, NIGHT, Theme
-from gingham.words import bench, errors, reasons
+from gingham.words import bench, errors, practice, reasons
 
 ROOT = Path(__file__).parents[2]
 SOURCE = ROOT / "src" / "gingham"
@@ -203,7 +203,10 @@ def test_every_code_has_words() -> None:
     assert problems - reasons.known_problems() == set()
     made = raised(r'Reason\.of\(\s*"([a-z0-9-]+)"') | raised(r'code = "([a-z-]+)"')
     spoken = (
-        set(reasons.known_reasons()) | bench.known_bench_codes() | {"first-slash", "thumb-jump", "pick-again"}
+        set(reasons.known_reasons())
+        | bench.known_bench_codes()
+        | practice.known_stage_codes()
+        | {"first-slash", "thumb-jump", "pick-again"}
     )
     assert {c for c in made if not c.startswith(("foreign", "no-grip", "bass-stays", "bass-met"))} <= spoken
 

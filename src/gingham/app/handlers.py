@@ -32,6 +32,7 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "close": window.close_piece,
         "moves": window.beside.show_moves,
         "tune": window.beside.show_tuning,
+        "practise": window.pages.toggle,
         "overview": window.beside.show_overview,
         "inspect": window.beside.show_inspector,
         "next-piece": lambda: view.pieces.setCurrentIndex(

@@ -65,6 +65,11 @@ class Stream:
         return position + passed_s * RATE_HZ * step
 
     @property
+    def rounds(self) -> int:
+        """How many rounds of a loop have been rendered."""
+        return self._player.rounds
+
+    @property
     def drained(self) -> bool:
         """Whether the piece is over and every block has been taken."""
         return self.ended and not self._ready

@@ -117,6 +117,11 @@ class Transport(QObject):
             return None
         return self._stream.position(self._output.latency_s)
 
+    @property
+    def rounds(self) -> int:
+        """How many rounds of the loop have been played."""
+        return self._stream.rounds if self._stream is not None else 0
+
     def _begin(self, stream: Stream) -> None:
         """Have the output take blocks; one that refuses gives way to the silent clock."""
         output = self._ready_output()

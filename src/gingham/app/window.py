@@ -20,6 +20,7 @@ from gingham.app.exporting import ExportBar, Exporter
 from gingham.app.fitter import Fitter, Judge
 from gingham.app.handcare import HandCare
 from gingham.app.handlers import handlers
+from gingham.app.pages import Pages
 from gingham.app.playing import Playing
 from gingham.app.settings import Settings
 from gingham.app.transport import Transport
@@ -69,10 +70,9 @@ class MainWindow(QMainWindow):
 
     def _make_view(self) -> None:
         self.view = BuildView(self.theme, self)
-        self.setCentralWidget(self.view)
         self.build = BuildController(self.view, self.fitter, self.judge, self)
         self.playing = Playing(self.transport, self.build, self)
-        self.beside = Beside(self)
+        self.beside, self.pages = Beside(self), Pages(self)
         self.transport.device = self.settings.text("device", "")
         self.care = HandCare(self.transport, self.build, self.settings, self)
         self.care.notice.connect(self.notify)
@@ -138,7 +138,7 @@ class MainWindow(QMainWindow):
             (
                 "mirror",
                 self.settings.flag("mirror", False),
-                self._remembered("mirror", self.view.set_mirrored),
+                self._remembered("mirror", self._set_mirrored),
             ),
             (
                 "breaks",
@@ -402,7 +402,12 @@ class MainWindow(QMainWindow):
         self.theme = theme
         self.view.set_theme(self.theme)
         self.beside.set_theme(self.theme)
+        self.pages.set_theme(self.theme)
         self.build.refresh()
+
+    def _set_mirrored(self, on: bool) -> None:
+        self.view.set_mirrored(on)
+        self.pages.set_mirrored(on)
 
     def notify(self, text: str) -> None:
         """Say something quietly at the bottom."""

@@ -136,6 +136,7 @@ class PieceRecord(msgspec.Struct):
     patterns: list[PatternRecord]
     sections: list[SectionRecord]
     overrides: list[OverrideRecord]
+    done: list[str] = []
 
 
 class _Head(msgspec.Struct):
@@ -206,6 +207,7 @@ def _record(piece: Piece) -> PieceRecord:
         [PatternRecord(named.name, print_pattern(named.pattern)) for named in piece.patterns],
         [_section_record(s) for s in piece.sections],
         [_override_record(override) for override in piece.overrides],
+        list(piece.done),
     )
 
 
@@ -275,6 +277,7 @@ class _Builder:
             None if record.key is None else self.at("key", parse_key, record.key),
             self.at("rules", _rules, record.rules),
             tuple(overrides),
+            tuple(record.done),
         )
 
 

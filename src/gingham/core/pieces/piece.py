@@ -100,6 +100,8 @@ class Piece:
     key: Key | None = None
     rules: Rules = field(default_factory=Rules)
     overrides: tuple[Override, ...] = ()
+    done: tuple[str, ...] = ()
+    """Stages of practice that the player has marked as done, by their ids."""
 
     def pattern(self, name: str) -> Pattern:
         """The pattern called `name`; EditError if the piece has none."""

@@ -141,7 +141,7 @@ def cut(line: Timeline, begin: float, end: float) -> Timeline:
     changes = tuple(
         (at - begin, max(0.0, called - begin), section, span)
         for at, called, section, span in line.changes
-        if begin < at < end - _NEAR
+        if begin - _NEAR <= at < end - _NEAR
     )
     return replace(line, notes=notes, clicks=clicks, places=places, length=end - begin, changes=changes)
 
@@ -163,7 +163,9 @@ def around(line: Timeline, at: float, before: float, after: float) -> Timeline:
     """A chord change at `at` with time on each side; at the very start the end of the piece comes first."""
     if at - before >= -_NEAR:
         return cut(line, max(0.0, at - before), min(line.length, at + after))
-    return joined(cut(line, line.length + at - before, line.length), cut(line, 0.0, at + after))
+    seam = joined(cut(line, line.length + at - before, line.length), cut(line, 0.0, at + after))
+    called = tuple((when, 0.0 if when == before else call, s, i) for when, call, s, i in seam.changes)
+    return replace(seam, changes=called)
 
 
 def _changes(result: Result, starts: dict[int, Fraction]) -> list[Entry]:

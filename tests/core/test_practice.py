@@ -1,0 +1,125 @@
+"""The stage plan: what comes in which order, who is heard, what is looped, how fast."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gingham.app.views.practise.controller import line_of
+from gingham.app.views.practise.follow import Moment, now_at
+from gingham.core.fitting.fit import fit
+from gingham.core.judging.changes import changes, hardest
+from gingham.core.patterns.library import builtin
+from gingham.core.patterns.shorthand import print_pattern
+from gingham.core.pieces.rules import Rules
+from gingham.core.practice.stages import ORDERS, plan
+from gingham.core.sound.timeline import timeline
+from gingham.words.practice import ORDER_NAMES, landing_lines, stage_text
+from tests.conftest import HEARTH, make_piece
+
+CHORDS = "| G | Am7 | Dsus4 D | Em7{022030} |"
+
+
+def codes(order: str, chords: str = CHORDS, pattern: str = HEARTH) -> list[str]:
+    """The stages' codes in order."""
+    return [
+        stage.reason.code.removeprefix("stage-") for stage in plan(fit(make_piece(chords, pattern)), order)
+    ]
+
+
+def test_the_orders_of_learning() -> None:
+    """Picking hand first, chords first, or both by turns; each ends with everything."""
+    assert codes("picking") == [
+        "alone",
+        "with",
+        "with",
+        "half",
+        "half",
+        "pair",
+        "change",
+        "change",
+        "change",
+        "whole",
+    ]
+    assert (
+        codes("chords")[:4] == ["change", "change", "change", "thumb-all"] and codes("chords")[-1] == "whole"
+    )
+    assert codes("mixed")[:3] == ["alone", "change", "with"]
+    assert set(ORDER_NAMES) == set(ORDERS)
+    assert (
+        plan(fit(make_piece("| N.C. |"))) == () and codes("picking", "| G |", "4/4 x1: p i m")[-1] == "whole"
+    )
+
+
+def test_layers_grow_by_one_finger() -> None:
+    """The thumb alone, then each finger of the pattern; the fretting hand's own notes with the last one."""
+    stages = plan(fit(make_piece(CHORDS)), "picking")
+    heard = ["".join(sorted({"p", "i", "m", "a", "c", ""} - stage.muted)) for stage in stages[:3]]
+    assert heard == ["p", "ip", "imp"] and "" not in stages[2].muted and "" in stages[1].muted
+    assert [stage_text(stage) for stage in stages[:2]] == [
+        "Thumb alone on G, at 80",
+        "With the index on G, at 80",
+    ]
+
+
+def test_drills_are_the_hardest_changes_with_half_a_pattern_on_each_side() -> None:
+    """The seam too, where the end of the section comes before its start."""
+    result = fit(make_piece(CHORDS))
+    drills = [stage for stage in plan(result) if stage.around is not None]
+    names = [(stage.reason.value("one"), stage.reason.value("other")) for stage in drills]
+    assert names == [(c.before, c.after) for c in hardest(changes(result))[:3]]
+    for stage in drills:
+        line = line_of(stage, timeline([result], repeats=False))
+        assert line.length == 1.0 and len(line.places) == 2
+        entry = next(entry for entry in line.changes if entry[0] == 0.5)
+        assert entry[1] == 0.0, "called when the round begins"
+        assert result.spans[entry[3]].assignment.chord.text == stage.reason.value("other")
+
+
+@pytest.mark.parametrize("level", ["starting", "growing", "fluent"])
+def test_a_stage_that_doubles_the_strokes_is_slower(level: str) -> None:
+    """Strokes a second stay bearable; a better hand goes faster; never above the piece's tempo or below 40."""
+    rules = Rules(level=level)
+    slow, fast = (
+        plan(fit(make_piece("| G | C |", pattern, tempo=160, rules=rules)))[-1].tempo
+        for pattern in ("4/4 x4: p i m i p i m i p i m i p i m i", "4/4 x2: p i m i p i m i")
+    )
+    assert 40 <= slow <= fast <= 160
+    assert fast > slow or slow == 40
+    thumb = plan(fit(make_piece("| G | C |", tempo=160, rules=rules)))[0].tempo
+    assert thumb >= plan(fit(make_piece("| G | C |", tempo=160, rules=rules)))[-1].tempo
+
+
+@given(st.sampled_from([pattern for _, pattern in builtin()]), st.sampled_from(ORDERS))
+def test_every_stage_of_every_pattern_can_be_played(pattern, order: str) -> None:
+    """Each loops something of the section, has words and an id of its own."""
+    result = fit(make_piece("| G | C | D | Em |", print_pattern(pattern)))
+    stages = plan(result, order)
+    line = timeline([result], repeats=False)
+    assert len({stage.id for stage in stages}) == len(stages) > 2
+    for stage in stages:
+        part = line_of(stage, line)
+        assert 0 < part.length <= line.length and part.places and stage_text(stage)
+
+
+def test_what_is_shown_at_a_moment() -> None:
+    """The fingers that pluck, the thumb's next string (over the bar line too), the count."""
+    result = fit(make_piece("| G{320003} | C{x32010} |"))
+    first = now_at(result, Moment(1, 0.0))
+    assert [(e.finger, e.string) for e in first.events] == [("p", 6), ("m", 2)] and first.thumb.string == 4
+    late = now_at(result, Moment(1, 0.9))
+    assert (
+        [(e.finger, e.string) for e in late.events] == [("i", 3)]
+        and late.thumb.string == 5
+        and late.count == "4"
+    )
+    assert now_at(result, Moment(9, 0.0)).events == ()
+
+
+def test_landing_in_large_words() -> None:
+    """Which finger, where, by when."""
+    change = changes(fit(make_piece("| G{320003} | Am7{x02010} |")))[0]
+    piece = make_piece("| G |")
+    lines = landing_lines(change, piece.meter)
+    assert lines[0] == "finger 1 to string 2 fret 1 by 1" and any("string 4 fret 2" in line for line in lines)
