@@ -19,7 +19,6 @@ from gingham.app.settings import Settings
 from gingham.app.start import fill
 from gingham.app.transport import Transport
 from gingham.app.window import MainWindow, empty_piece
-from gingham.words.reading import Reading
 
 ROOT = Path(__file__).parents[1]
 
@@ -98,15 +97,6 @@ def inspect(window: MainWindow) -> None:
     settle(window)
 
 
-def chosen_places(window: MainWindow) -> None:
-    """Half a bar of the pattern chosen, other names for fingers, strings and counts."""
-    window.build.select_span(0)
-    window.set_reading(Reading("letters", "both", "la-li"))
-    settle(window, 500)
-    window.view.pattern.setFocus()
-    window.view.pattern.choose(4, 7)
-
-
 def bench(page: str, act: Callable[[MainWindow], None] | None = None) -> Callable[[MainWindow], None]:
     """A page of the bench, its work done."""
 
@@ -137,6 +127,18 @@ def another_pattern(window: MainWindow) -> None:
     window.beside.bench.library.table.selectRow(12)
 
 
+def practise(window: MainWindow) -> None:
+    """A stage being played, the next chord called."""
+    window.actions_by_id["practise"].trigger()
+    made = window.pages.practise
+    assert made is not None
+    made.view.stages.setCurrentRow(len(made.stages) - 1)
+    window.transport.count_in = ""
+    made.play_or_stop()
+    settle(window, 2900)
+    window.statusBar().clearMessage()
+
+
 SHOTS = (
     Shot("build-forty-lanterns", 0, select(3)),
     Shot("build-brine-and-barley", 1, select(2)),
@@ -149,13 +151,13 @@ SHOTS = (
     Shot("chord", 0, inspect, part="inspector"),
     Shot("overview", 0, overview, part="overview"),
     Shot("capo-key-and-tuning", 0, moves, part="moves"),
-    Shot("build-chosen-places", 0, chosen_places),
     Shot("bench-patterns", 0, bench("library", another_pattern), part="bench"),
     Shot("bench-say-it-in", 0, bench("enter", say_six), part="bench"),
     Shot("bench-vary", 0, bench("vary"), part="bench"),
     Shot("bench-playable", 0, bench("hand"), part="bench"),
     Shot("bench-say-it-aloud", 0, bench("say"), part="bench", night=True),
     Shot("bench-meter", 0, bench("meter"), part="bench"),
+    Shot("practise", 0, practise),
     Shot("build-small-window", 0, select(3), size=(1024, 700)),
 )
 
@@ -185,6 +187,7 @@ def take(shot: Shot, folder: Path, app: QApplication) -> Path:
         path = folder / f"{shot.name}.png"
         taken = getattr(window.beside, shot.part) if shot.part else window
         taken.grab().save(str(path))
+        window.transport.stop()
         for document in window.documents:
             document.stack.setClean()
         window.close()

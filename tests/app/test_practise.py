@@ -46,6 +46,22 @@ def test_stages_are_marked_as_done_and_undone(qtbot, practise, window) -> None:
     assert window.document.piece.done == () and not stages.item(0).text().startswith("✓")
 
 
+def test_an_edit_does_not_take_a_playing_stage_away(qtbot, practise, window) -> None:
+    """Marked as done while it plays: the stage goes on at its own tempo, not the piece at its."""
+    practise.play_or_stop()
+    line = window.transport._line
+    with qtbot.waitSignal(window.build.shown):
+        practise.toggle_done()
+    assert window.transport.playing and window.transport._line is line
+    window.transport.stop()
+    window.playing.play()
+    piece_line = window.transport._line
+    with qtbot.waitSignal(window.build.shown):
+        practise.toggle_done()
+    assert window.transport._line is not piece_line, "the piece itself follows edits"
+    window.playing.stop()
+
+
 def test_the_order_of_learning_is_chosen_and_remembered(practise, window, settings) -> None:
     """Chords first begins with a change."""
     order = practise.view.order

@@ -112,7 +112,7 @@ def test_what_is_shown_at_a_moment() -> None:
     assert (
         [(e.finger, e.string) for e in late.events] == [("i", 3)]
         and late.thumb.string == 5
-        and late.count == "4"
+        and late.count == "4&"
     )
     assert now_at(result, Moment(9, 0.0)).events == ()
 

@@ -71,6 +71,9 @@ class Playing(QObject):
         self.transport, self.build = transport, build
         self._cache = FitCache()
         self._count_in = "bar"
+        self._mine = False
+        """Whether what sounds is the piece (or a part of it), not a stage, a pattern on trial or a tone."""
+        self._entry: tuple[float, float, int, int] | None = None
         self.bars: tuple[int, int] | None = None
         """The selected bars of the shown section; None is the whole piece."""
         self.stretch: Stretch | None = None
@@ -83,6 +86,7 @@ class Playing(QObject):
             canvas.play_wanted.connect(self.toggle)
         transport.moved.connect(self._moved)
         transport.counting.connect(self._counting)
+        transport.called.connect(self._called)
         transport.state_changed.connect(self._state)
         transport.notice.connect(self.notice)
         build.shown.connect(self._piece_shown)
@@ -107,6 +111,7 @@ class Playing(QObject):
             self.notice.emit("There is nothing to play yet: type chords and put a finger into the pattern.")
             return
         self.transport.play_line(self._line(results), piece, piece.tempo)
+        self._mine = True
 
     def _line(self, results: list[Result]) -> Timeline:
         """What is played: the chosen stretch, the chosen bars, or the whole piece."""
@@ -152,7 +157,7 @@ class Playing(QObject):
     def _loop_changed(self) -> None:
         self._show_status()
         self.build.view.result.set_loop(self.bars)
-        if self.transport.playing:
+        if self.transport.playing and self._mine:
             self.transport.replace_line(self._line(self._results()))
 
     def loop_places(self) -> None:
@@ -271,7 +276,7 @@ class Playing(QObject):
         if self.stretch is not None and result is not None and self.stretch.begin >= float(length_of(result)):
             self.stretch = None
         self._show_status()
-        if self.transport.playing:
+        if self.transport.playing and self._mine:
             self.transport.set_tempo(self.build.piece.tempo)
             self.transport.replace_line(self._line(self._results()))
 
@@ -282,13 +287,27 @@ class Playing(QObject):
             return
         self.build.show_playhead(bar, inside)
 
+    def _called(self, entry: tuple[float, float, int, int] | None) -> None:
+        """The next chord, a pattern ahead; what is looped while none has been called."""
+        if entry == self._entry:
+            return
+        self._entry = entry
+        result = self.build.result
+        if entry is None or result is None or entry[2] != result.section or entry[3] >= len(result.spans):
+            self._show_status()
+            return
+        chord = result.spans[entry[3]].span.chord
+        self.build.view.bar.status.setText(f"next: {signs(chord.text) if chord is not None else 'silence'}")
+
     def _counting(self, beats: int) -> None:
         self.build.view.bar.count.show_count_in(beats)
 
     def _state(self, playing: bool) -> None:
         self.build.view.bar.show_playing(playing)
+        self._mine = False
         if not playing:
             self.build.hide_playhead()
+            self._called(None)
 
     def _show_status(self) -> None:
         if self.stretch is not None:

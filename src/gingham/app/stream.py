@@ -6,6 +6,7 @@ the sound stutter. This module loads NumPy, so it is imported only when somethin
 
 from __future__ import annotations
 
+import sys
 import threading
 import time
 from collections import deque
@@ -18,6 +19,7 @@ from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.room import Room, Stereo
 
+_SWITCH_S = 0.0005  # how long another Python thread may keep the renderer waiting, while something plays
 _AHEAD_BLOCKS = 10  # 232 ms at 1024 samples
 
 
@@ -33,6 +35,8 @@ class Stream:
         self._at: tuple[float, float, float] | None = None  # position, step, when it began to sound
         self.ended = False
         self.underruns = 0
+        self._switch_s = sys.getswitchinterval()
+        sys.setswitchinterval(_SWITCH_S)
         self._thread = threading.Thread(target=self._work, name="renderer", daemon=True)
         self._thread.start()
 
@@ -80,6 +84,7 @@ class Stream:
             self._running = False
             self._wake.notify()
         self._thread.join()
+        sys.setswitchinterval(self._switch_s)
 
     def _work(self) -> None:
         while True:

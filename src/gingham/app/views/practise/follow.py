@@ -59,9 +59,8 @@ def now_at(result: Result, moment: Moment) -> Now:
     later += [e for e in following if e.finger == "p" and not e.silent]
     beat = Fraction(round(moment.inside * 48), 48)
     beats = [b for b in _beats(result) if b <= beat]
-    return Now(
-        events, later[0] if later else None, count_at(result.piece.meter, max(beats, default=Fraction(0)))
-    )
+    beat_count = count_at(result.piece.meter, max(beats, default=Fraction(0)))
+    return Now(events, later[0] if later else None, events[0].count if events else beat_count)
 
 
 def _beats(result: Result) -> list[Fraction]:
