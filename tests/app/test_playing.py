@@ -25,6 +25,9 @@ def test_layers_and_single_fingers(window) -> None:
     assert transport.muted == frozenset("pac") and not any(button.isChecked() for button in bar.layers)
     window.actions_by_id["thumb-alone"].trigger()
     assert bar.thumb.isChecked() and "p" not in transport.muted
+    window.view.pattern.finger = "i"
+    assert act(window, "solo") == "The index alone is heard." and transport.muted == frozenset("pmac") | {""}
+    assert act(window, "solo") == "Every finger is heard." and transport.muted == frozenset()
     bar.all.click()
     assert transport.muted == frozenset() and not window.actions_by_id["thumb-alone"].isChecked()
 

@@ -136,6 +136,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("hear-i", _PLAY, "Index silent or heard", "Ctrl+Shift+2", "One finger out of the sound"),
     ActionSpec("hear-m", _PLAY, "Middle silent or heard", "Ctrl+Shift+3", "One finger out of the sound"),
     ActionSpec("hear-a", _PLAY, "Ring silent or heard", "Ctrl+Shift+4", "One finger out of the sound"),
+    ActionSpec("solo", _PLAY, "This finger alone", "Ctrl+Shift+0", "The one under the pattern’s cursor"),
     ActionSpec("hear-fret", _PLAY, "Fretting hand silent or heard", "Ctrl+Shift+5", "Hammer-ons and such"),
     ActionSpec("device", _PLAY, "Sound card…", "Ctrl+Alt+E", "Choose where the sound goes"),
     ActionSpec("loop-places", _PLAY, "Loop the chosen places", "Ctrl+Alt+Return", "A part of a bar"),

@@ -90,6 +90,7 @@ def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
         "other-count-in": playing.next_count_in,
         "other-click": playing.next_click,
         "rest": playing.next_rest,
+        "solo": playing.solo,
         **{f"hear-{f or 'fret'}": partial(playing.toggle_finger, f) for f in ("p", "i", "m", "a", "")},
         "loop-places": playing.loop_places,
         "loop-change": playing.loop_change,

@@ -22,7 +22,9 @@ from gingham.words.bench import counted
 from gingham.words.errors import say
 from gingham.words.names import COUNT_IN_NAMES, FINGER_NAMES, signs
 
-FINGERS_ALONE = frozenset({"i", "m", "a", "c", ""})
+EVERYONE = frozenset({"p", "i", "m", "a", "c", ""})
+"""All that can be heard: five fingers, and the fretting hand's own notes."""
+FINGERS_ALONE = EVERYONE - {"p"}
 """What is silent while the thumb is heard alone."""
 RESTS = ((0, False), (1, False), (2, False), (4, True))
 
@@ -221,7 +223,10 @@ class Playing(QObject):
 
     def set_thumb_alone(self, alone: bool) -> None:
         """Hear the thumb alone, or everything."""
-        self.set_muted(FINGERS_ALONE if alone else frozenset())
+        if alone:
+            self.set_muted(FINGERS_ALONE)
+        elif self.transport.muted == FINGERS_ALONE:  # another layer that was chosen meanwhile stays
+            self.set_muted(frozenset())
 
     def set_muted(self, muted: frozenset[str]) -> None:
         """Hear everything but these fingers (the empty name: the fretting hand's own notes)."""
@@ -238,6 +243,14 @@ class Playing(QObject):
         who = FINGER_NAMES.get(finger, "fretting hand")
         heard = "silent" if finger in self.transport.muted else "heard"
         self.notice.emit(f"The {who} is {heard}.")
+
+    def solo(self) -> None:
+        """The finger under the pattern's cursor alone, or all again."""
+        finger = self.build.view.pattern.finger
+        others = EVERYONE - {finger}
+        alone = self.transport.muted != others
+        self.set_muted(others if alone else frozenset())
+        self.notice.emit(f"The {FINGER_NAMES[finger]} alone is heard." if alone else "Every finger is heard.")
 
     def next_click(self) -> None:
         """Clicks on beats, on subdivisions too, or none."""

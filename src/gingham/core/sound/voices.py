@@ -26,7 +26,7 @@ from gingham.core.sound.timeline import Note
 _NOTE_S = 4.0
 _NYLON_NOTE_S = 2.5
 _FOLLOW_THROUGH_CUTOFF = 1.5  # a longer stroke lets more high partials through
-_LEVELS = (1.0, 1.18, 1.4)  # brightness by accent: a stronger stroke is brighter, not just louder
+_LEVELS = (1.0, 1.25, 1.6)  # brightness by accent: a stronger stroke is brighter, not just louder
 _SOFT = 0.7  # a hammer-on or pull-off has no plucking finger's edge
 _WOUND = (1.15, 1.35)  # a wound string: brighter at first, its high partials die sooner
 
