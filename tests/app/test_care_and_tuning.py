@@ -70,6 +70,11 @@ def test_beats_of_barre_are_counted_and_a_way_out_is_offered(qtbot, window, sett
     for _ in range(60):
         for bar in (1, 1, 2):
             care._moved(0, bar, 0.0)
+    before = care.barre_beats
+    for inside in (0.1, 0.6, 0.1, 0.6):
+        care._moved(0, 1, inside)
+    assert care.barre_beats - before == 8.0, "a loop inside one bar counts it each time round"
+    care.barre_beats = before
     assert care.barre_beats == 240.0 and len(said) == 1 and "F9" in said[0]
     assert "240 beats of barre" in care.card_text()
 

@@ -36,6 +36,7 @@ class HandCare(QObject):
         self._since: float | None = None
         self._played_s = 0.0
         self._bar: tuple[int, int] | None = None
+        self._inside = 0.0
         self.barre_beats = 0.0
         """Beats of barre that have been played since the program began."""
         self._told = False
@@ -67,9 +68,10 @@ class HandCare(QObject):
             self._since = None
         self._bar = None
 
-    def _moved(self, section: int, bar: int, _inside: float) -> None:
-        if (section, bar) == self._bar:
-            return
+    def _moved(self, section: int, bar: int, inside: float) -> None:
+        before, self._inside = self._inside, inside
+        if (section, bar) == self._bar and inside >= before:
+            return  # still the same time through the same bar
         self._bar = (section, bar)
         result = self._build.result
         if result is not None and result.section == section:

@@ -326,7 +326,7 @@ class Playing(QObject):
         if self.stretch is not None:
             what = self.stretch.words
         elif self.bars is None:
-            what = "the whole piece"
+            what = "whole piece"
         else:
             what = (
                 f"bar {self.bars[0]}"
