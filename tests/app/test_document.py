@@ -130,3 +130,22 @@ def test_meter_instrument_and_pattern_edits_stay_valid() -> None:
 
     assert edits.set_instrument(piece, instrument("ukulele")).capo == 9
     assert edits.set_instrument(replace(piece, capo=14), instrument("ukulele")).capo == 0
+
+
+def test_undo_and_redo_are_offered_at_every_step(qtbot, window) -> None:
+    """The names are those of the steps that would be taken; redo is there after one undo among several edits."""
+    undo, redo = window.actions_by_id["undo"], window.actions_by_id["redo"]
+    pieces = [window.document.piece]
+    for capo in (1, 3, 4):
+        window.document.edit(f"Capo {capo}", replace(window.document.piece, capo=capo))
+        pieces.append(window.document.piece)
+        assert undo.text() == f"Undo Capo {capo}" and not redo.isEnabled()
+    undo.trigger()
+    assert (undo.text(), redo.text(), redo.isEnabled()) == ("Undo Capo 3", "Redo Capo 4", True)
+    undo.trigger()
+    redo.trigger()
+    redo.trigger()
+    assert window.document.piece == pieces[-1] and not redo.isEnabled()
+    for _ in range(3):
+        undo.trigger()
+    assert window.document.piece == pieces[0] and not undo.isEnabled()

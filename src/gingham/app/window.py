@@ -175,6 +175,7 @@ class MainWindow(QMainWindow):
         document.changed.connect(self._refresh_titles)
         document.saved.connect(self._refresh_titles)
         document.stack.cleanChanged.connect(lambda _clean: self._refresh_titles())
+        document.stack.indexChanged.connect(lambda _index: self._refresh_titles())
         index = self.view.pieces.addTab(document.piece.title or "Untitled")
         if show:
             self.view.pieces.setCurrentIndex(index)
