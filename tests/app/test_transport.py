@@ -88,7 +88,7 @@ def test_tempo_and_layers_reach_the_renderer(qtbot) -> None:
     transport.set_muted(frozenset("imac"))
     transport.set_clicks(True)
     wait_for(lambda: player.tempo_bpm == 120.0 and player.muted and player.clicks)
-    transport.replace(fit_piece(make_piece("| C | D |")))
+    transport.replace_line(timeline(fit_piece(make_piece("| C | D |"))))
     wait_for(lambda: player.line.length == 2.0)
     transport.close()
     assert not transport.playing

@@ -13,8 +13,9 @@ from gingham.core.patterns.pattern import Pluck, accented, shifted, toggled, wit
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_slot
 from gingham.core.pieces.rules import Rules, parse_thumb
 from gingham.words.card import beats_text, thumb_text
-from gingham.words.names import short_degree, short_syllable, signs
+from gingham.words.names import short_degree, signs
 from gingham.words.piece_text import about_text, tempo_text
+from gingham.words.reading import USUAL
 from tests.conftest import make_piece
 
 
@@ -50,7 +51,7 @@ def test_names_and_signs_are_short_and_right() -> None:
         "♯9th",
         "♭♭7th",
     ]
-    assert [short_syllable(s) for s in ("1", "2&", "3e", "12")] == ["1", "&", "e", "12"]
+    assert [USUAL.syllable(s, 0) for s in ("1", "2&", "3e", "12")] == ["1", "&", "e", "12"]
     assert [signs(n) for n in ("Bb", "F#m7b5", "E7#9", "Abmaj7/Eb")] == ["B♭", "F♯m7♭5", "E7♯9", "A♭maj7/E♭"]
 
 

@@ -15,6 +15,7 @@ from gingham.core.fitting.fit import FitCache
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.formats.sound_choice import SoundChoice
+from gingham.core.patterns.pattern import EVERYONE
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, timeline
@@ -22,8 +23,6 @@ from gingham.words.bench import counted
 from gingham.words.errors import say
 from gingham.words.names import COUNT_IN_NAMES, FINGER_NAMES, signs
 
-EVERYONE = frozenset({"p", "i", "m", "a", "c", ""})
-"""All that can be heard: five fingers, and the fretting hand's own notes."""
 FINGERS_ALONE = EVERYONE - {"p"}
 """What is silent while the thumb is heard alone."""
 RESTS = ((0, False), (1, False), (2, False), (4, True))

@@ -198,12 +198,6 @@ class Transport(QObject):
         self.loop = on
         self._change(lambda player: setattr(player, "loop", on))
 
-    def replace(self, results: list[Result], bars: tuple[int, int] | None = None) -> None:
-        """Go on playing from the same position in a changed piece."""
-        if self._stream is None:
-            return
-        self.replace_line(timeline(results, repeats=bars is None, bars=bars))
-
     def replace_line(self, line: Timeline) -> None:
         """Go on playing from the same position in another line."""
         if self._stream is not None and line.places:

@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QApplication, QFileDialog, QMainWindow, QMenu, QMessageBox, QStatusBar
 
@@ -37,8 +37,6 @@ from gingham.words.reading import NAMINGS, USUAL, Reading
 
 class MainWindow(QMainWindow):
     """Builds the object graph and passes it down; nothing here is global."""
-
-    pieces_changed = Signal()
 
     def __init__(self, settings: Settings, transport: Transport | None = None) -> None:
         super().__init__()

@@ -136,11 +136,6 @@ def short_degree(degree: str) -> str:
     return sign + _SHORT.get(number, f"{number}th")
 
 
-def short_syllable(syllable: str) -> str:
-    """What is said at a place of the grid: the beat's number, else `&`, `e`, … without it."""
-    return syllable if syllable.isdigit() else syllable.lstrip("0123456789")
-
-
 def listed(words: list[str]) -> str:
     """`a`, `a and b`, `a, b and c`."""
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}" if words else ""

@@ -10,6 +10,8 @@ from functools import lru_cache
 from gingham.core.music.meter import Meter, slot_lengths
 
 FINGERS = ("p", "i", "m", "a", "c")
+EVERYONE = frozenset({*FINGERS, ""})
+"""All that can be heard: five fingers, and the fretting hand's own notes under the empty name."""
 MOST_ACCENT = 2
 
 

@@ -12,7 +12,7 @@ from fractions import Fraction
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.judging.changes import Change, different_changes, hardest
 from gingham.core.judging.speed import limit_of
-from gingham.core.patterns.pattern import FINGERS
+from gingham.core.patterns.pattern import EVERYONE, FINGERS
 from gingham.core.pieces.tempo import SLOWEST_BPM
 from gingham.core.reasons import Reason, Value
 
@@ -22,7 +22,6 @@ BEARABLE = {"starting": 1.8, "growing": 3.0, "fluent": 5.0}
 _SLOWEST = 40  # slower than this, singing and feel get harder, not easier
 _DRILLS = 3
 _SHARE = 0.75
-EVERYONE = frozenset({"p", "i", "m", "a", "c", ""})
 
 
 @dataclass(frozen=True, slots=True)
