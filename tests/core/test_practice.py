@@ -70,7 +70,7 @@ def test_drills_are_the_hardest_changes_with_half_a_pattern_on_each_side() -> No
     names = [(stage.reason.value("one"), stage.reason.value("other")) for stage in drills]
     assert names == [(c.before, c.after) for c in hardest(changes(result))[:3]]
     for stage in drills:
-        line = line_of(stage, timeline([result], repeats=False))
+        line = line_of(stage, timeline([result]))
         assert line.length == 1.0 and len(line.places) == 2
         entry = next(entry for entry in line.changes if entry[0] == 0.5)
         assert entry[1] == 0.0, "called when the round begins"
@@ -96,7 +96,7 @@ def test_every_stage_of_every_pattern_can_be_played(pattern, order: str) -> None
     """Each loops something of the section, has words and an id of its own."""
     result = fit(make_piece("| G | C | D | Em |", print_pattern(pattern)))
     stages = plan(result, order)
-    line = timeline([result], repeats=False)
+    line = timeline([result])
     assert len({stage.id for stage in stages}) == len(stages) > 2
     for stage in stages:
         part = line_of(stage, line)

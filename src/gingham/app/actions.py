@@ -120,6 +120,12 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("break-point", _PATTERN, "Cut here", "Ctrl+Alt+B", "The pattern may be cut before this place"),
     ActionSpec("faster-hand", _PATTERN, "Make it easier", "Ctrl+Alt+J", "What raises the top speed most"),
     ActionSpec("version", _PATTERN, "Version for this bass string", "Ctrl+Alt+Y", "For chords like this one"),
+    ActionSpec(
+        "chord-version", _PATTERN, "Version for this chord", "Ctrl+Alt+U", "Other plucks on this chord"
+    ),
+    ActionSpec(
+        "own-bar", _PATTERN, "A bar of its own", "Ctrl+Alt+N", "A fill in this bar, or the pattern again"
+    ),
     ActionSpec("play", _PLAY, "Play or stop", "Ctrl+Space", "Play the loop, or stop (Space in the pictures)"),
     ActionSpec("play-bar", _PLAY, "Play this bar", "Ctrl+Return", "Loop the bar that the cursor is in"),
     ActionSpec("faster", _PLAY, "Faster", "Ctrl+]", "Four beats a minute more"),

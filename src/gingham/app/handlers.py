@@ -121,6 +121,8 @@ def _of_the_pattern(window: MainWindow) -> dict[str, Callable[[], object]]:
         "twice": edits.twice,
         "accent-places": edits.accent,
         "version": edits.variant,
+        "chord-version": edits.chord_variant,
+        "own-bar": edits.own_bar,
         "faster-hand": window.build.take_fix,
         **{f"places-{count}": partial(edits.set_per_beat, count) for count in SLOT_COUNTS},
         **{name: partial(edits.sign, sign) for name, sign in signs.items()},

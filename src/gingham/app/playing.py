@@ -12,13 +12,13 @@ from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.geometry import Column
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import FitCache
+from gingham.core.fitting.performance import perform
 from gingham.core.fitting.result import Result
-from gingham.core.fitting.whole import fit_piece
 from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.patterns.pattern import EVERYONE
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
-from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, timeline
+from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, performed, timeline
 from gingham.words.bench import counted
 from gingham.words.errors import say
 from gingham.words.names import COUNT_IN_NAMES, FINGER_NAMES, signs
@@ -54,6 +54,10 @@ def length_of(result: Result) -> Fraction:
     return sum((bar.length for bar in result.bars), Fraction(0))
 
 
+def _sounds(results: tuple[Result, ...]) -> bool:
+    return any(bar.events for result in results for bar in result.bars)
+
+
 def _places_words(chosen: list[Column]) -> str:
     first, last = chosen[0], chosen[-1]
     if first is last:
@@ -77,6 +81,8 @@ class Playing(QObject):
         self._entry: tuple[float, float, int, int] | None = None
         self.bars: tuple[int, int] | None = None
         """The selected bars of the shown section; None is the whole piece."""
+        self.practice_form = False
+        """Whether the whole piece is played in its practice form."""
         self.stretch: Stretch | None = None
         """A shorter stretch of the shown section that is looped instead."""
         bar = build.view.bar
@@ -104,26 +110,31 @@ class Playing(QObject):
         """Play the selected bars, or the whole piece from its first section."""
         piece = self.build.piece
         try:
-            results = self._results()
+            line = self._line()
         except GinghamError as error:
             self.notice.emit(say(error))
             return
-        if not any(bar.events for result in results for bar in result.bars):
+        if line is None:
             self.notice.emit("There is nothing to play yet: type chords and put a finger into the pattern.")
             return
-        self.transport.play_line(self._line(results), piece, piece.tempo)
+        self.transport.play_line(line, piece, piece.tempo)
         self._mine = True
 
-    def _line(self, results: list[Result]) -> Timeline:
-        """What is played: the chosen stretch, the chosen bars, or the whole piece."""
+    def _line(self) -> Timeline | None:
+        """What is played: the chosen stretch, the chosen bars, or the whole form; None if that is silent."""
+        if (self.bars or self.stretch) is None or self.build.result is None:
+            whole = perform(self.build.piece, practice=self.practice_form, cache=self._cache)
+            return performed(whole) if _sounds(whole.results) else None
+        if not _sounds((self.build.result,)):
+            return None
         if self.stretch is not None and self.build.result is not None:
-            return self.stretch.of(timeline([self.build.result], repeats=False))
-        return timeline(results, repeats=self.bars is None, bars=self.bars)
+            return self.stretch.of(timeline([self.build.result]))
+        return timeline([self.build.result], bars=self.bars)
 
-    def _results(self) -> list[Result]:
-        if (self.bars or self.stretch) is not None and self.build.result is not None:
-            return [self.build.result]
-        return [result for result in fit_piece(self.build.piece, self._cache) if result.bars]
+    def set_practice_form(self, on: bool) -> None:
+        """Play the piece in its practice form, or in that of a performance."""
+        self.practice_form = on
+        self._loop_changed()
 
     def play_bar(self) -> None:
         """Loop the bar under the cursor, or stop."""
@@ -159,7 +170,15 @@ class Playing(QObject):
         self._show_status()
         self.build.view.result.set_loop(self.bars)
         if self.transport.playing and self._mine:
-            self.transport.replace_line(self._line(self._results()))
+            self._play_on()
+
+    def _play_on(self) -> None:
+        """What sounds goes on in the new line; with nothing left in it, it ends."""
+        line = self._line()
+        if line is None:
+            self.stop()
+        else:
+            self.transport.replace_line(line)
 
     def loop_places(self) -> None:
         """Loop the chosen places of the pattern where they lie."""
@@ -290,7 +309,7 @@ class Playing(QObject):
         self._show_status()
         if self.transport.playing and self._mine:
             self.transport.set_tempo(self.build.piece.tempo)
-            self.transport.replace_line(self._line(self._results()))
+            self._play_on()
 
     def _moved(self, section: int, bar: int, inside: float) -> None:
         if section != self.build.section:
@@ -325,7 +344,7 @@ class Playing(QObject):
         if self.stretch is not None:
             what = self.stretch.words
         elif self.bars is None:
-            what = "whole piece"
+            what = "practice form" if self.practice_form else "whole piece"
         else:
             what = (
                 f"bar {self.bars[0]}"

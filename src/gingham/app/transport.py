@@ -62,7 +62,7 @@ class Transport(QObject):
 
     def play(self, results: list[Result], tempo: int, bars: tuple[int, int] | None = None) -> None:
         """Play sections one after the other, or some bars of the first."""
-        self.play_line(timeline(results, repeats=bars is None, bars=bars), results[0].piece, tempo)
+        self.play_line(timeline(results, bars=bars), results[0].piece, tempo)
 
     def play_line(self, line: Timeline, piece: Piece, tempo: int) -> None:
         """Play any stretch of a piece."""

@@ -74,6 +74,10 @@ class RuleError(InputError):
     """An unknown thumb plan, finger policy, alignment, level or rule for the first bass."""
 
 
+class WordsError(InputError):
+    """Words or a tune that cannot lie on their bars; `line` in its values is the line of the words."""
+
+
 class EditError(GinghamError, ValueError):
     """An edit that the current piece does not allow."""
 

@@ -56,9 +56,9 @@ def by_nearness(found: list[Ranked]) -> list[Ranked]:
 
 
 def spot_slot(result: Result, spot: Spot) -> int | None:
-    """The pattern's place that a spot comes from; None if it is no stroke of the pattern's."""
+    """The pattern's place that a spot comes from; None if it is no stroke of the section's pattern."""
     event = _event_of(result, spot)
-    return None if event is None else event.slot
+    return None if event is None or _in_own_bar(result, spot) else event.slot
 
 
 def _event_of(result: Result, spot: Spot) -> Event | None:
@@ -89,7 +89,7 @@ def best_fix(result: Result, limit: Limit, cache: FitCache) -> Fix | None:
 def _candidates(result: Result, spot: Spot) -> Iterator[tuple[Reason, Pattern]]:
     """Patterns with one stroke at the spot changed: the one that ends the gap, or the one that begins it."""
     event = _event_of(result, spot)
-    if event is None:
+    if event is None or _in_own_bar(result, spot):
         return
     on = next((s.assignment for s in result.spans if s.assignment is not None), None)
     if on is None or (on.variant is not None and len(result.spans) == 1):
@@ -103,6 +103,12 @@ def _candidates(result: Result, spot: Spot) -> Iterator[tuple[Reason, Pattern]]:
         stroke = stroke_of(result.pattern, slot, stroke_event.finger or "")
         if stroke is not None:
             yield from _changes_of(result.pattern, slot, stroke, stroke_event, homes, result.piece.rules.hand)
+
+
+def _in_own_bar(result: Result, spot: Spot) -> bool:
+    """Whether a spot, or the pluck before it, lies in a bar that does not play the section's pattern."""
+    here = next(i for i, bar in enumerate(result.bars) if bar.number == spot.bar)
+    return any(result.bars[index].pattern is not None for index in (here, here - 1))
 
 
 def _before(result: Result, spot: Spot, event: Event) -> Event | None:

@@ -30,6 +30,7 @@ from gingham.core.shapes.context import Grip
 from gingham.core.shapes.shape import Shape
 
 _MOST_CONTEXTS = 32
+_MOST_PLANS = 6
 
 _NOTHING_CARRIED = Carry()
 
@@ -83,7 +84,7 @@ class FitCache:
 
     contexts: dict[object, _Context] = field(default_factory=dict)
     line: tuple[ChordLine, object, tuple[Span, ...]] | None = None
-    placed: tuple[object, tuple[_BarPlan, ...]] | None = None
+    placed: dict[object, tuple[tuple[Span, ...], tuple[_BarPlan, ...]]] = field(default_factory=dict)
     keyed: tuple[Key | None, tuple[Section, ...], Key] | None = None
     gripped: tuple[object, tuple[Grip | None, ...]] | None = None
 
@@ -115,14 +116,16 @@ class FitCache:
         return self.gripped[1]
 
     def plan(
-        self, piece: Piece, of: tuple[Span, ...], pattern: Pattern, pickup: Fraction
+        self, piece: Piece, of: tuple[Span, ...], pattern: Pattern, align: str, pickup: Fraction
     ) -> tuple[_BarPlan, ...]:
         """The bars' plans, worked out once as long as spans, pattern grid and alignment stay."""
-        key = (id(of), pattern.meter, pattern.per_beat, len(pattern.slots), pattern.breaks, piece.rules.align)
-        if self.placed is None or self.placed[0] != key or self.line is None or self.line[2] is not of:
-            segments = place(of, piece.meter, pattern, piece.rules.align, pickup)
-            self.placed = (key, tuple(_plans(segments)))
-        return self.placed[1]
+        key = (id(of), pattern.meter, pattern.per_beat, len(pattern.slots), pattern.breaks, align)
+        if key not in self.placed:
+            if len(self.placed) >= _MOST_PLANS:
+                del self.placed[next(iter(self.placed))]
+            segments = place(of, piece.meter, pattern, align, pickup)
+            self.placed[key] = (of, tuple(_plans(segments)))  # kept, so that the identity stays
+        return self.placed[key][1]
 
 
 def _plans(segments: tuple[Segment, ...]) -> Iterator[_BarPlan]:
@@ -146,11 +149,31 @@ def fit(piece: Piece, section: int = 0, cache: FitCache | None = None) -> Result
     return _Fitter(piece, section, cache if cache is not None else FitCache()).run()
 
 
-class _Fitter:
-    """One run of `fit`: walks the segments in time and collects bars and spans."""
+@dataclass(frozen=True, slots=True)
+class _Plain:
+    """A section as one pattern plays it, before walks and overrides.
 
-    def __init__(self, piece: Piece, section: int, cache: FitCache) -> None:
+    `played` per span; `parts` per bar, beside the plan's segments.
+    """
+
+    pattern: Pattern
+    plan: tuple[_BarPlan, ...]
+    played: list[_Played | None]
+    parts: list[list[StretchFit | None]]
+
+
+class _Fitter:
+    """One run of `fit` with one pattern: walks the segments in time and collects bars and spans.
+
+    `bar` is the first of the bars that have the pattern of their own: bare strings are read against the chord
+    there, and the pattern begins at every bar line.
+    """
+
+    def __init__(
+        self, piece: Piece, section: int, cache: FitCache, name: str | None = None, bar: int | None = None
+    ) -> None:
         self.piece = piece
+        self.bar = bar
         self.section = section
         self.cache = cache
         self.bar_length = piece.meter.bar
@@ -164,16 +187,20 @@ class _Fitter:
         )
         whole_note_s = seconds(Fraction(1), piece.meter, piece.tempo) if timed else 0.0
         self.setting = Setting(piece.instrument, piece.capo, self.key, rules, on_chords, whole_note_s)
-        pattern = piece.pattern(self.of.pattern)
+        pattern = piece.pattern(self.of.pattern if name is None else name)
         first = self._first_chord() if has_strings(pattern) else None
         self.context = cache.context((pattern, piece.meter, self.setting, first))
         self.pattern = self._read(pattern)
         pickup = self.of.chords.pickup
         self.pickup = pickup.length if pickup is not None else Fraction(0)
-        self.plan = cache.plan(piece, self.spans, self.pattern, self.pickup)
+        align = piece.rules.align if bar is None else "bar"
+        self.plan = cache.plan(piece, self.spans, self.pattern, align, self.pickup)
 
     def _first_chord(self) -> Span | None:
-        return next((span for span in self.spans if span.chord is not None), None)
+        """The chord against which bare strings are read: the first one, or the one of the pattern's bar."""
+        chords = [span for span in self.spans if span.chord is not None]
+        begun = [span for span in chords if self.bar is not None and span.bar <= self.bar]
+        return begun[-1] if begun else next(iter(chords), None)
 
     def _read(self, pattern: Pattern) -> Pattern:
         """The pattern with bare strings read against the first chord."""
@@ -194,10 +221,56 @@ class _Fitter:
         return read_strings(pattern, assignment, self.piece.instrument)
 
     def run(self) -> Result:
+        """Fit the section: every bar with the pattern that it plays."""
+        base = self.plain()
+        own = self._own_bars()
+        chosen = [own.get(plan.number, base) for plan in base.plan]
+        played, by_span = list(base.played), [list[StretchFit]() for _ in self.spans]
+        out: list[FittedBar] = []
+        ends: list[tuple[_BarPlan, list[StretchFit | None]]] = []
+        for index, plain in enumerate(chosen):
+            plan, parts = plain.plan[index], plain.parts[index]
+            bar = self._bar(plan, parts)
+            out.append(bar if plain is base else replace(bar, pattern=plain.pattern))
+            ends.append((plan, parts))
+            for segment, fitted in zip(plan.segments, parts, strict=True):
+                if fitted is not None:
+                    by_span[segment.span].append(fitted)
+        for index in {i for plan in base.plan for i in plan.spans} if own else ():
+            inside = [plain for plan, plain in zip(base.plan, chosen, strict=True) if index in plan.spans]
+            if inside and all(
+                plain is not base for plain in inside
+            ):  # the chord sounds in bars of their own alone
+                played[index] = inside[0].played[index]
+        bars = self._seams(out, ends)
+        if any(on is not None and on.assignment.plan.walk for on in played):
+            self._walk(bars, played)
+        bars, asleep = self._override(bars, played)
+        problems: list[tuple[int, Problem]] = []
+        spans_out = tuple(
+            self._span(span, on, by_span[i], problems)
+            for i, (span, on) in enumerate(zip(self.spans, played, strict=True))
+        )
+        return Result(self.piece, self.section, self.pattern, tuple(bars), spans_out, tuple(problems), asleep)
+
+    def _own_bars(self) -> dict[int, _Plain]:
+        """The bars that have a pattern of their own, by number."""
+        out: dict[int, _Plain] = {}
+        done: dict[tuple[str, int], _Plain] = {}
+        for own in self.of.bars:
+            if not 1 <= own.bar <= len(self.of.chords.bars):
+                continue  # the section has become shorter: it waits for its bar
+            bare = has_strings(self.piece.pattern(own.pattern))
+            key = (own.pattern, own.bar if bare else 0)
+            if key not in done:
+                done[key] = _Fitter(self.piece, self.section, self.cache, own.pattern, own.bar).plain()
+            out[own.bar] = done[key]
+        return out
+
+    def plain(self) -> _Plain:
         """Fit every segment in order of time."""
         grips = self.cache.grips(self.piece, self.spans)
         played = [self._played(span, grip) for span, grip in zip(self.spans, grips, strict=True)]
-        by_span: list[list[StretchFit]] = [[] for _ in self.spans]
         bars: list[list[StretchFit | None]] = []
         carry = _NOTHING_CARRIED
         for plan in self.plan:
@@ -207,20 +280,10 @@ class _Fitter:
                 fitted = None
                 if on is not None:
                     fitted = self._stretch(on, segment.stretch, carry)
-                    by_span[segment.span].append(fitted)
                 carry = fitted.carry if fitted is not None else _NOTHING_CARRIED
                 parts.append(fitted)
             bars.append(parts)
-        plain = self._seams([self._bar(*pair) for pair in zip(self.plan, bars, strict=True)], bars)
-        if any(on is not None and on.assignment.plan.walk for on in played):
-            self._walk(plain, played)
-        out, asleep = self._override(plain, played)
-        problems: list[tuple[int, Problem]] = []
-        spans_out = tuple(
-            self._span(span, on, by_span[i], problems)
-            for i, (span, on) in enumerate(zip(self.spans, played, strict=True))
-        )
-        return Result(self.piece, self.section, self.pattern, tuple(out), spans_out, tuple(problems), asleep)
+        return _Plain(self.pattern, self.plan, played, bars)
 
     def _walk(self, bars: list[FittedBar], played: list[_Played | None]) -> None:
         """Replace the thumb's last strokes before each change by steps into the next bass, in place."""
@@ -239,7 +302,7 @@ class _Fitter:
         return [
             Own(number, i, event)
             for number, bar in enumerate(bars)
-            if index in bar.spans
+            if index in bar.spans and bar.pattern is None  # a bar of its own ends as it is written
             for i, event in enumerate(bar.events)
             if len(bar.spans) == 1 or self._span_at(bar, event.at) == index
         ]
@@ -285,11 +348,13 @@ class _Fitter:
             problems.append((span.bar, replace(problem, at=span.at)))
         return FittedSpan(span, on.assignment, summary.heard, summary.strings, summary.hold)
 
-    def _seams(self, out: list[FittedBar], bars: list[list[StretchFit | None]]) -> list[FittedBar]:
+    def _seams(
+        self, out: list[FittedBar], ends: list[tuple[_BarPlan, list[StretchFit | None]]]
+    ) -> list[FittedBar]:
         """Bars with a flag where one stretch's last slot and the next one's first share a string."""
         tail: Plucked = ()
-        for index, parts in enumerate(bars):
-            for segment, fitted in zip(self.plan[index].segments, parts, strict=True):
+        for index, (plan, parts) in enumerate(ends):
+            for segment, fitted in zip(plan.segments, parts, strict=True):
                 if fitted is None:
                     tail = ()
                     continue

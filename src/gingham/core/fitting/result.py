@@ -108,6 +108,8 @@ class FittedBar:
     spans: tuple[int, ...]
     phases: tuple[tuple[Fraction, Fraction, Fraction], ...]
     """(at, length, phase): which part of the pattern lies where in the bar."""
+    pattern: Pattern | None = None
+    """The bar's own pattern, bare strings read into fingers; None where it plays the section's."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,6 +135,15 @@ class Result:
     spans: tuple[FittedSpan, ...]
     span_problems: tuple[tuple[int, Problem], ...]
     asleep: tuple[Override, ...]
+
+    def pattern_in(self, bar: FittedBar) -> Pattern:
+        """The pattern that a bar plays."""
+        return self.pattern if bar.pattern is None else bar.pattern
+
+    def patterns(self) -> tuple[Pattern, ...]:
+        """The section's pattern, and those that single bars have of their own."""
+        own = {id(bar.pattern): bar.pattern for bar in self.bars if bar.pattern is not None}
+        return (self.pattern, *own.values())
 
     def problems(self) -> Iterator[tuple[int, Problem]]:
         """All problems with their bar number, in order of place."""

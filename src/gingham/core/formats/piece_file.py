@@ -6,6 +6,7 @@ Bytes become plain records, records are checked, and only then is a piece built;
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import TypeVar
@@ -14,12 +15,32 @@ import msgspec
 
 from gingham.core.errors import FileError, GinghamError, InputError
 from gingham.core.formats.atomic import write_atomically
+from gingham.core.formats.migrations import migrated
+from gingham.core.formats.records import (
+    FORMAT,
+    VERSION,
+    BarRecord,
+    ChordRecord,
+    FormRecord,
+    HereRecord,
+    OverrideRecord,
+    PatternRecord,
+    PieceRecord,
+    RulesRecord,
+    SectionRecord,
+    ThumbRecord,
+    TurnRecord,
+)
+from gingham.core.formats.unknown import unknown_fields, with_unknown
 from gingham.core.instruments.instrument import check_capo, instrument
 from gingham.core.music.key import parse_key
 from gingham.core.music.meter import Meter, parse_meter
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
+from gingham.core.pieces.form import MOST_TIMES, Form, Turn, check_form
+from gingham.core.pieces.lyrics import parse_tune, print_tune
 from gingham.core.pieces.piece import (
+    BarPattern,
     ChordOverride,
     HereOverride,
     NamedPattern,
@@ -47,96 +68,8 @@ from gingham.core.pieces.rules import (
 from gingham.core.pieces.tempo import check_tempo, parse_swing
 from gingham.core.shapes.shape import parse_shape
 
-FORMAT = "gingham-piece"
-VERSION = 1
 _MOST_MB = 64
 T = TypeVar("T")
-
-
-class RulesRecord(msgspec.Struct):
-    """The standing choices, as on the command line."""
-
-    thumb: str = "pair"
-    fingers: str = "shift"
-    first: str = "root"
-    align: str = "bar"
-    level: str = "growing"
-    shapes: str = "together"
-    muddy: str = "warn"
-    muddy_above: str = "5/4"
-    hold: str = "plucked"
-    accents: str = "thumb"
-    hand: str = "pima"
-    touch: str = "flesh"
-    voice: str = "own"
-
-
-class PatternRecord(msgspec.Struct):
-    """A pattern: its name and its shorthand, variants on lines of their own."""
-
-    name: str
-    line: str
-
-
-class SectionRecord(msgspec.Struct):
-    """A section: its chord line, and the name of its pattern."""
-
-    name: str
-    chords: str
-    pattern: str
-    repeats: int = 1
-    words: list[str] = []
-    thumb: str | None = None
-
-
-class HereRecord(msgspec.Struct, tag="here", tag_field="kind"):
-    """One pluck at one place: `at` is a fraction of a whole note; string null keeps it silent."""
-
-    section: str
-    bar: int
-    at: str
-    finger: str
-    string: int | None
-
-
-class ChordRecord(msgspec.Struct, tag="chord", tag_field="kind"):
-    """One finger or bass on another string for one chord and shape."""
-
-    symbol: str
-    shape: str
-    lane: str
-    string: int
-
-
-class ThumbRecord(msgspec.Struct, tag="thumb", tag_field="kind"):
-    """Another thumb plan for one chord and shape."""
-
-    symbol: str
-    shape: str
-    plan: str
-
-
-OverrideRecord = HereRecord | ChordRecord | ThumbRecord
-
-
-class PieceRecord(msgspec.Struct):
-    """The whole file."""
-
-    format: str
-    version: int
-    title: str
-    instrument: str
-    tuning: str
-    capo: int
-    meter: str
-    tempo: int
-    swing: str
-    key: str | None
-    rules: RulesRecord
-    patterns: list[PatternRecord]
-    sections: list[SectionRecord]
-    overrides: list[OverrideRecord]
-    done: list[str] = []
 
 
 class _Head(msgspec.Struct):
@@ -146,7 +79,9 @@ class _Head(msgspec.Struct):
 
 def piece_to_bytes(piece: Piece) -> bytes:
     """The file's bytes for a piece."""
-    return msgspec.json.format(msgspec.json.encode(_record(piece)), indent=2) + b"\n"
+    plain = msgspec.to_builtins(_record(piece))
+    whole = with_unknown(plain, piece.unknown) if piece.unknown else plain
+    return msgspec.json.format(msgspec.json.encode(whole), indent=2) + b"\n"
 
 
 def piece_from_bytes(data: bytes, name: str = "") -> Piece:
@@ -166,11 +101,12 @@ def piece_from_bytes(data: bytes, name: str = "") -> Piece:
     if head.version > VERSION:
         raise FileError("file-newer", path=name, version=head.version, known=VERSION)
     try:
-        record = msgspec.json.decode(data, type=PieceRecord)
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        plain = migrated(msgspec.json.decode(data), head.version)
+        record = msgspec.convert(plain, PieceRecord)
+    except (msgspec.DecodeError, msgspec.ValidationError, UnicodeDecodeError, RecursionError) as error:
         why, _, place = str(error).partition(" - at ")
         raise FileError("file-damaged", path=name, place=place.strip("`") or "the text", why=why) from error
-    return _Builder(name).piece(record)
+    return replace(_Builder(name).piece(record), unknown=unknown_fields(plain))
 
 
 def load_piece(path: Path) -> Piece:
@@ -191,6 +127,10 @@ def save_piece(piece: Piece, path: Path) -> None:
     write_atomically(path, piece_to_bytes(piece))
 
 
+def _form_record(form: Form) -> FormRecord:
+    return FormRecord(form.ending, [TurnRecord(t.section, t.times) for t in form.turns])
+
+
 def _record(piece: Piece) -> PieceRecord:
     return PieceRecord(
         FORMAT,
@@ -205,9 +145,12 @@ def _record(piece: Piece) -> PieceRecord:
         None if piece.key is None else str(piece.key),
         _rules_record(piece.rules),
         [PatternRecord(named.name, print_pattern(named.pattern)) for named in piece.patterns],
-        [_section_record(s) for s in piece.sections],
+        [_section_record(s, piece.meter) for s in piece.sections],
         [_override_record(override) for override in piece.overrides],
         list(piece.done),
+        _form_record(piece.performance),
+        _form_record(piece.practice),
+        piece.notes,
     )
 
 
@@ -217,7 +160,7 @@ def _rules_record(rules: Rules) -> RulesRecord:
     return RulesRecord(*spoken, *chosen, rules.accents, rules.hand, rules.touch, rules.voice)
 
 
-def _section_record(section: Section) -> SectionRecord:
+def _section_record(section: Section, of: Meter) -> SectionRecord:
     return SectionRecord(
         section.name,
         print_chord_line(section.chords),
@@ -225,6 +168,8 @@ def _section_record(section: Section) -> SectionRecord:
         section.repeats,
         list(section.words),
         None if section.thumb is None else str(section.thumb),
+        [BarRecord(own.bar, own.pattern) for own in section.bars],
+        print_tune(section.tune, of),
     )
 
 
@@ -278,6 +223,9 @@ class _Builder:
             self.at("rules", _rules, record.rules),
             tuple(overrides),
             tuple(record.done),
+            self.at("performance", _form, record.performance, sections),
+            self.at("practice", _form, record.practice, sections),
+            notes=record.notes,
         )
 
 
@@ -286,7 +234,24 @@ def _section(record: SectionRecord, of: Meter, patterns: set[str]) -> Section:
         raise InputError("no-pattern", name=record.pattern)
     chords = parse_chord_line(record.chords, of) if record.chords.strip() else ChordLine(())
     thumb = None if record.thumb is None else parse_thumb(record.thumb)
-    return Section(record.name, chords, record.pattern, max(1, record.repeats), tuple(record.words), thumb)
+    for own in record.bars:
+        if own.pattern not in patterns:
+            raise InputError("no-pattern", name=own.pattern)
+    return Section(
+        record.name,
+        chords,
+        record.pattern,
+        min(max(1, record.repeats), MOST_TIMES),
+        tuple(record.words),
+        thumb,
+        tuple(BarPattern(own.bar, own.pattern) for own in record.bars),
+        parse_tune(record.tune, of),
+    )
+
+
+def _form(record: FormRecord, sections: list[Section]) -> Form:
+    turns = tuple(Turn(turn.section, turn.times) for turn in record.turns)
+    return check_form(Form(turns, record.ending), frozenset(section.name for section in sections))
 
 
 def _some(sections: list[Section]) -> tuple[Section, ...]:

@@ -111,8 +111,7 @@ def _chord_name(result: Result, index: int) -> str:
 
 def _times(result: Result, bar: FittedBar) -> list[Fraction]:
     """Every slot of the bar on its pattern's grid, and whatever sounds or changes between."""
-    piece = result.piece
-    pattern = piece.pattern(piece.sections[result.section].pattern)
+    pattern = result.pattern_in(bar)
     lengths = {b - a for a, b in zip(pattern.starts, pattern.starts[1:], strict=False)}
     grid = Fraction(1, lcm(*(length.denominator for length in lengths)))
     regular = len(lengths) == 1

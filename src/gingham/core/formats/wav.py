@@ -9,13 +9,13 @@ from collections.abc import Callable
 import numpy as np
 
 from gingham.core.errors import FileError
-from gingham.core.fitting.whole import fit_piece
+from gingham.core.fitting.performance import perform
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.pieces.piece import Piece
 from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.room import Room, Stereo
-from gingham.core.sound.timeline import timeline
+from gingham.core.sound.timeline import performed
 from gingham.core.sound.voices import VoiceBank, kind_of
 
 
@@ -25,12 +25,12 @@ def render(
     tick: Callable[[float], bool] | None = None,
     choice: SoundChoice = EVERYTHING,
 ) -> Stereo:
-    """The whole piece as float32 samples of two channels at 44.1 kHz, repeats played.
+    """The performance of a piece with its ending, float32 samples of two channels at 44.1 kHz.
 
     `tick` is told the share that is done (0–1) about every second of sound; it returns False to cancel,
     which gives back what there is so far.
     """
-    line = timeline(fit_piece(piece))
+    line = performed(perform(piece))
     voices = bank if bank is not None else VoiceBank(kind_of(piece))
     player = Player(line, voices, float(piece.tempo))
     player.clicks, player.muted = choice.clicks, choice.muted

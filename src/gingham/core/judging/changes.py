@@ -146,7 +146,7 @@ class _Reader:
         self.result, self.after, self.one, self.other = result, after, one, other
         self.seam = after == 0
         self.whole = result.piece.rules.hold == "whole"
-        self.slot = min(b - a for a, b in pairwise(result.pattern.starts))
+        self.slot = min(b - a for p in result.patterns() for a, b in pairwise(p.starts))
         old, self.length = _plucks(result, before)
         self.old = [(time - self.length, event) for time, event in old]
         self.new, _ = _plucks(result, after)

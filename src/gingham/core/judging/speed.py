@@ -98,7 +98,7 @@ def full_limit(result: Result, level: str) -> Limit:
     Its window may begin a slot early: at speed the last pluck's ring is given up.
     """
     limit, of = hand_limit(result, level), result.piece.meter
-    slot = min(b - a for a, b in pairwise(result.pattern.starts))
+    slot = min(b - a for pattern in result.patterns() for a, b in pairwise(pattern.starts))
     spots = list(limit.spots)
     tightest: tuple[float, Change, FingerMove] | None = None
     for change in different_changes(result):

@@ -20,7 +20,9 @@ from gingham.core.pieces.chordline import (
     parse_chord_line,
     print_chord_line,
 )
+from gingham.core.pieces.form import renamed, without
 from gingham.core.pieces.piece import (
+    BarPattern,
     ChordOverride,
     HereOverride,
     NamedPattern,
@@ -73,8 +75,19 @@ def reshape_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
     return replace(
         after,
         patterns=tuple(NamedPattern(own, p.pattern) if p.name == name else p for p in after.patterns),
-        sections=tuple(replace(s, pattern=own) if s.pattern == name else s for s in after.sections),
+        sections=tuple(_with_pattern_renamed(s, name, own) for s in after.sections),
     )
+
+
+def _with_pattern_renamed(section: Section, old: str, new: str) -> Section:
+    bars = tuple(BarPattern(b.bar, new if b.pattern == old else b.pattern) for b in section.bars)
+    return replace(section, pattern=new if section.pattern == old else section.pattern, bars=bars)
+
+
+def tidied(piece: Piece) -> Piece:
+    """The piece without the patterns that no section plays any more."""
+    used = frozenset[str]().union(*(section.pattern_names() for section in piece.sections))
+    return replace(piece, patterns=tuple(p for p in piece.patterns if p.name in used))
 
 
 def choose_pattern(piece: Piece, section: int, named: NamedPattern) -> Piece:
@@ -86,13 +99,13 @@ def choose_pattern(piece: Piece, section: int, named: NamedPattern) -> Piece:
         raise MeterError("meter-differs", pattern=str(named.pattern.meter), piece=str(piece.meter))
     if all(p.name != named.name for p in piece.patterns):
         piece = replace(piece, patterns=(*piece.patterns, named))
-    chosen = with_section(piece, section, lambda old: replace(old, pattern=named.name))
-    used = {s.pattern for s in chosen.sections}
-    return replace(chosen, patterns=tuple(p for p in chosen.patterns if p.name in used))
+    return tidied(with_section(piece, section, lambda old: replace(old, pattern=named.name)))
 
 
 def set_meter(piece: Piece, of: Meter, pattern: NamedPattern) -> Piece:
     """Another meter: every chord line must read in it, and every section gets `pattern`.
+
+    Bars with a pattern of their own lose it; notes of the tune beyond the shorter bar are left out.
 
     Raises
     ------
@@ -104,7 +117,13 @@ def set_meter(piece: Piece, of: Meter, pattern: NamedPattern) -> Piece:
     if pattern.pattern.meter != of:
         raise MeterError("meter-differs", pattern=str(pattern.pattern.meter), piece=str(of))
     sections = tuple(
-        replace(s, chords=parse_chord_line(print_chord_line(s.chords), of), pattern=pattern.name)
+        replace(
+            s,
+            chords=parse_chord_line(print_chord_line(s.chords), of),
+            pattern=pattern.name,
+            bars=(),
+            tune=tuple(note for note in s.tune if note.at < of.bar),
+        )
         for s in piece.sections
     )
     return replace(piece, meter=of, sections=sections, patterns=(pattern,))
@@ -192,9 +211,9 @@ def remove_section(piece: Piece, index: int) -> Piece:
     gone = piece.sections[index].name
     sections = tuple(s for i, s in enumerate(piece.sections) if i != index)
     overrides = tuple(o for o in piece.overrides if not (isinstance(o, HereOverride) and o.section == gone))
-    used = {s.pattern for s in sections}
-    patterns = tuple(p for p in piece.patterns if p.name in used)
-    return replace(piece, sections=sections, patterns=patterns, overrides=overrides)
+    forms = (without(piece.performance, gone), without(piece.practice, gone))
+    rest = replace(piece, sections=sections, overrides=overrides, performance=forms[0], practice=forms[1])
+    return tidied(rest)
 
 
 def rename_section(piece: Piece, index: int, name: str) -> Piece:
@@ -204,12 +223,17 @@ def rename_section(piece: Piece, index: int, name: str) -> Piece:
         raise EditError("name-empty")
     if any(s.name == name for i, s in enumerate(piece.sections) if i != index):
         raise EditError("name-taken", name=name)
-    renamed = with_section(piece, index, lambda s: replace(s, name=name))
+    after = with_section(piece, index, lambda s: replace(s, name=name))
     overrides = tuple(
         replace(o, section=name) if isinstance(o, HereOverride) and o.section == old else o
         for o in piece.overrides
     )
-    return replace(renamed, overrides=overrides)
+    forms = (renamed(piece.performance, old, name), renamed(piece.practice, old, name))
+    unknown = tuple(
+        (kind, name if (kind, item) == ("sections", old) else item, field, text)
+        for kind, item, field, text in piece.unknown
+    )
+    return replace(after, overrides=overrides, performance=forms[0], practice=forms[1], unknown=unknown)
 
 
 def _address(override: Override) -> tuple[object, ...]:

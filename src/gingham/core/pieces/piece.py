@@ -12,6 +12,8 @@ from gingham.core.music.key import Key, guess_key
 from gingham.core.music.meter import Meter, meter
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, ChordLine
+from gingham.core.pieces.form import PRACTICE, Form, Turn
+from gingham.core.pieces.lyrics import TuneNote
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.shapes.shape import Shape
 
@@ -65,10 +67,19 @@ class NamedPattern:
 
 
 @dataclass(frozen=True, slots=True)
+class BarPattern:
+    """Another pattern for one bar of a section (from 1): a fill, a turnaround, a bar that breaks off."""
+
+    bar: int
+    pattern: str
+
+
+@dataclass(frozen=True, slots=True)
 class Section:
     """A stretch of the piece with its own chord line: `pattern` names one of the piece's patterns.
 
-    `thumb` is the section's own thumb plan; None is the piece's.
+    `thumb` is the section's own thumb plan; None is the piece's. `bars` are the bars that have a pattern of
+    their own, `tune` the notes that are sung or that the part is to carry.
     """
 
     name: str
@@ -77,6 +88,16 @@ class Section:
     repeats: int = 1
     words: tuple[str, ...] = ()
     thumb: ThumbPlan | None = None
+    bars: tuple[BarPattern, ...] = ()
+    tune: tuple[TuneNote, ...] = ()
+
+    def pattern_in(self, bar: int) -> str:
+        """The name of the pattern that a bar plays: its own, else the section's."""
+        return next((own.pattern for own in self.bars if own.bar == bar), self.pattern)
+
+    def pattern_names(self) -> frozenset[str]:
+        """Every pattern that the section plays somewhere."""
+        return frozenset((self.pattern, *(own.pattern for own in self.bars)))
 
 
 def standing_thumb(piece: Piece, section: int) -> ThumbPlan:
@@ -102,6 +123,28 @@ class Piece:
     overrides: tuple[Override, ...] = ()
     done: tuple[str, ...] = ()
     """Stages of practice that the player has marked as done, by their ids."""
+    performance: Form = field(default_factory=Form)
+    practice: Form = PRACTICE
+    notes: str = ""
+    """The player's own remarks on the piece."""
+    unknown: tuple[tuple[str, str, str, str], ...] = ()
+    """What a file held that this program does not know: (list, item, field, JSON text), written back."""
+
+    def form(self, practice: bool) -> Form:
+        """The practice form, or that of a performance."""
+        return self.practice if practice else self.performance
+
+    def turns(self, practice: bool) -> tuple[Turn, ...]:
+        """The turns of a form written out: those it names, else every section in the order it stands."""
+        own = self.form(practice).turns
+        return own or tuple(Turn(s.name, 1 if practice else s.repeats) for s in self.sections)
+
+    def section_index(self, name: str) -> int:
+        """Where the section called `name` stands; EditError if there is none."""
+        for index, section in enumerate(self.sections):
+            if section.name == name:
+                return index
+        raise EditError("no-section", name=name)
 
     def pattern(self, name: str) -> Pattern:
         """The pattern called `name`; EditError if the piece has none."""

@@ -6,7 +6,9 @@ from dataclasses import dataclass, replace
 
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import Key, sounding
+from gingham.core.music.pitch import pitch_from_midi, spell_pitch_class
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, Bar, ChordLine, Place
+from gingham.core.pieces.lyrics import TuneNote
 from gingham.core.pieces.piece import HereOverride, Override, Piece
 
 
@@ -31,12 +33,26 @@ def transpose(piece: Piece, semitones: int) -> Transposed:
         if section.chords.pickup is not None:
             places += section.chords.pickup.places
         pins += [place for place in places if place.shape is not None]
-    sections = tuple(replace(s, chords=_line(s.chords, semitones, key)) for s in piece.sections)
+    sections = tuple(
+        replace(s, chords=_line(s.chords, semitones, key), tune=_tune(s.tune, semitones, key))
+        for s in piece.sections
+    )
     kept = tuple(o for o in piece.overrides if isinstance(o, HereOverride))
     gone = tuple(o for o in piece.overrides if not isinstance(o, HereOverride))
     new_key = None if piece.key is None else piece.key.up(semitones)
     return Transposed(
         replace(piece, sections=sections, overrides=kept, key=new_key), tuple(dict.fromkeys(pins)), gone
+    )
+
+
+def _tune(tune: tuple[TuneNote, ...], semitones: int, key: Key) -> tuple[TuneNote, ...]:
+    """The tune's pitches moved; a note that is given by string and fret would be another one: left out."""
+    flats = "b" in str(key.up(semitones))
+    return tuple(
+        replace(n, pitch=pitch_from_midi(midi, spell_pitch_class(midi, flats=flats)))
+        for n in tune
+        if n.pitch is not None
+        for midi in (n.pitch.midi + semitones,)
     )
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import accumulate, pairwise
 
+from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import Meter
 from gingham.core.pieces.piece import Piece
@@ -92,18 +93,33 @@ def swung(at: Fraction, of: Meter, swing: Fraction) -> Fraction:
     return (whole + late) * beat
 
 
-def timeline(results: list[Result], *, repeats: bool = True, bars: tuple[int, int] | None = None) -> Timeline:
-    """The sections one after the other; `bars` (first, last) cuts the first section to those bars."""
+def performed(of: Performance) -> Timeline:
+    """A piece from beginning to end; one that fades gets softer from round to round of its last turn."""
+    return timeline(list(of.results), times=of.times, fading=of.fading)
+
+
+def timeline(
+    results: list[Result],
+    *,
+    times: tuple[int, ...] | None = None,
+    bars: tuple[int, int] | None = None,
+    fading: bool = False,
+) -> Timeline:
+    """The sections one after the other, each once or as often as `times` says.
+
+    `bars` (first, last) cuts the first section to those bars.
+    """
     notes: list[Note] = []
     clicks: list[Click] = []
     places: list[Place] = []
     changes: list[Entry] = []
     start = Fraction(0)
     piece = results[0].piece
-    finest = min(b - a for result in results for a, b in pairwise(result.pattern.starts))
-    for result in results:
-        times = piece.sections[result.section].repeats if repeats else 1
-        for _ in range(times):
+    finest = min(b - a for r in results for pattern in r.patterns() for a, b in pairwise(pattern.starts))
+    rounds = [1] * len(results) if times is None else list(times)
+    for index, result in enumerate(results):
+        for turn in range(rounds[index]):
+            fade = 1.0 - turn / rounds[index] if fading and index == len(results) - 1 else 1.0
             starts: dict[int, Fraction] = {}
             for bar in result.bars:
                 if bars is not None and not bars[0] <= bar.number <= bars[1]:
@@ -111,7 +127,7 @@ def timeline(results: list[Result], *, repeats: bool = True, bars: tuple[int, in
                 starts[bar.number] = start
                 places.append(Place(float(start), result.section, bar.number))
                 clicks += _clicks(start, bar.length, piece.meter, finest)
-                notes += _notes(start, bar, piece)
+                notes += _notes(start, bar, piece, fade)
                 start += bar.length
             changes += _changes(result, starts)
             notes += _stops(result, starts)
@@ -223,7 +239,7 @@ def _clicks(start: Fraction, length: Fraction, of: Meter, finest: Fraction) -> l
     return out
 
 
-def _notes(start: Fraction, bar: FittedBar, piece: Piece) -> list[Note]:
+def _notes(start: Fraction, bar: FittedBar, piece: Piece, fade: float) -> list[Note]:
     of, profile = piece.meter, piece.rules.accents
     beats = frozenset(accumulate(of.beats[:-1], initial=Fraction(0)))
     out: list[Note] = []
@@ -238,7 +254,7 @@ def _notes(start: Fraction, bar: FittedBar, piece: Piece) -> list[Note]:
             swept[event.at] = swept.get(event.at, 0) + 1
         midi = None if event.kind == "chuck" or event.pitch is None else event.pitch.midi
         soft = event.kind in ("hammer", "pull", "slide")
-        loud = gain(event, profile, event.at + missing, beats)
+        loud = fade * gain(event, profile, event.at + missing, beats)
         shine = bright(event, profile)
         who = "" if soft else event.finger or ""
         out.append(Note(float(at), event.string, midi, loud, who, soft, shine, event.accent))

@@ -56,7 +56,7 @@ class PatternStrip(QWidget):
                 self._paint(p, self.pattern)
 
     def _paint(self, p: QPainter, pattern: Pattern) -> None:
-        lanes = lanes_for(pattern, self.height() - 2)
+        lanes = lanes_for((pattern,), self.height() - 2)
         beats = set(accumulate(pattern.meter.beats[:-1], initial=pattern.meter.bar * 0))
         bar = pattern.meter.bar
         for index, at in enumerate(pattern.starts[:-1]):

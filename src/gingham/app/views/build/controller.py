@@ -13,6 +13,7 @@ from gingham.app.views.build.choices import Choices
 from gingham.app.views.build.geometry import Axis, Column
 from gingham.app.views.build.gestures import Gestures
 from gingham.app.views.build.lines import Lines
+from gingham.app.views.build.pattern_canvas import pattern_at
 from gingham.app.views.build.pattern_edits import PatternEdits
 from gingham.app.views.build.setup_edits import SetupEdits
 from gingham.app.views.build.strings_canvas import string_notes
@@ -216,8 +217,10 @@ class BuildController(QObject):
         place = self.place(column)
         if place is None:
             return
-        self.column, self._place = column, (place.bar, place.at)
+        before, self.column, self._place = self.pattern_name(), column, (place.bar, place.at)
         self._show_cursor()
+        if before != self.pattern_name():
+            self.lines.refresh()
         self._bring_into_sight(place.x, place.width)
 
     def span_index(self) -> int:
@@ -259,18 +262,32 @@ class BuildController(QObject):
         opens = {string: instrument.open_midi(string) for string in range(1, instrument.strings + 1)}
         names = {string: signs(str(instrument.tuning[instrument.strings - string].note)) for string in opens}
         view.strings.show_assignment(on, string_notes(on, opens), names)
-        view.lane_names.show_note(variant_text(on.variant) if on is not None and on.variant else "")
+        view.lane_names.show_note(self._pattern_note(on))
         self._show_script()
         if self.result is not None:
             view.reasons.show_chord(self.result, max(0, span))
         self._show_count()
         self.cursor_moved.emit()
 
+    def _pattern_note(self, on: Assignment | None) -> str:
+        """Which version of which pattern is edited here, where it is not the section's own."""
+        name = self.pattern_name()
+        own = f"{name}, this bar" if name != self.piece.sections[self.section].pattern else ""
+        version = variant_text(on.variant) if on is not None and on.variant else ""
+        return " · ".join(part for part in (own, version) if part)
+
+    def pattern_name(self) -> str:
+        """The pattern of the cursor's bar: the section's, or the bar's own."""
+        section = self.piece.sections[self.section]
+        return section.pattern_in(self._place[0])
+
     def _show_script(self) -> None:
         """The pattern as it is said on the chosen chord."""
         if self.result is not None:
             kind, piece, on = self.view.bar.script.currentData(), self.piece, self.assignment()
-            pattern = self.result.pattern.as_variant(on.variant if on is not None else None)
+            here = self.place()
+            shown = self.result.pattern if here is None else pattern_at(self.result, here)
+            pattern = shown.as_variant(on.variant if on is not None else None)
             reading = self.view.theme.reading
             words = script(kind, pattern, on, piece.instrument, reading, piece.rules.hand)
             self.view.bar.say.show_whole(words)

@@ -71,14 +71,12 @@ class Axis:
     """The time axis: x is proportional to time, the shortest place is `slot_width` wide."""
 
     def __init__(self, result: Result, slot_width: float) -> None:
-        pattern = result.pattern
-        starts = pattern.starts
-        shortest = min(b - a for a, b in pairwise(starts))
+        shortest = min(b - a for pattern in result.patterns() for a, b in pairwise(pattern.starts))
         self._scale = slot_width / float(shortest)
         self._made_of = _made_of(result)
         self.columns: list[Column] = []
         self.bars: list[BarBox] = []
-        self._lay(result, pattern)
+        self._lay(result)
         self._xs = [column.x for column in self.columns]
         self._numbers = {box.number: index for index, box in enumerate(self.bars)}
 
@@ -91,23 +89,25 @@ class Axis:
         """Whether another result has the very same places: then its axis need not be made again."""
         return self._made_of == _made_of(result)
 
-    def _lay(self, result: Result, pattern: Pattern) -> None:
-        known: dict[int, tuple[list[_Place], dict[Fraction, float]]] = {}
-        seen: set[int] = set()
+    def _lay(self, result: Result) -> None:
+        known: dict[tuple[int, int], tuple[list[_Place], dict[Fraction, float]]] = {}
+        seen: set[tuple[int, int]] = set()
         x = 0.0
         for index, bar in enumerate(result.bars):
-            if id(bar.phases) not in known:
+            pattern = result.pattern_in(bar)
+            key = (id(bar.phases), id(pattern))
+            if key not in known:
                 found = self._bar(bar, pattern)
-                known[id(bar.phases)] = (found, {p[1]: p[4] + min(p[5], _MARK_ROOM) / 2 for p in found})
-            places, middles = known[id(bar.phases)]
+                known[key] = (found, {p[1]: p[4] + min(p[5], _MARK_ROOM) / 2 for p in found})
+            places, middles = known[key]
             if places and places[0][4] and self.columns:  # a place of the bar before lasts into this one
                 last = self.columns[-1]
                 self.columns[-1] = last._replace(width=last.width + places[0][4])
             first, width = len(self.columns), float(bar.length) * self._scale
             for slot, at, syllable, on_beat, offset, wide in places:
-                own = slot not in seen and bar.number > 0
+                own = (id(pattern), slot) not in seen and bar.number > 0
                 if own:
-                    seen.add(slot)
+                    seen.add((id(pattern), slot))
                 span = bar.spans[0] if len(bar.spans) == 1 else _span_at(result, bar, at)
                 where = (x + offset, wide, bar.number, at)
                 self.columns.append(Column(*where, slot, own, index, span, syllable, on_beat))
@@ -170,9 +170,9 @@ class Axis:
 
 def _made_of(result: Result) -> tuple[object, ...]:
     """What an axis depends on. Bars that are alike share their phases, so comparing them is cheap."""
-    pattern = result.pattern
-    grid = (pattern.meter, pattern.per_beat, len(pattern.slots))
-    return (grid, [(bar.number, bar.phases, bar.spans) for bar in result.bars])
+    grids = [(p.meter, p.per_beat, len(p.slots)) for p in result.patterns()]
+    own = {bar.number: id(bar.pattern) for bar in result.bars if bar.pattern is not None}
+    return (grids, list(own.items()), [(bar.number, bar.phases, bar.spans) for bar in result.bars])
 
 
 def _missing(bar: FittedBar, pattern: Pattern) -> Fraction:
@@ -243,9 +243,10 @@ class Lanes:
         return self.fingers[min(max(0, int(y // self.step)), len(self.fingers) - 1)]
 
 
-def lanes_for(pattern: Pattern, height: float) -> Lanes:
-    """Thumb, index, middle and ring finger, and the little finger where the pattern uses it."""
-    strokes = [*pattern.strokes()] + [(0, s) for v in pattern.variants for slot in v.slots for s in slot]
+def lanes_for(patterns: tuple[Pattern, ...], height: float) -> Lanes:
+    """Thumb, index, middle and ring finger, and the little finger where a pattern uses it."""
+    strokes = [each for pattern in patterns for each in pattern.strokes()]
+    strokes += [(0, s) for pattern in patterns for v in pattern.variants for slot in v.slots for s in slot]
     little = any(isinstance(stroke, Pluck) and stroke.finger == "c" for _, stroke in strokes)
     shown = FINGERS if little else FINGERS[:-1]
     return Lanes(tuple(reversed(shown)), height)

@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING
 
 from gingham.app.views.build.ask import Option
 from gingham.app.views.build.geometry import Column
-from gingham.app.views.build.pattern_canvas import played
+from gingham.app.views.build.pattern_canvas import pattern_at, played
 from gingham.core.fitting.result import Event, Result
 from gingham.core.patterns import pattern as patterns
 from gingham.core.patterns.grid import stroke_of
 from gingham.core.patterns.pattern import Pattern, Pluck
-from gingham.core.pieces.edits import add_override, override_of, remove_override, reshape_pattern
+from gingham.core.pieces.edits import add_override, override_of, remove_override
+from gingham.core.pieces.form_edits import reshape_bar
 from gingham.core.pieces.piece import ChordOverride, HereOverride, Override
 from gingham.words.names import FINGER_NAMES, signs
 
@@ -52,9 +53,8 @@ class Gestures:
         on = result.spans[column.span].assignment
         when = on.variant if on is not None else None
         after = change(played(result, column), column.slot)
-        whole = result.pattern.with_variant(when, after.slots)
-        name = build.piece.sections[build.section].pattern
-        build.edit(text, reshape_pattern(build.piece, name, whole))
+        whole = pattern_at(result, column).with_variant(when, after.slots)
+        build.edit(text, reshape_bar(build.piece, build.section, column.bar, whole))
 
     def toggle(self, column: int, finger: str) -> None:
         """A finger in or out."""

@@ -9,7 +9,8 @@ from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Result
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
-from gingham.core.pieces.edits import reshape_pattern, set_chords
+from gingham.core.pieces.edits import set_chords
+from gingham.core.pieces.form_edits import reshape_bar
 
 if TYPE_CHECKING:
     from gingham.app.views.build.controller import BuildController
@@ -52,11 +53,10 @@ class Lines:
 
     def _words_typed(self, text: str) -> None:
         build = self._build
-        name = build.piece.sections[build.section].pattern
-        variants = print_pattern(build.piece.pattern(name)).split("\n")[1:]
+        variants = print_pattern(build.piece.pattern(build.pattern_name())).split("\n")[1:]
         try:
             pattern = parse_pattern("\n".join([text, *variants]))
-            after = reshape_pattern(build.piece, name, pattern)
+            after = reshape_bar(build.piece, build.section, build.cursor_bar() or 1, pattern)
         except InputError as error:
             shown = (
                 error
@@ -79,7 +79,7 @@ class Lines:
     def refresh(self) -> None:
         """Show the piece's texts, unless what stands there says the same already."""
         piece, section = self._build.piece, self._build.piece.sections[self._build.section]
-        pattern = piece.pattern(section.pattern)
+        pattern = piece.pattern(self._build.pattern_name())
         before, self._seen = self._seen, (section.chords, pattern)
         if before[0] != section.chords and not self._says_chords(section.chords):
             self._show_chords()
@@ -93,7 +93,7 @@ class Lines:
             return False
 
     def _says_pattern(self) -> bool:
-        pattern = self._build.piece.pattern(self._build.piece.sections[self._build.section].pattern)
+        pattern = self._build.piece.pattern(self._build.pattern_name())
         try:
             return parse_pattern(self._words.text()).with_variants_of(pattern) == pattern
         except InputError:
@@ -107,7 +107,7 @@ class Lines:
 
     def _show_words(self) -> None:
         piece = self._build.piece
-        pattern = piece.pattern(piece.sections[self._build.section].pattern)
+        pattern = piece.pattern(self._build.pattern_name())
         self._words.show_text(print_pattern(pattern).split("\n")[0])
         show_fault(self._words, self._words_message, None)
 

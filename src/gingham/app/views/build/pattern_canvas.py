@@ -61,10 +61,9 @@ class PatternCanvas(TimeCanvas):
 
     def lanes(self) -> Lanes:
         """The rows of fingers at the present height."""
-        pattern = self.result.pattern if self.result is not None else None
         return (
-            lanes_for(pattern, self.height())
-            if pattern is not None
+            lanes_for(self.result.patterns(), self.height())
+            if self.result is not None
             else Lanes(("a", "m", "i", "p"), self.height())
         )
 
@@ -102,7 +101,7 @@ class PatternCanvas(TimeCanvas):
 
     def ground_of(self, axis: Axis, result: Result) -> object:
         """The rows and the break points."""
-        return (self.lanes(), result.pattern.breaks)
+        return (self.lanes(), tuple(pattern.breaks for pattern in result.patterns()))
 
     def paint_ground(self, p: QPainter, axis: Axis, result: Result) -> None:
         """Beats, threads, bar lines, break points, the count."""
@@ -168,7 +167,7 @@ class PatternCanvas(TimeCanvas):
         pen.setDashPattern([3.0, 3.0])
         p.setPen(pen)
         for column in columns:
-            if column.slot in self.result.pattern.breaks:
+            if column.slot in pattern_at(self.result, column).breaks:
                 p.drawLine(QLineF(column.x, 0, column.x, lanes.bottom))
 
     def _paint_slot(self, p: QPainter, column: Column, lanes: Lanes) -> None:
@@ -344,4 +343,10 @@ def column_place(axis: Axis, column: Column) -> int:
 def played(result: Result, column: Column) -> Pattern:
     """The pattern as it is played on a column's chord: itself, or the variant that the chord asks for."""
     assignment = result.spans[column.span].assignment
-    return result.pattern if assignment is None else result.pattern.as_variant(assignment.variant)
+    pattern = pattern_at(result, column)
+    return pattern if assignment is None else pattern.as_variant(assignment.variant)
+
+
+def pattern_at(result: Result, column: Column) -> Pattern:
+    """The pattern of a column's bar: the section's, or the bar's own."""
+    return result.pattern_in(result.bars[column.box]) if result.bars else result.pattern

@@ -12,13 +12,14 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from gingham.app.views.build.geometry import Column
-from gingham.app.views.build.pattern_canvas import played
+from gingham.app.views.build.pattern_canvas import pattern_at, played
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Result
 from gingham.core.patterns import grid
 from gingham.core.patterns.pattern import Pattern, Slot, Sweep, Variant
 from gingham.core.patterns.shorthand import print_slot, read_slot
-from gingham.core.pieces.edits import reshape_pattern
+from gingham.core.pieces.form_edits import add_fill, reshape_bar, set_bar_pattern, set_chord_variant
+from gingham.words.names import signs
 
 if TYPE_CHECKING:
     from gingham.app.views.build.controller import BuildController
@@ -83,9 +84,8 @@ class PatternEdits:
         if here is None:
             return
         build = self._build
-        name = build.piece.sections[build.section].pattern
         try:
-            after = reshape_pattern(build.piece, name, change(here[0].pattern))
+            after = reshape_bar(build.piece, build.section, here[1].bar, change(pattern_at(*here)))
         except GinghamError as error:
             build.say_fault(error)
         else:
@@ -98,7 +98,9 @@ class PatternEdits:
         here = self._here()
         if here is not None:
             first = self._build.column - here[1].slot
-            self._canvas.choose(max(0, first), min(first + len(here[0].pattern.slots), self._last() + 1) - 1)
+            self._canvas.choose(
+                max(0, first), min(first + len(pattern_at(*here).slots), self._last() + 1) - 1
+            )
 
     def _last(self) -> int:
         axis = self._build.axis
@@ -206,7 +208,8 @@ class PatternEdits:
 
     def _one_beat(self, result: Result, column: Column, count: int) -> tuple[int, ...]:
         """The slot counts with another one for the counted beat under the cursor."""
-        of, old = result.pattern.meter, result.pattern.per_beat
+        pattern = pattern_at(result, column)
+        of, old = pattern.meter, pattern.per_beat
         wide = list(old * len(of.groups) if len(old) == 1 else old)
         at, beat = column.at, 0
         for index, length in enumerate(of.beats):
@@ -280,6 +283,39 @@ class PatternEdits:
         what = f"chords with the bass on string {when}" if when.isdigit() else f"every {when}"
         done = "play the pattern itself again." if had else "now have a version of their own: edit it here."
         self._build.notice.emit(f"{what[:1].upper()}{what[1:]} {done}")
+
+    def chord_variant(self) -> None:
+        """A version of the pattern for the cursor's chord, or none any more."""
+        build, on = self._build, self._build.assignment()
+        if on is None:
+            return
+        bar, symbol = build.cursor_bar() or 1, on.chord.text
+        had = any(v.when == symbol for v in build.piece.pattern(build.pattern_name()).variants)
+        build.edit("Version", set_chord_variant(build.piece, build.section, bar, symbol))
+        done = "plays the pattern itself again." if had else "now has a version of its own: edit it here."
+        build.notice.emit(f"{signs(symbol)} {done}")
+
+    def own_bar(self) -> None:
+        """Strokes of its own for the cursor's bar, or the section's pattern again."""
+        build, bar = self._build, self._build.cursor_bar()
+        if not bar:
+            build.notice.emit("A pick-up plays the end of the pattern; choose a whole bar.")
+            return
+        section = build.piece.sections[build.section]
+        try:
+            if section.pattern_in(bar) != section.pattern:
+                after = set_bar_pattern(build.piece, build.section, bar, None)
+                words = f"Bar {bar} plays {section.pattern} again."
+            else:
+                after = add_fill(build.piece, build.section, bar)
+                words = (
+                    f"Bar {bar} now has plucks of its own: edit them here. The next bar is {section.pattern}."
+                )
+        except GinghamError as error:
+            build.say_fault(error)
+        else:
+            build.edit("A bar of its own", after)
+            build.notice.emit(words)
 
     # Showing.
 

@@ -108,7 +108,7 @@ class ResultCanvas(TimeCanvas):
             marks.string_line(p, left, right, rows.y(string), string, self.theme)
         for box in shown:
             marks.shade(p, box.x, HEADER, 1, rows.bottom - HEADER, marks.laid_over(self.theme.string))
-            self._paint_number(p, box, rows)
+            self._paint_number(p, box, rows, result)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
 
     def _paint_check(self, p: QPainter, result: Result, column: Column, rows: Rows) -> None:
@@ -124,12 +124,12 @@ class ResultCanvas(TimeCanvas):
         for string in {choice.string for choice in on.basses} if on is not None else ():
             marks.shade(p, column.x, rows.y(string) - rows.step / 2, column.width, rows.step, colour)
 
-    def _paint_number(self, p: QPainter, box: BarBox, rows: Rows) -> None:
-        """The bar's number, and a band under the bars that go round."""
+    def _paint_number(self, p: QPainter, box: BarBox, rows: Rows, result: Result) -> None:
+        """The bar's number, its own pattern and where that ends, and a band under the bars that go round."""
         looped = self.loop is not None and self.loop[0] <= box.number <= self.loop[1]
         if looped:
             marks.shade(p, box.x, rows.bottom + 1, box.width, 3, QColor(self.theme.accent))
-        words = "pick-up" if box.number == 0 else f"bar {box.number}"
+        words = "pick-up" if box.number == 0 else f"bar {box.number}{own_words(result, box.number)}"
         rect = QRectF(box.x + 4, rows.bottom + 3, box.width - 8, 16)
         ink = self.theme.accent if looped else self.theme.quiet
         marks.aligned(p, rect, words, ink, marks.font(12, looped), marks.LEFT)
@@ -335,3 +335,12 @@ def span_edges(axis: Axis, result: Result, index: int) -> tuple[float, float]:
     after = result.spans[index + 1].span
     right = axis.x_of(after.bar, float(after.at))
     return left, axis.width if right is None else right
+
+
+def own_words(result: Result, number: int) -> str:
+    """Which pattern a bar has of its own, and at the next one that the section's goes on."""
+    section = result.piece.sections[result.section]
+    name, before = section.pattern_in(number), section.pattern_in(number - 1)
+    if name != section.pattern:
+        return f" · {name}"
+    return f" · back to {name}" if before != name else ""

@@ -82,7 +82,7 @@ class Practise(QObject):
         elif stage is not None and result is not None:
             self._kept = transport.muted
             self.playing.set_muted(stage.muted)
-            line = line_of(stage, timeline([result], repeats=False))
+            line = line_of(stage, timeline([result]))
             transport.play_line(line, self.build.piece, stage.tempo)
 
     def toggle_done(self) -> None:

@@ -1,0 +1,31 @@
+"""Older piece files as the present version has them: one step for each version, on plain records."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+Plain = dict[str, Any]
+
+
+def _from_1(plain: Plain) -> Plain:
+    """Version 1 had no forms; a bar mark in its words was a plain sign, now it says where the bars are."""
+    for section in plain.get("sections", ()):
+        words = section.get("words") if isinstance(section, dict) else None
+        if isinstance(words, list):
+            section["words"] = [w.replace("|", "/") if isinstance(w, str) else w for w in words]
+    return plain
+
+
+_STEPS: dict[int, Callable[[Plain], Plain]] = {1: _from_1}
+
+
+def migrated(plain: Any, version: int) -> Any:
+    """`plain` (freshly decoded, it is changed in place) as the present version has it."""
+    if not isinstance(plain, dict):
+        return plain
+    while version in _STEPS:
+        plain = _STEPS[version](plain)
+        version += 1
+    plain["version"] = version
+    return plain

@@ -1,0 +1,112 @@
+"""Does the part sound the tune? For each note of it: who plucks it, or what would carry it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from gingham.core.fitting.result import Assignment, Event, FittedBar, Result
+from gingham.core.music.pitch import Pitch, pitch_from_midi
+from gingham.core.pieces.lyrics import TuneNote
+
+_REACH = 3  # frets from the shape's own that a finger may stretch to
+
+
+@dataclass(frozen=True, slots=True)
+class Carrier:
+    """A way to sound a note: `finger` (p i m a c) on `string` at `fret` (from the capo).
+
+    `shape` tells that the chord as it is held sounds it there; else that fret has to be stopped anew.
+    `free` that the finger has nothing else to do at that moment.
+    """
+
+    finger: str
+    string: int
+    fret: int
+    shape: bool
+    free: bool
+
+
+@dataclass(frozen=True, slots=True)
+class TuneCheck:
+    """A note of the tune: `by` is the finger that plucks it already, `carriers` what would, best first.
+
+    `string_plucked` tells that the string is plucked at that moment, but at another fret.
+    """
+
+    note: TuneNote
+    pitch: Pitch
+    chord: str
+    by: str | None
+    string_plucked: bool
+    carriers: tuple[Carrier, ...]
+
+
+def tune_checks(result: Result) -> tuple[TuneCheck, ...]:
+    """Every note of the section's tune that lies in a bar with a chord, in order."""
+    bars = {bar.number: bar for bar in result.bars}
+    out = []
+    for note in result.piece.sections[result.section].tune:
+        bar = bars.get(note.bar)
+        on = _chord_at(result, bar, note.at) if bar is not None else None
+        if bar is not None and on is not None:
+            out.append(_check(result, bar, on, note))
+    return tuple(out)
+
+
+def _chord_at(result: Result, bar: FittedBar, at: Fraction) -> Assignment | None:
+    found = bar.spans[0]
+    for index in bar.spans[1:]:
+        span = result.spans[index].span
+        if span.bar == bar.number and span.at <= at:
+            found = index
+    return result.spans[found].assignment
+
+
+def _check(result: Result, bar: FittedBar, on: Assignment, note: TuneNote) -> TuneCheck:
+    instrument, capo = result.piece.instrument, result.piece.capo
+    if note.pitch is not None:
+        pitch = note.pitch
+    else:
+        string = min(note.string or 1, instrument.strings)
+        pitch = pitch_from_midi(instrument.open_midi(string) + capo + (note.fret or 0))
+    now = [e for e in bar.events if e.at == note.at and not e.silent]
+    sounding = [e for e in now if e.pitch is not None and e.pitch.midi == pitch.midi]
+    if note.string is not None:
+        sounding = [e for e in sounding if e.string == note.string]
+    by = next((e.finger or e.kind for e in sounding), None)
+    carriers = () if by is not None else _carriers(result, on, now, pitch, note.string)
+    at_hand = {c.string for c in carriers}
+    return TuneCheck(note, pitch, on.chord.text, by, any(e.string in at_hand for e in now), carriers)
+
+
+def _carriers(
+    result: Result, on: Assignment, now: list[Event], pitch: Pitch, string: int | None
+) -> tuple[Carrier, ...]:
+    instrument, capo = result.piece.instrument, result.piece.capo
+    held = [fret for fret in on.shape.frets if fret]
+    low, high = (min(held), max(held)) if held else (0, 0)
+    out = []
+    for each in range(1, instrument.strings + 1):
+        fret = pitch.midi - instrument.open_midi(each) - capo
+        if not 0 <= fret <= instrument.frets - capo or string not in (None, each):
+            continue
+        own = on.fret(each) == fret
+        near = not fret or not held or high - _REACH <= fret <= low + _REACH
+        if own or near:
+            finger = _finger_for(result, on, each)
+            busy = any(e.finger == finger and e.string != each for e in now)
+            out.append(Carrier(finger, each, fret, own, not busy))
+    return tuple(sorted(out, key=lambda c: (not c.shape, not c.free, c.string)))
+
+
+def _finger_for(result: Result, on: Assignment, string: int) -> str:
+    """Whose string it is; else the finger of the nearest string on that side."""
+    for finger, choice in on.fingers:
+        if choice.string == string:
+            return finger
+    if any(choice.string == string for choice in on.basses):
+        return "p"
+    near = [(abs(c.string - string), f) for f, c in on.fingers if f in result.piece.rules.hand]
+    lowest = max((c.string for _, c in on.fingers), default=0)
+    return "p" if string > lowest or not near else min(near)[1]

@@ -1,0 +1,84 @@
+"""The form: in which order the sections are played, how often, and how the piece ends."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gingham.core.errors import EditError
+
+ENDINGS = ("stop", "ring", "pinch", "roll", "brush", "fade", "loop")
+MOST_TIMES = 99
+MOST_TURNS = 500
+
+
+@dataclass(frozen=True, slots=True)
+class Turn:
+    """One section, by its name, played `times` times in a row."""
+
+    section: str
+    times: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """An order of sections with an ending, one of ENDINGS.
+
+    Without `turns` every section is played in the order in which it stands: as often as it says itself in a
+    performance, once in the practice form.
+    """
+
+    turns: tuple[Turn, ...] = ()
+    ending: str = "stop"
+
+
+PRACTICE = Form(ending="loop")
+"""The usual practice form: every section once, and round again."""
+
+
+def check_form(form: Form, sections: frozenset[str]) -> Form:
+    """`form` if every turn names one of `sections` and can be counted; EditError otherwise."""
+    if form.ending not in ENDINGS:
+        raise EditError("ending", text=form.ending, known=ENDINGS)
+    if len(form.turns) > MOST_TURNS:
+        raise EditError("turns-many", given=len(form.turns), most=MOST_TURNS)
+    for turn in form.turns:
+        if turn.section not in sections:
+            raise EditError("no-section", name=turn.section)
+        if not 1 <= turn.times <= MOST_TIMES:
+            raise EditError("times", given=turn.times, most=MOST_TIMES)
+    return form
+
+
+def renamed(form: Form, old: str, new: str) -> Form:
+    """`form` with a section under another name."""
+    turns = tuple(Turn(new, t.times) if t.section == old else t for t in form.turns)
+    return Form(turns, form.ending)
+
+
+def without(form: Form, section: str) -> Form:
+    """`form` without the turns of one section."""
+    return Form(tuple(t for t in form.turns if t.section != section), form.ending)
+
+
+def parse_turns(text: str) -> tuple[Turn, ...]:
+    """Read an order as it is typed: `Verse x2, Refrain, Verse`; empty for the order in which they stand.
+
+    Raises
+    ------
+    EditError
+        If a number of times cannot be read.
+    """
+    turns = []
+    for part in text.split(","):
+        name, times = part.strip(), 1
+        head, _, tail = name.replace("×", "x").rpartition(" x")
+        if head and tail.strip().isdigit():
+            name, times = head.strip(), int(tail[:4])
+        if name:
+            turns.append(Turn(name, times))
+    return tuple(turns)
+
+
+def print_turns(turns: tuple[Turn, ...]) -> str:
+    """The order as it is typed."""
+    return ", ".join(f"{t.section} x{t.times}" if t.times > 1 else t.section for t in turns)
