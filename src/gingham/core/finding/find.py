@@ -1,0 +1,156 @@
+"""From a part back to patterns: the shortest one that repeats under its chords, and the bars that break it.
+
+Analysis by synthesis: a way of choosing thumb strings and fingers is supposed, every note is read as the
+strokes that would give it on its chord, the strokes of equal places vote, and the pattern that comes out is
+fitted again. What the fit gives note for note is explained; every other bar is an exception. The supposition
+that leaves least unexplained, with the shortest pattern, is taken.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from itertools import product
+
+from gingham.core.errors import FileError
+from gingham.core.finding.exceptions import Exceptional, keep_exceptions
+from gingham.core.finding.line import chord_line
+from gingham.core.finding.part import Part, PartSection, gathered
+from gingham.core.finding.sections import Read, bare, read_section, with_pattern
+from gingham.core.finding.strings import with_strings
+from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.patterns.pattern import Pattern
+from gingham.core.pieces.form import MOST_TIMES, Form, Turn
+from gingham.core.pieces.piece import NamedPattern, Piece, Section
+from gingham.core.pieces.rules import FingerPolicy, FirstRule, Rules, ThumbPlan
+from gingham.core.reasons import Reason
+
+_THUMBS = ("pair", "root", "string-4", "root-fifth", "up-and-back", "rise", "tour")
+_FINGERS = ("shift", "home", "follow:0", "follow:1")
+
+Tick = Callable[[float], bool]
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """The piece that was read, the bars that break its patterns, and what was supposed.
+
+    `part` is what was read from, every note with its string.
+    """
+
+    piece: Piece
+    exceptions: tuple[Exceptional, ...]
+    guesses: tuple[Reason, ...]
+    part: Part
+
+
+def find(part: Part, tick: Tick | None = None) -> Found:
+    """Read a part. `tick` is told the share that is done and stops the work by returning False.
+
+    Raises
+    ------
+    FileError
+        `reading-stopped` if `tick` said stop, `part-empty` if there is no bar.
+    """
+    if not any(section.bars for section in part.sections):
+        raise FileError("part-empty")
+    whole = with_strings(part)
+    kept, turns = gathered([section for section in whole.sections if section.bars])
+    base = _bare_piece(whole, kept)
+    rules, reads = _best_rules(base, kept, tick)
+    piece = _with_form(_with_patterns(replace(base, rules=rules), reads), turns)
+    piece, odd = keep_exceptions(piece, kept)
+    supposed = Reason.of("found-rules", thumb=rules.thumb.kind, fingers=rules.fingers.kind)
+    return Found(piece, odd, (*whole.guesses, supposed), whole)
+
+
+def _bare_piece(part: Part, kept: tuple[PartSection, ...]) -> Piece:
+    """The chords of the part with a pattern that does nothing yet."""
+    rest = Pattern(part.meter, (1,), ((),) * len(part.meter.groups))
+    sections = tuple(
+        Section(section.name, chord_line(section.bars, part), section.name, words=_words(section))
+        for section in kept
+    )
+    return Piece(
+        part.title or "Untitled",
+        sections,
+        tuple(NamedPattern(section.name, rest) for section in kept),
+        part.on,
+        part.capo,
+        part.meter,
+        part.tempo,
+    )
+
+
+def _words(section: PartSection) -> tuple[str, ...]:
+    """The syllables of each verse as marked lines, four bars a line."""
+    out: list[str] = []
+    for verse in sorted({sung.verse for bar in section.bars for sung in bar.words}):
+        bars = []
+        for bar in section.bars:
+            own = [sung for sung in bar.words if sung.verse == verse]
+            text = "".join(f"{sung.text}{'-' if sung.joins else ' '}" for sung in own)
+            bars.append(text.strip().strip("-"))
+        out += ["| " + " | ".join(bars[i : i + 4]) + " |" for i in range(0, len(bars), 4)]
+    return tuple(out)
+
+
+def _suppositions() -> Iterator[Rules]:
+    for thumb, fingers in product(_THUMBS, _FINGERS):
+        yield Rules(ThumbPlan(thumb), FingerPolicy(fingers))
+    for thumb in _THUMBS:
+        yield Rules(ThumbPlan(thumb), first=FirstRule("lowest"))
+        yield Rules(ThumbPlan(thumb), first=FirstRule("root-first"))
+
+
+def _best_rules(base: Piece, kept: tuple[PartSection, ...], tick: Tick | None) -> tuple[Rules, list[Read]]:
+    """The supposition that explains most, an earlier one of equals.
+
+    Patterns of every length are tried under the first one, of the length that was best under the others.
+    """
+    best: tuple[float, Rules, list[Read]] | None = None
+    suppositions = list(_suppositions())
+    seen: set[object] = set()
+    for number, rules in enumerate(suppositions):
+        if tick is not None and not tick(number / len(suppositions)):
+            raise FileError("reading-stopped")
+        on, cache = replace(base, rules=rules), FitCache()
+        results = [fit(on, index, cache) for index in range(len(kept))]
+        key = tuple(bare(span.assignment) for result in results for span in result.spans)
+        if key in seen:
+            continue
+        seen.add(key)
+        known = best[2] if best is not None else [None] * len(kept)
+        reads = [
+            read_section(on, index, kept[index], results[index], cache, known[index])
+            for index in range(len(kept))
+        ]
+        cost = sum(read.cost for read in reads)
+        if best is None or cost < best[0]:
+            best = (cost, rules, reads)
+        if not any(read.odd or read.overrides for read in best[2]):
+            break  # nothing is left unexplained
+    assert best is not None
+    return best[1], best[2]
+
+
+def _with_patterns(piece: Piece, reads: list[Read]) -> Piece:
+    """The piece with what was read; sections with the same strokes share a pattern."""
+    names: dict[Pattern, str] = {}
+    for section, read in zip(piece.sections, reads, strict=True):
+        piece = with_pattern(piece, section.name, read.pattern)
+        names.setdefault(read.pattern, section.name)
+    sections = tuple(replace(s, pattern=names[r.pattern]) for s, r in zip(piece.sections, reads, strict=True))
+    patterns = tuple(NamedPattern(name, pattern) for pattern, name in names.items())
+    overrides = tuple(dict.fromkeys(o for read in reads for o in read.overrides))
+    return replace(piece, sections=sections, patterns=patterns, overrides=overrides)
+
+
+def _with_form(piece: Piece, turns: tuple[tuple[str, int], ...]) -> Piece:
+    """The order in which the sections came: as repeats where each comes once, else as a form."""
+    if [name for name, _ in turns] == [section.name for section in piece.sections]:
+        times = dict(turns)
+        sections = tuple(replace(s, repeats=min(times[s.name], MOST_TIMES)) for s in piece.sections)
+        return replace(piece, sections=sections)
+    form = Form(tuple(Turn(name, min(times, MOST_TIMES)) for name, times in turns))
+    return replace(piece, performance=form)

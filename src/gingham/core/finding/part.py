@@ -1,0 +1,163 @@
+"""A part as it stands in a file of another program: notes in bars, chords over them, words under them.
+
+It knows nothing of patterns. Readers of formats make it, the finder reads it; a performance can be turned
+into one, so that what was written and what was read can be compared.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+
+from gingham.core.fitting.performance import Performance
+from gingham.core.fitting.result import FittedBar, Result
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.music.meter import Meter
+from gingham.core.reasons import Reason
+from gingham.core.shapes.shape import Shape
+
+SILENCE = "N.C."
+
+
+@dataclass(frozen=True, slots=True)
+class Sounded:
+    """One note: `at` from the bar's start, `midi` as it sounds (None for a chuck), `fret` from the capo.
+
+    `string` and `fret` are None where the file does not say; `finger` is p i m a c or empty; `kind` as in an
+    event of a result.
+    """
+
+    at: Fraction
+    midi: int | None
+    string: int | None = None
+    fret: int | None = None
+    finger: str = ""
+    kind: str = "pluck"
+    accent: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """A chord symbol over a place of a bar, named as its shape is (without the capo)."""
+
+    at: Fraction
+    symbol: str
+    shape: Shape | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Sung:
+    """A syllable under a place of a bar."""
+
+    at: Fraction
+    text: str
+    joins: bool = False
+    verse: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class PartBar:
+    """A bar: its length, notes in order of time, chords, syllables."""
+
+    length: Fraction
+    notes: tuple[Sounded, ...] = ()
+    chords: tuple[Named, ...] = ()
+    words: tuple[Sung, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class PartSection:
+    """A named stretch, played `times` times in a row."""
+
+    name: str
+    bars: tuple[PartBar, ...]
+    times: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A whole part. `guesses` say what the reader had to suppose."""
+
+    title: str
+    on: Instrument
+    capo: int
+    meter: Meter
+    tempo: int
+    sections: tuple[PartSection, ...]
+    guesses: tuple[Reason, ...] = field(default=())
+
+    def bars(self) -> Iterator[PartBar]:
+        """Every bar in order."""
+        for section in self.sections:
+            yield from section.bars
+
+
+def part_of(of: Performance) -> Part:
+    """What a performance comes to, as a reader would find it."""
+    piece = of.results[0].piece
+    sections = tuple(
+        PartSection(result.piece.sections[result.section].name, tuple(_bars(result)), times)
+        for result, times in zip(of.results, of.times, strict=True)
+    )
+    return Part(piece.title, piece.instrument, piece.capo, piece.meter, piece.tempo, sections)
+
+
+def _bars(result: Result) -> Iterator[PartBar]:
+    for bar in result.bars:
+        yield PartBar(bar.length, sounded(bar), named(result, bar))
+
+
+def sounded(bar: FittedBar) -> tuple[Sounded, ...]:
+    """The notes of a fitted bar, strings that the shape mutes left out."""
+    return tuple(
+        Sounded(
+            e.at,
+            e.pitch.midi if e.pitch is not None else None,
+            e.string,
+            e.fret,
+            e.finger or "",
+            "pluck" if e.kind == "walk" else e.kind,
+            e.accent,
+        )
+        for e in sorted(bar.events, key=lambda e: (e.at, -e.string))
+        if not e.silent and (e.pitch is not None or e.kind == "chuck")
+    )
+
+
+def named(result: Result, bar: FittedBar) -> tuple[Named, ...]:
+    """The chords that enter in a bar, with their shapes."""
+    out = []
+    for index in bar.spans:
+        fitted = result.spans[index]
+        if fitted.span.bar == bar.number:
+            chord, on = fitted.span.chord, fitted.assignment
+            text = chord.text if chord is not None else SILENCE
+            out.append(Named(fitted.span.at, text, on.shape if on is not None else None))
+    return tuple(out)
+
+
+def gathered(sections: list[PartSection]) -> tuple[tuple[PartSection, ...], tuple[tuple[str, int], ...]]:
+    """The different sections of a part, and its turns (name, times): what comes again is one section.
+
+    Sections that share a name but not their notes get names of their own.
+    """
+    kept: list[PartSection] = []
+    turns: list[tuple[str, int]] = []
+    for section in sections:
+        same = next((k for k in kept if _alike(k, section)), None)
+        if same is None:
+            name = section.name or "Part"
+            taken = {k.name for k in kept}
+            number = 2
+            while name in taken:
+                name, number = f"{section.name or 'Part'} {number}", number + 1
+            same = replace(section, name=name)
+            kept.append(same)
+        turns.append((same.name, section.times))
+    return tuple(kept), tuple(turns)
+
+
+def _alike(one: PartSection, other: PartSection) -> bool:
+    own_name = other.name in ("", one.name)
+    return own_name and [(b.notes, b.chords) for b in one.bars] == [(b.notes, b.chords) for b in other.bars]
