@@ -15,12 +15,14 @@ from itertools import product
 from gingham.core.errors import FileError
 from gingham.core.finding.exceptions import Exceptional, keep_exceptions
 from gingham.core.finding.line import chord_line
-from gingham.core.finding.part import Part, PartSection, gathered
-from gingham.core.finding.sections import Read, bare, read_section, with_pattern
+from gingham.core.finding.part import Part, PartSection, gathered, sounded
+from gingham.core.finding.sections import Read, bare, heard, read_section, with_pattern
 from gingham.core.finding.strings import with_strings
 from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.performance import ENDING, perform
 from gingham.core.patterns.pattern import Pattern
-from gingham.core.pieces.form import MOST_TIMES, Form, Turn
+from gingham.core.pieces.edits import remove_section
+from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, Turn
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import FingerPolicy, FirstRule, Rules, ThumbPlan
 from gingham.core.reasons import Reason
@@ -54,14 +56,45 @@ def find(part: Part, tick: Tick | None = None) -> Found:
     """
     if not any(section.bars for section in part.sections):
         raise FileError("part-empty")
-    whole = with_strings(part)
-    kept, turns = gathered([section for section in whole.sections if section.bars])
-    base = _bare_piece(whole, kept)
-    rules, reads = _best_rules(base, kept, tick)
-    piece = _with_form(_with_patterns(replace(base, rules=rules), reads), turns)
-    piece, odd = keep_exceptions(piece, kept)
+    tried = [_Reading(with_strings(part), tick)]
+    if part.on.reentrant and any(n.string is None for bar in part.bars() for n in bar.notes):
+        tried.append(_Reading(with_strings(part, bass_side=True), tick))
+    best = min(tried, key=lambda reading: reading.cost)
+    piece, odd = keep_exceptions(best.piece(), best.kept)
+    rules = piece.rules
     supposed = Reason.of("found-rules", thumb=rules.thumb.kind, fingers=rules.fingers.kind)
-    return Found(piece, odd, (*whole.guesses, supposed), whole)
+    return Found(with_ending(piece), odd, (*part.guesses, supposed), best.whole)
+
+
+class _Reading:
+    """One way of giving the notes their strings, read."""
+
+    def __init__(self, whole: Part, tick: Tick | None) -> None:
+        self.whole = whole
+        self.kept, self.turns = gathered([section for section in whole.sections if section.bars])
+        self.base = _bare_piece(whole, self.kept)
+        self.rules, self.reads = _best_rules(self.base, self.kept, tick)
+        self.cost = sum(read.cost for read in self.reads)
+
+    def piece(self) -> Piece:
+        """What was read, as a piece."""
+        return _with_form(_with_patterns(replace(self.base, rules=self.rules), self.reads), self.turns)
+
+
+def with_ending(piece: Piece) -> Piece:
+    """`piece` with a last section that is one of Gingham's own endings turned into that ending again."""
+    last = piece.turns(practice=False)[-1].section
+    index = piece.section_index(last)
+    if last != ENDING or len(piece.sections) < 2 or piece.sections[index].words:
+        return piece
+    wanted = heard(sounded(fit(piece, index).bars[0]))
+    rest = remove_section(piece, index)
+    for kind in ENDINGS:
+        ended = replace(rest, performance=replace(rest.performance, ending=kind))
+        final = perform(ended).results[-1]
+        if final.section == len(rest.sections) and heard(sounded(final.bars[0])) == wanted:
+            return ended
+    return piece
 
 
 def _bare_piece(part: Part, kept: tuple[PartSection, ...]) -> Piece:

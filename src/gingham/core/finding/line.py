@@ -13,7 +13,7 @@ from gingham.core.fitting.assign import grips_of
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.pattern import Pattern
-from gingham.core.pieces.chordline import HOLD, Bar, ChordLine, Pickup, Place, Span, spans
+from gingham.core.pieces.chordline import HOLD, REPEAT, Bar, ChordLine, Pickup, Place, Span, spans
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
@@ -32,13 +32,12 @@ def chord_line(bars: tuple[PartBar, ...], part: Part) -> ChordLine:
     if bars and bars[0].length < of.bar and len(bars) > 1:
         pickup = Pickup(bars[0].length, _places(named[0], bars[0].length, of, first=True))
         named, bars = named[1:], bars[1:]
-    line = ChordLine(
-        tuple(
-            _places(chords, of.bar, of, first=index == 0 and pickup is None)
-            for index, chords in enumerate(named)
-        ),
-        pickup,
-    )
+    written: list[Bar] = []
+    for index, chords in enumerate(named):
+        repeats = index > 0 and not chords and len(written[-1]) == 1
+        first = index == 0 and pickup is None
+        written.append((Place(REPEAT),) if repeats else _places(chords, of.bar, of, first=first))
+    line = ChordLine(tuple(written), pickup)
     return _pinned(line, bars, named, part)
 
 

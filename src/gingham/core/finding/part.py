@@ -154,6 +154,8 @@ def gathered(sections: list[PartSection]) -> tuple[tuple[PartSection, ...], tupl
                 name, number = f"{section.name or 'Part'} {number}", number + 1
             same = replace(section, name=name)
             kept.append(same)
+        elif _sung(section) - _sung(same):
+            kept[kept.index(same)] = same = _with_verses(same, section)
         turns.append((same.name, section.times))
     return tuple(kept), tuple(turns)
 
@@ -161,3 +163,17 @@ def gathered(sections: list[PartSection]) -> tuple[tuple[PartSection, ...], tupl
 def _alike(one: PartSection, other: PartSection) -> bool:
     own_name = other.name in ("", one.name)
     return own_name and [(b.notes, b.chords) for b in one.bars] == [(b.notes, b.chords) for b in other.bars]
+
+
+def _sung(section: PartSection) -> frozenset[tuple[int, Sung]]:
+    return frozenset((i, replace(s, verse=0)) for i, bar in enumerate(section.bars) for s in bar.words)
+
+
+def _with_verses(one: PartSection, other: PartSection) -> PartSection:
+    """`one` with the words of another passage as further verses."""
+    last = max((s.verse for bar in one.bars for s in bar.words), default=0)
+    bars = tuple(
+        replace(bar, words=(*bar.words, *(replace(s, verse=s.verse + last) for s in more.words)))
+        for bar, more in zip(one.bars, other.bars, strict=True)
+    )
+    return replace(one, bars=bars)

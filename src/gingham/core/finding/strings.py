@@ -21,21 +21,27 @@ _MANY_SHAPES = 40
 _REACH = 4
 
 
-def with_strings(part: Part) -> Part:
-    """`part` with a string and a fret for every note that has none."""
+def with_strings(part: Part, *, bass_side: bool = False) -> Part:
+    """`part` with a string and a fret for every note that has none.
+
+    Of two strings that sound a note alike, as on a re-entrant ukulele, the lower number is taken, or with
+    `bass_side` the higher one.
+    """
     if all(note.string is not None for bar in part.bars() for note in bar.notes):
         return part
     sections, held = [], None
     for section in part.sections:
         bars = []
         for bar in section.bars:
-            done, held = _bar(bar, held, part.on, part.capo)
+            done, held = _bar(bar, held, part.on, part.capo, bass_side)
             bars.append(done)
         sections.append(replace(section, bars=tuple(bars)))
     return replace(part, sections=tuple(sections))
 
 
-def _bar(bar: PartBar, held: Named | None, on: Instrument, capo: int) -> tuple[PartBar, Named | None]:
+def _bar(
+    bar: PartBar, held: Named | None, on: Instrument, capo: int, bass_side: bool
+) -> tuple[PartBar, Named | None]:
     starts = [c.at for c in bar.chords]
     chords = list(bar.chords)
     if held is not None and (not starts or starts[0] > 0):
@@ -48,7 +54,7 @@ def _bar(bar: PartBar, held: Named | None, on: Instrument, capo: int) -> tuple[P
         end = chords[index + 1].at if index + 1 < len(chords) else bar.length
         inside = [n for n in bar.notes if chord.at <= n.at < end]
         shape = chord.shape or best_shape(chord.symbol, inside, on, capo)
-        notes += _placed(inside, shape, on, capo)
+        notes += _placed(inside, shape, on, capo, bass_side)
         named.append(replace(chord, shape=shape))
     return replace(bar, notes=tuple(sorted(notes, key=lambda n: (n.at, -(n.string or 0))))), named[-1]
 
@@ -69,7 +75,9 @@ def best_shape(symbol: str, notes: list[Sounded], on: Instrument, capo: int) -> 
     return max((r.shape for r in ranked), key=covered, default=None)
 
 
-def _placed(notes: list[Sounded], shape: Shape | None, on: Instrument, capo: int) -> list[Sounded]:
+def _placed(
+    notes: list[Sounded], shape: Shape | None, on: Instrument, capo: int, bass_side: bool
+) -> list[Sounded]:
     out: list[Sounded] = []
     taken: dict[Fraction, set[int]] = {}
     ordered = sorted(notes, key=lambda n: (n.at, n.midi or 0))
@@ -79,7 +87,7 @@ def _placed(notes: list[Sounded], shape: Shape | None, on: Instrument, capo: int
             used.add(note.string)
             out.append(note)
             continue
-        string = _string_for(note, shape, on, capo, used)
+        string = _string_for(note, shape, on, capo, used, bass_side)
         if string is None or note.midi is None:
             continue  # below the instrument, or more notes at once than strings
         used.add(string)
@@ -87,20 +95,24 @@ def _placed(notes: list[Sounded], shape: Shape | None, on: Instrument, capo: int
     return out
 
 
-def _string_for(note: Sounded, shape: Shape | None, on: Instrument, capo: int, used: set[int]) -> int | None:
+def _string_for(
+    note: Sounded, shape: Shape | None, on: Instrument, capo: int, used: set[int], bass_side: bool
+) -> int | None:
     """The string of the shape that sounds the note, else the one with the nearest fret."""
     if note.midi is None:
         return None
     held = [fret for fret in shape.frets if fret] if shape is not None else []
     middle = sum(held) / len(held) if held else 2.0
     best: tuple[tuple[float, ...], int] | None = None
-    for string in range(1, on.strings + 1):
+    strings = range(1, on.strings + 1)
+    for string in reversed(strings) if bass_side else strings:
         fret = note.midi - on.open_midi(string) - capo
         if string in used or not 0 <= fret <= on.frets - capo:
             continue
         own = shape is not None and shape.fret(string) == fret
         far = 0.0 if fret == 0 else abs(fret - middle)
-        rank = (0.0 if own else 1.0, far if far <= _REACH else 10 * far, float(fret))
+        alike = 0.0 if own and bass_side else float(fret)
+        rank = (0.0 if own else 1.0, 0.0 if own else far if far <= _REACH else 10 * far, alike)
         if best is None or rank < best[0]:
             best = (rank, string)
     return None if best is None else best[1]

@@ -5,12 +5,16 @@ from __future__ import annotations
 from fractions import Fraction
 from math import lcm
 
+from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.music.meter import count_at
 from gingham.core.pieces.piece import Piece
 
 _WIDTH = 100
 _SIGNS = {"hammer": "h", "pull": "p", "slide": "s", "chuck": "x"}
+SWEEPS = {"brush-down": "d", "brush-up": "u", "chuck": "k"}
+THUMB_BRUSH = "~"
+ORDER, WORDS, HEADING = "Order:", "Words:", "# "
 
 
 def section_tab(result: Result) -> str:
@@ -32,9 +36,9 @@ def section_tab(result: Result) -> str:
     return "\n\n".join(blocks)
 
 
-def piece_tab(results: list[Result]) -> str:
-    """The whole piece with a heading and its sections."""
-    piece = results[0].piece
+def piece_tab(of: Performance) -> str:
+    """The whole piece: a heading, the order, every section once with its words, the ending."""
+    piece = of.results[0].piece
     capo = f", capo {piece.capo}" if piece.capo else ""
     head = [
         piece.title,
@@ -42,12 +46,19 @@ def piece_tab(results: list[Result]) -> str:
     ]
     if piece.capo:
         head.append("Frets count from the capo.")
+    turns = [(_name(r), times) for r, times in zip(of.results, of.times, strict=True)]
+    head.append(f"{ORDER} {', '.join(f'{name} x{n}' if n > 1 else name for name, n in turns)}")
     parts = ["\n".join(head)]
-    for result in results:
-        section = piece.sections[result.section]
-        repeat = f" (× {section.repeats})" if section.repeats > 1 else ""
-        parts.append(f"{section.name}{repeat}\n{section_tab(result)}")
+    for result in {_name(r): r for r in of.results}.values():
+        parts.append(f"{HEADING}{_name(result)}\n{section_tab(result)}")
+        words = result.piece.sections[result.section].words
+        if any(words):
+            parts.append("\n".join([WORDS, *(line for line in words if line.strip())]))
     return "\n\n".join(parts) + "\n"
+
+
+def _name(result: Result) -> str:
+    return result.piece.sections[result.section].name
 
 
 def _labels(piece: Piece) -> list[str]:
@@ -78,10 +89,11 @@ def _bar_columns(result: Result, bar: FittedBar) -> list[str]:
     }
     body = [""] * (len(strings) + 2)
     chords = ""
+    missing = piece.meter.bar - bar.length if bar.number == 0 else Fraction(0)
     for time in times:
         events = cells[time]
         column = [*(_fret_sign(events, string) for string in strings), _fingers(events)]
-        column.append(count_at(piece.meter, time).replace("·", ""))
+        column.append(count_at(piece.meter, time + missing).replace("·", ""))
         width = max(2, *(len(text) + 1 for text in column))
         if time in names:
             # A long name pushes the next one along, never the strings below it.
@@ -134,4 +146,10 @@ def _fret_sign(events: list[Event], string: int) -> str:
 
 
 def _fingers(events: list[Event]) -> str:
-    return "".join(dict.fromkeys(e.finger for e in events if e.finger and e.plucked))
+    plucked = dict.fromkeys(e.finger for e in events if e.finger and e.plucked)
+    swept = dict.fromkeys(
+        THUMB_BRUSH if e.kind == "brush-down" and e.finger == "p" else SWEEPS[e.kind]
+        for e in events
+        if e.kind in SWEEPS
+    )
+    return "".join([*plucked, *swept])

@@ -1,0 +1,422 @@
+"""MusicXML in: one part with its bars, chord symbols and words; what is guessed is said.
+
+The file may be hostile: entities are refused, sizes are limited, and every number is checked.
+"""
+
+from __future__ import annotations
+
+import io
+import zipfile
+import zlib
+from dataclasses import dataclass, field, replace
+from fractions import Fraction
+from typing import Any
+from xml.etree import ElementTree as ET
+
+from defusedxml import DefusedXmlException
+from defusedxml.ElementTree import fromstring
+
+from gingham.core.errors import FileError, InputError, MeterError
+from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
+from gingham.core.formats.harmony import Change, symbol
+from gingham.core.formats.reading import MAX_BARS, MAX_NOTES, instrument_for, tempo_in_beats
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.music.chords import Chord, parse_chord
+from gingham.core.music.key import Key, guess_key, sounding
+from gingham.core.music.meter import Meter, meter
+from gingham.core.music.pitch import LETTERS, NATURAL, Note, spell_pitch_class
+from gingham.core.reasons import Reason
+from gingham.core.shapes.shape import Shape
+
+_MOST_MB = 64
+_ORNAMENTS = {"hammer-on": "hammer", "pull-off": "pull"}
+_ACCENTS = {"accent": 1, "strong-accent": 2}
+
+
+def part_from_musicxml(data: bytes, name: str = "") -> Part:
+    """The part that a MusicXML file holds (`.musicxml`, `.xml`, or compressed `.mxl`).
+
+    Raises
+    ------
+    FileError
+        Not readable as MusicXML, hostile, too large, or with nothing to pluck in it; says where.
+    """
+    try:
+        root = fromstring(_plain(data, name))
+    except DefusedXmlException as error:
+        raise FileError("xml-hostile", path=name) from error
+    except (ET.ParseError, ValueError, LookupError) as error:
+        line = getattr(error, "position", (0, 0))[0]
+        raise FileError("xml-broken", path=name, line=line, why=str(error)) from error
+    if root.tag != "score-partwise":
+        raise FileError("xml-kind", path=name, tag=str(root.tag)[:40])
+    try:
+        return _Reader(root, name).part()
+    except (ArithmeticError, ValueError, KeyError, IndexError) as error:
+        raise FileError("xml-value", path=name, place="the file", why=str(error)) from error
+
+
+def _plain(data: bytes, name: str) -> bytes:
+    """The score itself; a compressed file is opened as far as the limit goes."""
+    if len(data) > _MOST_MB * 1_000_000:
+        raise FileError("file-large", path=name, most=_MOST_MB)
+    if not data.startswith(b"PK"):
+        return data
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as packed:
+            inside = [
+                i for i in packed.infolist()
+                if i.filename.endswith((".xml", ".musicxml")) and not i.filename.startswith("META-INF")
+            ]  # fmt: skip
+            if not inside:
+                raise FileError("xml-broken", path=name, line=0, why="there is no score in it")
+            if inside[0].file_size > _MOST_MB * 1_000_000:
+                raise FileError("file-large", path=name, most=_MOST_MB)
+            with packed.open(inside[0]) as file:
+                return file.read(_MOST_MB * 1_000_000)
+    except (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, OSError, EOFError) as error:
+        raise FileError("xml-broken", path=name, line=0, why=str(error)) from error
+
+
+@dataclass(slots=True)
+class _Measure:
+    """What one measure gathers: notes with their length, harmonies, marks."""
+
+    notes: list[tuple[Sounded, Fraction, bool]] = field(default_factory=list)
+    chords: list[tuple[Fraction, Chord | None, Shape | None]] = field(default_factory=list)
+    words: list[Sung] = field(default_factory=list)
+    end: Fraction = Fraction(0)
+    mark: str | None = None
+    forward: bool = False
+    backward: int = 0
+
+
+class _Reader:
+    """Walks through one part, measure by measure, with a cursor in whole notes."""
+
+    def __init__(self, root: ET.Element, name: str) -> None:
+        self.root, self.name = root, name
+        self.divisions = Fraction(1)
+        self.meter: Meter | None = None
+        self.key: Key | None = None
+        self.capo, self.tempo_quarters = 0, 0.0
+        self.tuning: dict[int, str] = {}
+        self.transpose = 0
+        self.guesses: list[Reason] = []
+        self.staff: str | None = None
+        self.count = 0
+
+    def part(self) -> Part:
+        """The whole part."""
+        chosen = self._choose()
+        if chosen is None:
+            raise FileError("xml-no-part", path=self.name)
+        measures = []
+        for number, element in enumerate(chosen.findall("measure"), 1):
+            if number > MAX_BARS:
+                raise FileError("part-long", path=self.name, most=MAX_BARS)
+            try:
+                measures.append(self._measure(element))
+            except (ArithmeticError, ValueError) as error:
+                place = f"measure {element.get('number', number)}"
+                raise FileError("xml-value", path=self.name, place=place, why=str(error)) from error
+        of = self.meter or meter(4, 4)
+        on = self._instrument(measures)
+        key = self.key or guess_key(tuple(c for m in measures for _, c, _ in m.chords if c is not None))
+        sections = _sections([(m, self._bar(m, of, key, on)) for m in measures])
+        tempo = tempo_in_beats(self.tempo_quarters, of)
+        return Part(self._title(), on, self.capo, of, tempo, tuple(sections), tuple(self.guesses))
+
+    def _title(self) -> str:
+        found = self.root.findtext("work/work-title") or self.root.findtext("movement-title") or ""
+        return found.strip()[:200]
+
+    def _choose(self) -> ET.Element | None:
+        """The first part with tablature, else the first with notes."""
+        parts = self.root.findall("part")
+        tabs = [p for p in parts if p.find(".//technical/string") is not None]
+        if len(parts) > 1 and (tabs or parts):
+            self.guesses.append(Reason.of("read-first-part", parts=len(parts)))
+        pitched = (p for p in parts if p.find(".//note/pitch") is not None)
+        chosen = tabs[0] if tabs else next(pitched, None)
+        if chosen is not None and tabs:
+            staves = {
+                n.findtext("staff") for n in chosen.iter("note") if n.find(".//technical/string") is not None
+            }
+            self.staff = next(iter(staves)) if len(staves) == 1 else None
+        return chosen
+
+    def _instrument(self, measures: list[_Measure]) -> Instrument:
+        tuning = [self.tuning[line] for line in sorted(self.tuning)]
+        highest = max((s.string or 0 for m in measures for s, _, _ in m.notes), default=0)
+        on, guessed = instrument_for(tuning, highest, self.name)
+        if guessed:
+            self.guesses.append(Reason.of("read-tuning", tuning=on.tuning_text()))
+        if not 0 <= self.capo <= on.frets - 5:
+            raise FileError("xml-value", path=self.name, place="capo", why=str(self.capo))
+        return on
+
+    # Measures.
+
+    def _measure(self, element: ET.Element) -> _Measure:
+        out, at, last = _Measure(), Fraction(0), Fraction(0)
+        for child in element:
+            if child.tag == "attributes":
+                self._attributes(child)
+            elif child.tag == "note":
+                at, last = self._note(child, out, at, last)
+            elif child.tag in ("backup", "forward"):
+                length = self._duration(child)
+                at = max(Fraction(0), at - length) if child.tag == "backup" else at + length
+            elif child.tag == "harmony":
+                self._harmony(child, out, at)
+            elif child.tag == "direction":
+                self._direction(child, out)
+            elif child.tag == "sound":
+                self._tempo(child)
+            elif child.tag == "barline":
+                _repeats(child, out)
+            out.end = max(out.end, at)
+        return out
+
+    def _duration(self, element: ET.Element) -> Fraction:
+        text = element.findtext("duration")
+        length = Fraction(text.strip()) / self.divisions / 4 if text else Fraction(0)
+        if not 0 <= length <= 64 or length.denominator > 100_000:
+            raise ValueError(f"a duration of {str(text)[:20]}")
+        return length
+
+    def _attributes(self, element: ET.Element) -> None:
+        if text := element.findtext("divisions"):
+            self.divisions = Fraction(text.strip())
+            if not 0 < self.divisions <= 100_000:
+                raise ValueError(f"{text[:20]} divisions")
+        if (time := element.find("time")) is not None and time.find("beats") is not None:
+            self._time(time)
+        if (fifths := element.findtext("key/fifths")) and self.key is None:
+            self.key = _key(int(fifths), element.findtext("key/mode") == "minor")
+        for line in element.findall("staff-details/staff-tuning"):
+            alter = _sign(line.findtext("tuning-alter"))
+            name = f"{line.findtext('tuning-step')}{alter}{line.findtext('tuning-octave')}"
+            self.tuning[int(line.get("line", "0"))] = name
+        if text := element.findtext("staff-details/capo"):
+            self.capo = int(text)
+        if (moved := element.find("transpose")) is not None:
+            octaves = int(moved.findtext("octave-change") or 0)
+            self.transpose = int(moved.findtext("chromatic") or 0) + 12 * octaves
+
+    def _time(self, time: ET.Element) -> None:
+        beats = sum(int(b) for b in (time.findtext("beats") or "4").split("+"))
+        try:
+            found = meter(beats, int(time.findtext("beat-type") or 4))
+        except MeterError as error:
+            raise ValueError(f"a meter of {time.findtext('beats')}/{time.findtext('beat-type')}") from error
+        if self.meter is not None and found != self.meter:
+            raise ValueError(f"the meter changes from {self.meter} to {found}; a piece has one meter here")
+        self.meter = found
+
+    def _note(
+        self, element: ET.Element, out: _Measure, at: Fraction, last: Fraction
+    ) -> tuple[Fraction, Fraction]:
+        if element.find("grace") is not None or element.find("cue") is not None:
+            return at, last
+        length = self._duration(element)
+        begin = last if element.find("chord") is not None else at
+        end = at if element.find("chord") is not None else at + length
+        self.count += 1
+        if self.count > MAX_NOTES:
+            raise ValueError(f"more than {MAX_NOTES} notes")
+        if self.staff is not None and element.findtext("staff") != self.staff:
+            return end, begin
+        if element.find("rest") is None:
+            note = self._sounded(element, begin)
+            tied = any(t.get("type") == "stop" for t in element.findall("tie"))
+            out.notes.append((note, length, tied))
+        for lyric in element.findall("lyric"):
+            text = (lyric.findtext("text") or "").strip()
+            if text:
+                joins = lyric.findtext("syllabic") in ("begin", "middle")
+                number = lyric.get("number", "1")
+                verse = int(number) if number.isdigit() and int(number) < 100 else 1
+                out.words.append(Sung(begin, text[:60].replace("|", "/"), joins, verse))
+        return end, begin
+
+    def _sounded(self, element: ET.Element, at: Fraction) -> Sounded:
+        technical = element.find("notations/technical")
+        string = technical.findtext("string") if technical is not None else None
+        fret = technical.findtext("fret") if technical is not None else None
+        pluck = (technical.findtext("pluck") if technical is not None else "") or ""
+        chuck = element.findtext("notehead") == "x"
+        pitch = element.find("pitch")
+        midi = None
+        if pitch is not None and not chuck:
+            octave = int(pitch.findtext("octave") or 4)
+            step = LETTERS.index((pitch.findtext("step") or "C").strip())
+            midi = 12 * (octave + 1) + NATURAL[step] + round(float(pitch.findtext("alter") or 0))
+            midi += self.transpose
+            if not 0 <= midi <= 127:
+                raise ValueError(f"a pitch of MIDI {midi}")
+        finger = pluck.strip().lower()[:1]
+        return Sounded(
+            at,
+            midi,
+            int(string) if string else None,
+            int(fret) if fret and not chuck else None,
+            {"t": "p"}.get(finger, finger) if finger in "timapce" else "",
+            "chuck" if chuck else _kind(element),
+            max((_ACCENTS.get(a.tag, 0) for a in element.findall("notations/articulations/*")), default=0),
+        )
+
+    def _harmony(self, element: ET.Element, out: _Measure, at: Fraction) -> None:
+        offset = Fraction((element.findtext("offset") or "0").strip()) / self.divisions / 4
+        where = max(Fraction(0), at + offset)
+        kind = element.find("kind")
+        if element.find("root") is None or kind is None or kind.text == "none":
+            out.chords.append((where, None, None))
+            return
+        changes: list[Change] = [
+            (
+                int(d.findtext("degree-value") or 1),
+                int(d.findtext("degree-alter") or 0),
+                d.findtext("degree-type") or "add",
+            )
+            for d in element.findall("degree")
+        ]
+        text = symbol(
+            _step(element, "root"), (kind.text or "").strip(), kind.get("text", ""), tuple(changes),
+            _step(element, "bass"),
+        )  # fmt: skip
+        try:
+            chord = parse_chord(text)
+        except InputError:
+            return
+        out.chords.append((where, chord, _shape(element.find("frame"))))
+
+    def _direction(self, element: ET.Element, out: _Measure) -> None:
+        mark = element.findtext("direction-type/rehearsal")
+        if mark and mark.strip():
+            out.mark = mark.strip()[:80]
+        for sound in element.findall("sound"):
+            self._tempo(sound)
+
+    def _tempo(self, sound: ET.Element) -> None:
+        tempo = sound.get("tempo")
+        if tempo and not self.tempo_quarters:
+            value = float(tempo)
+            if 5 <= value <= 1000:
+                self.tempo_quarters = value
+
+    # From a measure to a bar.
+
+    def _bar(self, measure: _Measure, of: Meter, key: Key, on: Instrument) -> PartBar:
+        notes = []
+        for note, _, tied in measure.notes:
+            if tied or note.at >= of.bar:
+                continue
+            if note.string is not None and not 1 <= note.string <= on.strings:
+                raise FileError("part-string", path=self.name, string=note.string, strings=on.strings)
+            known = note
+            if note.midi is None and note.kind != "chuck":
+                continue
+            if note.string is not None and note.fret is None and note.midi is not None:
+                known = replace(note, fret=note.midi - on.open_midi(note.string) - self.capo)
+            if known.fret is not None and not 0 <= known.fret <= on.frets:
+                known = replace(known, string=None, fret=None)
+            notes.append(known)
+        chords = []
+        for at, chord, shape in sorted(measure.chords, key=lambda c: c[0]):
+            if at < of.bar:
+                text = SILENCE if chord is None else sounding(chord, -self.capo % 12, key).text
+                fits = shape if shape is not None and len(shape.frets) == on.strings else None
+                chords.append(Named(at, text, fits))
+        length = measure.end if 0 < measure.end < of.bar else of.bar
+        ordered = tuple(sorted(notes, key=lambda n: (n.at, -(n.string or 0))))
+        return PartBar(length, ordered, tuple(chords), tuple(w for w in measure.words if w.at < of.bar))
+
+
+def _sections(bars: list[tuple[_Measure, PartBar]]) -> list[PartSection]:
+    """Bars gathered at rehearsal marks and repeat signs; only the first bar of all may be short."""
+    out: list[PartSection] = []
+    now: list[PartBar] = []
+    name = ""
+
+    def close(times: int = 1) -> None:
+        if now:
+            out.append(PartSection(name, tuple(now), times))
+            now.clear()
+
+    for measure, bar in bars:
+        if measure.mark is not None or measure.forward:
+            close()
+            name = measure.mark if measure.mark is not None else name if not out else ""
+        whole = bar if not now and not out else replace(bar, length=max(bar.length, _full(bars)))
+        now.append(whole)
+        if measure.backward:
+            close(measure.backward)
+            name = ""
+    close()
+    return out
+
+
+def _full(bars: list[tuple[_Measure, PartBar]]) -> Fraction:
+    return max(bar.length for _, bar in bars)
+
+
+def _repeats(barline: ET.Element, out: _Measure) -> None:
+    repeat = barline.find("repeat")
+    if repeat is None:
+        return
+    if repeat.get("direction") == "forward":
+        out.forward = True
+    else:
+        out.backward = min(99, max(2, int(repeat.get("times") or 2)))
+
+
+def _kind(element: ET.Element) -> str:
+    notations = element.find("notations")
+    if notations is None:
+        return "pluck"
+    for tag, kind in _ORNAMENTS.items():
+        if any(e.get("type") == "stop" for e in notations.findall(f"technical/{tag}")):
+            return kind
+    if any(e.get("type") == "stop" for e in notations.findall("slide")):
+        return "slide"
+    brush = notations.find("arpeggiate")
+    if brush is not None:
+        return "brush-up" if brush.get("direction") == "down" else "brush-down"
+    return "pluck"
+
+
+def _sign(alter: str | None) -> str:
+    number = round(float(alter or 0))
+    if abs(number) > 2:
+        raise ValueError(f"an alteration by {number}")
+    return "#" * number if number >= 0 else "b" * -number
+
+
+def _step(element: ET.Element, name: str) -> str:
+    step = element.findtext(f"{name}/{name}-step")
+    return f"{step.strip()}{_sign(element.findtext(f'{name}/{name}-alter'))}" if step else ""
+
+
+def _shape(frame: ET.Element | None) -> Shape | None:
+    if frame is None:
+        return None
+    strings = int(frame.findtext("frame-strings") or 0)
+    if not 3 <= strings <= 10:
+        return None
+    frets: dict[int, int] = {}
+    for note in frame.findall("frame-note"):
+        frets[int(note.findtext("string") or 0)] = int(note.findtext("fret") or 0)
+    if not frets or not all(0 <= fret <= 30 for fret in frets.values()):
+        return None
+    return Shape(tuple(frets.get(string) for string in range(strings, 0, -1)))
+
+
+def _key(fifths: int, minor: bool) -> Key:
+    if abs(fifths) > 7:
+        raise ValueError(f"a key of {fifths} fifths")
+    step = fifths + (3 if minor else 0)
+    tonic: Any = spell_pitch_class(7 * step % 12, flats=fifths < 0)
+    assert isinstance(tonic, Note)
+    return Key(tonic, minor)
