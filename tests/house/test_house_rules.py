@@ -15,7 +15,7 @@ from PySide6.QtGui import QColor
 
 from gingham.app.actions import ACTIONS, clashes, key_help
 from gingham.app.theme import LINEN, NIGHT, Theme
-from gingham.words import bench, errors, practice, reasons
+from gingham.words import bench, errors, importing, practice, reasons
 
 ROOT = Path(__file__).parents[2]
 SOURCE = ROOT / "src" / "gingham"
@@ -206,6 +206,7 @@ def test_every_code_has_words() -> None:
         set(reasons.known_reasons())
         | bench.known_bench_codes()
         | practice.known_stage_codes()
+        | importing.known_guess_codes()
         | {"first-slash", "thumb-jump", "pick-again"}
     )
     assert {c for c in made if not c.startswith(("foreign", "no-grip", "bass-stays", "bass-met"))} <= spoken

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 from gingham.data import FOLDER
+from gingham.paper.inks import FINGER_INKS
 from gingham.words.reading import USUAL, Reading
 
 FAMILY = "Andika"
@@ -56,7 +57,7 @@ LINEN = Theme(
     string="#A7987F",
     check="#14000000",
     check_thumb="#0E2C4A7C",
-    fingers=(("p", "#2C4A7C"), ("i", "#A83A2C"), ("m", "#83600F"), ("a", "#1C6B58"), ("c", "#7A4A7E")),
+    fingers=FINGER_INKS,
     on_finger="#FFFFFF",
 )
 NIGHT = Theme(

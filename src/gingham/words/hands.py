@@ -11,6 +11,13 @@ _CARD = (
 )
 
 
+CAUTION = (
+    "Sit upright, the wrist straight and relaxed. Stop at pain, numbness or tingling; take a break every 20 to 25 "
+    "minutes. Your teacher’s word goes before this sheet’s."
+)
+"""The short form, for a sheet."""
+
+
 def card(played_s: float, barre_beats: float) -> str:
     """The set-up card, with the minutes since the last break and the beats of barre, where there are any."""
     so_far = []

@@ -5,7 +5,7 @@ from __future__ import annotations
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.key import Key, sounding
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, Bar
-from gingham.core.pieces.piece import Piece
+from gingham.core.pieces.piece import Piece, Section
 
 
 def call_sheet(piece: Piece, other_capo: int = 0) -> str:
@@ -22,9 +22,14 @@ def call_sheet(piece: Piece, other_capo: int = 0) -> str:
     for section in piece.sections:
         lines += ["", f"{section.name}{f' ×{section.repeats}' if section.repeats > 1 else ''}"]
         for name, up in rows:
-            bars = " | ".join(_bar(bar, up, key) for bar in section.chords.bars)
+            bars = " | ".join(names_in(section, up, key))
             lines.append(f"{name:<{width}}  | {bars} |")
     return "\n".join(lines) + "\n"
+
+
+def names_in(section: Section, up: int, key: Key) -> list[str]:
+    """The chord names of each bar of a section, `up` semitones from the shapes' own, spelled by their key."""
+    return [_bar(bar, up, key) for bar in section.chords.bars]
 
 
 def _bar(bar: Bar, up: int, key: Key) -> str:

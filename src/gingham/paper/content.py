@@ -1,0 +1,155 @@
+"""What stands on a sheet: headings, shapes, sections with their bars and words, gathered from a piece."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from gingham.core.fitting.fit import FitCache
+from gingham.core.fitting.performance import Performance, perform
+from gingham.core.fitting.result import Assignment, Result
+from gingham.core.formats.notation import verses_of
+from gingham.core.judging.departures import Departure, departures
+from gingham.core.judging.holding import needed_fingers
+from gingham.core.pieces.lyrics import Syllable
+from gingham.core.pieces.piece import Piece
+from gingham.words.card import thumb_text
+from gingham.words.names import signs
+from gingham.words.piece_text import about_text, tempo_text
+from gingham.words.reading import USUAL, Reading
+
+KINDS = ("sheet", "words", "card", "call")
+SIZES = ("A4", "Letter")
+_ENDING_WORDS = {
+    "stop": "",
+    "ring": "let it ring",
+    "pinch": "all fingers at once",
+    "roll": "slow roll",
+    "brush": "slow brush",
+    "fade": "fade out",
+    "loop": "round again",
+}
+_MOST_VERSES = 4
+
+
+@dataclass(frozen=True, slots=True)
+class SheetOptions:
+    """What a player may choose of a sheet.
+
+    `kind` is one of KINDS: the whole sheet, words and chords alone, a card of one pattern, or the call sheet.
+    `large` is large print, `left_handed` mirrors the shapes, `practice` takes the practice form. `section` is
+    the one whose pattern the card shows, `other_capo` a second capo of the call sheet (0 for none).
+    """
+
+    kind: str = "sheet"
+    size: str = "A4"
+    large: bool = False
+    left_handed: bool = False
+    practice: bool = False
+    shapes: bool = True
+    counts: bool = True
+    words: bool = True
+    section: int = 0
+    other_capo: int = 0
+    reading: Reading = USUAL
+
+
+@dataclass(frozen=True, slots=True)
+class ShapeFace:
+    """A chord diagram: both names, each string's fret (None is x), finger, and whether it is needed."""
+
+    name: str
+    sounds: str
+    thumb: str
+    on: Assignment
+    needed: tuple[bool, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SheetSection:
+    """A section: its fit, the words of its verses, where it leaves its pattern."""
+
+    name: str
+    times: int
+    pattern: str
+    result: Result
+    verses: tuple[tuple[Syllable, ...], ...]
+    departures: tuple[Departure, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SheetContent:
+    """Everything a sheet says."""
+
+    piece: Piece
+    title: str
+    facts: str
+    order: str
+    sections: tuple[SheetSection, ...]
+    shapes: tuple[ShapeFace, ...] = field(default=())
+
+
+def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = None) -> SheetContent:
+    """Gather the sheet of a piece; sections are empty where it has no chords.
+
+    Raises
+    ------
+    GinghamError
+        If the piece cannot be fitted.
+    """
+    of = perform(piece, practice=options.practice, cache=cache)
+    unique = {r.section: (r, times) for r, times in reversed(list(zip(of.results, of.times, strict=True)))}
+    plain = len(unique) == len(of.results)
+    sections = tuple(
+        SheetSection(
+            result.piece.sections[result.section].name,
+            times if plain else 1,
+            result.piece.sections[result.section].pattern,
+            result,
+            tuple(verses_of(result)[:_MOST_VERSES]),
+            departures(result),
+        )
+        for result, times in reversed(unique.values())
+    )
+    return SheetContent(
+        piece,
+        piece.title or "Untitled",
+        _facts(piece),
+        _order(piece, of, options.practice),
+        sections,
+        tuple(_shapes(sections)),
+    )
+
+
+def _facts(piece: Piece) -> str:
+    tempo = f"{piece.tempo} beats a minute"
+    return f"{about_text(piece)}  ·  {tempo} {tempo_text(piece)}".rstrip()
+
+
+def _order(piece: Piece, of: Performance, practice: bool) -> str:
+    """`Verse · Refrain ×2 · slow roll`."""
+    turns = [f"{t.section} ×{t.times}" if t.times > 1 else t.section for t in piece.turns(practice)]
+    ending = _ENDING_WORDS[piece.form(practice).ending]
+    return "  ·  ".join([*turns, ending] if ending else turns)
+
+
+def _shapes(sections: tuple[SheetSection, ...]) -> list[ShapeFace]:
+    """Every chord and shape once, in order of first appearance; what any passage needs is needed."""
+    found: dict[tuple[str, object], ShapeFace] = {}
+    for section in sections:
+        for fitted in section.result.spans:
+            on = fitted.assignment
+            if on is None:
+                continue
+            needed = needed_fingers(fitted)
+            count = len(on.shape.frets)
+            fingers = on.fretting.fingers if on.fretting is not None else (0,) * count
+            marks = tuple(
+                finger in needed if fret and finger else count - i in fitted.strings
+                for i, (fret, finger) in enumerate(zip(on.shape.frets, fingers, strict=True))
+            )
+            key = (on.chord.text, on.shape)
+            if key in found:
+                marks = tuple(a or b for a, b in zip(marks, found[key].needed, strict=True))
+            sounds = signs(on.sounding.text) if section.result.piece.capo else ""
+            found[key] = ShapeFace(signs(on.chord.text), sounds, thumb_text(on), on, marks)
+    return list(found.values())
