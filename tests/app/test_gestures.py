@@ -286,16 +286,16 @@ def test_an_export_can_be_stopped(qtbot, window, tmp_path: Path, monkeypatch) ->
         return b"never written"
 
     monkeypatch.setitem(exports.WRITERS, ".wav", slow)
-    window.export_to(tmp_path / "slow.wav")
+    window.files.export_to(tmp_path / "slow.wav")
     assert going.wait(5)
-    qtbot.waitUntil(lambda: window.export_bar.progress.value() == 50)
-    assert window.statusBar().isVisible() and window.exporter.busy
-    with qtbot.waitSignal(window.exporter.failed):
+    qtbot.waitUntil(lambda: window.files.export_bar.progress.value() == 50)
+    assert window.statusBar().isVisible() and window.files.exporter.busy
+    with qtbot.waitSignal(window.files.exporter.failed):
         window.actions_by_id["stop-export"].trigger()
-    assert list(tmp_path.glob("*slow*")) == [] and not window.export_bar.isVisible()
+    assert list(tmp_path.glob("*slow*")) == [] and not window.files.export_bar.isVisible()
     assert "you stopped it" in window.statusBar().currentMessage()
-    with qtbot.waitSignal(window.exporter.written):
-        window.export_to(tmp_path / "part.txt")
+    with qtbot.waitSignal(window.files.exporter.written):
+        window.files.export_to(tmp_path / "part.txt")
     assert "Verse" in (tmp_path / "part.txt").read_text()
 
 

@@ -219,13 +219,13 @@ def test_a_damaged_file_is_said_and_nothing_changes(
     monkeypatch.setattr(QMessageBox, "warning", lambda _parent, _title, text: said.append(text))
     (tmp_path / "bad.gingham").write_text("{")
     before = list(window.documents)
-    assert not window.open_file(tmp_path / "bad.gingham")
+    assert not window.files.open_file(tmp_path / "bad.gingham")
     assert window.documents == before and "not a Gingham piece" in said[0]
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "no" / "x"), ""))
-    assert not window.save_as()
+    assert not window.files.save_as()
     assert "still open" in said[1]
-    window.export_to(tmp_path / "x.odd")
+    window.files.export_to(tmp_path / "x.odd")
     assert ".wav" in said[2]
-    with qtbot.waitSignal(window.exporter.written):
-        window.export_to(tmp_path / "x.txt")
+    with qtbot.waitSignal(window.files.exporter.written):
+        window.files.export_to(tmp_path / "x.txt")
     assert (tmp_path / "x.txt").exists()

@@ -27,12 +27,20 @@ _PIECE, _EDIT, _CHORD, _HAND, _PATTERN, _PLAY, _VIEW, _HELP = MENUS
 ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("new", _PIECE, "New piece", "Ctrl+N", "Start an empty piece"),
     ActionSpec("open", _PIECE, "Open…", "Ctrl+O", "Open a piece file"),
+    ActionSpec("read", _PIECE, "Read a part…", "Ctrl+Alt+I", "MusicXML, MIDI, tablature, a chart in a file"),
+    ActionSpec("chart", _PIECE, "Paste a chart…", "Ctrl+Alt+Q", "A chord chart becomes sections"),
+    ActionSpec(
+        "reload", _PIECE, "Take the file again", "Ctrl+Shift+O", "What another program has made of it"
+    ),
     ActionSpec("save", _PIECE, "Save", "Ctrl+S", "Save the piece to its file"),
     ActionSpec("save-as", _PIECE, "Save as…", "Ctrl+Shift+S", "Save the piece to another file"),
-    ActionSpec("export", _PIECE, "Export…", "Ctrl+E", "Tablature (.txt) or sound as heard (.wav, .flac)"),
+    ActionSpec("export", _PIECE, "Export…", "Ctrl+E", "Sheet, MusicXML, MIDI, tablature, table, sound"),
     ActionSpec("stop-export", _PIECE, "Stop the export", "Ctrl+Shift+E", "Leave the file unwritten"),
+    ActionSpec("save-sheet", _PIECE, "Save the sheet…", "Ctrl+Alt+G", "As it is shown: PDF, SVG, PNG"),
+    ActionSpec("print", _PIECE, "Print the sheet…", "Ctrl+P", "As it is shown"),
     ActionSpec("close", _PIECE, "Close piece", "Ctrl+W", "Close this piece"),
     ActionSpec("next-piece", _PIECE, "Next piece", "Ctrl+Tab", "Show the next open piece"),
+    ActionSpec("form", _PIECE, "Form and words…", "F5", "Order, endings, words, tune, sums"),
     ActionSpec("setup", _PIECE, "Set-up", "F4", "Instrument, tuning, capo, meter and swing", check=True),
     ActionSpec("moves", _PIECE, "Capo, key and tuning…", "F6", "Easier positions, another key, call sheet"),
     ActionSpec("tune", _PIECE, "Tune the strings…", "F2", "Each string’s tone, capo and tuning as they are"),
@@ -147,11 +155,15 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("device", _PLAY, "Sound card…", "Ctrl+Alt+E", "Choose where the sound goes"),
     ActionSpec("loop-places", _PLAY, "Loop the chosen places", "Ctrl+Alt+Return", "A part of a bar"),
     ActionSpec("loop-change", _PLAY, "Loop this change", "Ctrl+Shift+Return", "Into the cursor’s chord"),
+    ActionSpec(
+        "practice-form", _PLAY, "Practice form", "Ctrl+Alt+M", "Play the piece as it is practised", check=True
+    ),
     ActionSpec("loop", _PLAY, "Loop", "Ctrl+R", "Go round and round", check=True),
     ActionSpec("loop-start", _PLAY, "Loop begins here", "Ctrl+B", "The loop begins with the cursor’s bar"),
     ActionSpec("loop-end", _PLAY, "Loop ends here", "Ctrl+Shift+B", "The loop ends with the cursor’s bar"),
     ActionSpec("loop-all", _PLAY, "Loop the whole piece", "Ctrl+Shift+R", "No selected bars"),
     ActionSpec("practise", _VIEW, "Build or Practise", "F10", "Stages, and a picture to follow"),
+    ActionSpec("sheet", _VIEW, "Sheet or Build", "F11", "The pages as they are printed"),
     ActionSpec("overview", _VIEW, "Bass line and changes", "F7", "The thumb’s line and the hardest changes"),
     ActionSpec("inspect", _VIEW, "Look at this chord", "F9", "Other shapes, to hear and to take"),
     ActionSpec("names-fingers", _VIEW, "Other finger names", "Ctrl+Shift+F", "p i m a, T I M R, T 1 2 3"),

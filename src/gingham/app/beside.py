@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QDialog
@@ -10,9 +11,11 @@ from gingham.app.theme import Theme
 
 if TYPE_CHECKING:
     from gingham.app.views.bench.window import BenchWindow
+    from gingham.app.views.form.window import FormWindow
     from gingham.app.views.inspector.window import InspectorWindow
     from gingham.app.views.moves.window import MovesWindow
     from gingham.app.views.overview.window import OverviewWindow
+    from gingham.app.views.reading.window import ReadingWindow
     from gingham.app.views.tuning.window import TuningWindow
     from gingham.app.window import MainWindow
 
@@ -27,6 +30,8 @@ class Beside:
         self.inspector: InspectorWindow | None = None
         self.bench: BenchWindow | None = None
         self.tuning: TuningWindow | None = None
+        self.form: FormWindow | None = None
+        self.reading: ReadingWindow | None = None
 
     def show_moves(self) -> None:
         """Open the window on capo, key and tuning."""
@@ -61,6 +66,31 @@ class Beside:
             self.tuning = TuningWindow(self._window.build, self._window.transport, self._window)
         _raise(self.tuning)
 
+    def show_form(self) -> None:
+        """Open the window on sections, order, words and tune."""
+        from gingham.app.views.form.window import FormWindow
+
+        if self.form is None:
+            self.form = FormWindow(self._window.build, self._window.playing, self._window)
+        _raise(self.form)
+
+    def show_chart(self) -> None:
+        """Open the window in which a chart is pasted."""
+        _raise(self._reading_window())
+        self._reading_window().show_chart()
+
+    def read_file(self, path: Path) -> None:
+        """Open the window that reads a part or a chart from a file."""
+        _raise(self._reading_window())
+        self._reading_window().read_file(path)
+
+    def _reading_window(self) -> ReadingWindow:
+        from gingham.app.views.reading.window import ReadingWindow
+
+        if self.reading is None:
+            self.reading = ReadingWindow(self._window.build, self._window.open_piece, self._window)
+        return self.reading
+
     def show_bench(self) -> None:
         """Open the pattern bench; an order without beats that stands in the pattern line goes with it."""
         from gingham.app.views.bench.window import BenchWindow
@@ -86,6 +116,8 @@ class Beside:
             self.bench.end()
         if self.moves is not None:
             self.moves.wait()
+        if self.reading is not None:
+            self.reading.reader.close()
 
 
 def _raise(window: QDialog) -> None:

@@ -9,9 +9,10 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
 from gingham.core.errors import GinghamError
-from gingham.core.formats.exports import check_suffix, export
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.pieces.piece import Piece
+from gingham.paper.content import SheetOptions
+from gingham.paper.exports import check_suffix, export
 
 
 class Exporter(QObject):
@@ -33,13 +34,19 @@ class Exporter(QObject):
         """Whether something is being written."""
         return self._thread is not None and self._thread.is_alive()
 
-    def start(self, piece: Piece, path: Path, choice: SoundChoice = EVERYTHING) -> None:
+    def start(
+        self,
+        piece: Piece,
+        path: Path,
+        choice: SoundChoice = EVERYTHING,
+        sheet: SheetOptions | None = None,
+    ) -> None:
         """Begin; FileError at once for a format that is not there. A running export is stopped first."""
         check_suffix(path)
         self.close()
         self._stop.clear()
         self._thread = threading.Thread(
-            target=self._work, args=(piece, path, choice), name="export", daemon=True
+            target=self._work, args=(piece, path, choice, sheet), name="export", daemon=True
         )
         self._thread.start()
 
@@ -54,9 +61,9 @@ class Exporter(QObject):
             self._thread.join()
             self._thread = None
 
-    def _work(self, piece: Piece, path: Path, choice: SoundChoice) -> None:
+    def _work(self, piece: Piece, path: Path, choice: SoundChoice, sheet: SheetOptions | None) -> None:
         try:
-            export(piece, path, self._tick, choice)
+            export(piece, path, self._tick, choice, sheet)
         except GinghamError as error:
             self.failed.emit(error)
         else:

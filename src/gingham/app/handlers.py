@@ -8,6 +8,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from gingham.app.actions import key_help
+from gingham.app.pages import SHEET
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS, FingerPolicy, ThumbPlan
 
@@ -24,15 +25,22 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
     view, build = window.view, window.build
     return {
         "new": window.new,
-        "open": window.ask_open,
-        "save": window.save,
-        "save-as": window.save_as,
-        "export": window.ask_export,
-        "stop-export": window.exporter.stop,
+        "open": window.files.ask_open,
+        "save": window.files.save,
+        "save-as": window.files.save_as,
+        "export": window.files.ask_export,
+        "stop-export": window.files.exporter.stop,
         "close": window.close_piece,
         "moves": window.beside.show_moves,
         "tune": window.beside.show_tuning,
         "practise": window.pages.toggle,
+        "sheet": window.pages.toggle_sheet,
+        "save-sheet": lambda: _with_sheet(window, window.files.save_sheet),
+        "print": lambda: _with_sheet(window, window.pages.ask_print),
+        "form": window.beside.show_form,
+        "chart": window.beside.show_chart,
+        "read": window.files.ask_read,
+        "reload": window.files.reload,
         "overview": window.beside.show_overview,
         "inspect": window.beside.show_inspector,
         "next-piece": lambda: view.pieces.setCurrentIndex(
@@ -47,6 +55,12 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "keys": lambda: window.tell("Keys", key_help()),
         "hand": lambda: window.tell("Your hands", window.care.card_text()),
     }
+
+
+def _with_sheet(window: MainWindow, do: Callable[[], object]) -> None:
+    """Show the sheet first: what is printed is what is seen."""
+    window.pages.tabs.setCurrentIndex(SHEET)
+    do()
 
 
 def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:

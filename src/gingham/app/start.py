@@ -57,7 +57,7 @@ def start(arguments: list[str]) -> int:
     theme.load_fonts()
     settings = Settings(config_folder() / "settings.ini")
     theme.apply(theme.THEMES[settings.text("theme", "linen")], app)
-    window = MainWindow(settings)
+    window = MainWindow(settings, unsaved=data_folder() / "unsaved")
     crash.install(window, data_folder() / "rescued")
     fill(window, options.pieces, demo=options.demo)
     window.show()
@@ -83,7 +83,8 @@ def fill(window: MainWindow, paths: list[Path], *, demo: bool) -> None:
         for document in demo_documents():
             window.add(document, show=not window.documents)
     for path in paths:
-        window.open_file(path)
+        window.files.open_file(path)
+    window.files.recover()
     if not window.documents:
         window.add(Document(empty_piece()))
 

@@ -9,14 +9,14 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
-from PySide6.QtWidgets import QApplication, QFileDialog, QMainWindow, QMenu, QMessageBox, QStatusBar
+from PySide6.QtWidgets import QApplication, QMainWindow, QMenu, QMessageBox, QStatusBar
 
 from gingham.app import theme as themes
 from gingham.app.actions import ACTIONS, MENUS
 from gingham.app.beside import Beside
 from gingham.app.devices import device_names
 from gingham.app.document import Document
-from gingham.app.exporting import ExportBar, Exporter
+from gingham.app.files import Files
 from gingham.app.fitter import Fitter, Judge
 from gingham.app.handcare import HandCare
 from gingham.app.handlers import handlers
@@ -27,8 +27,6 @@ from gingham.app.transport import Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.view import BuildView
 from gingham.core.errors import GinghamError
-from gingham.core.formats.exports import WRITERS
-from gingham.core.formats.suffix import SUFFIX
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
 from gingham.words.errors import say
@@ -38,7 +36,9 @@ from gingham.words.reading import NAMINGS, USUAL, Reading
 class MainWindow(QMainWindow):
     """Builds the object graph and passes it down; nothing here is global."""
 
-    def __init__(self, settings: Settings, transport: Transport | None = None) -> None:
+    def __init__(
+        self, settings: Settings, transport: Transport | None = None, unsaved: Path | None = None
+    ) -> None:
         super().__init__()
         self.settings = settings
         reading = Reading(*(settings.text(f"names-{what}", getattr(USUAL, what)) for what in NAMINGS))
@@ -50,10 +50,10 @@ class MainWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = {}
         self.setStatusBar(QStatusBar(self))
         self.statusBar().setSizeGripEnabled(False)
-        self.exporter, self.export_bar = Exporter(self), ExportBar()
-        self.statusBar().addPermanentWidget(self.export_bar)
-        self.export_bar.hide()
-        self.statusBar().messageChanged.connect(self._show_status_bar)
+        self.files = Files(self, unsaved)
+        self.statusBar().addPermanentWidget(self.files.export_bar)
+        self.files.export_bar.hide()
+        self.statusBar().messageChanged.connect(self.show_status_bar)
         self.statusBar().hide()
         self._make_view()
         self._make_actions()
@@ -80,14 +80,9 @@ class MainWindow(QMainWindow):
         self.view.bench_button.clicked.connect(lambda _on: self.beside.show_bench())
         self.view.setup_button.clicked.connect(lambda on: self.actions_by_id["setup"].setChecked(on))
 
-        self.exporter.progressed.connect(self.export_bar.show_share)
-        self.exporter.written.connect(self._export_written)
-        self.exporter.failed.connect(self._export_failed)
-        self.export_bar.cancel.clicked.connect(lambda _on: self.exporter.stop())
-
-    def _show_status_bar(self) -> None:
+    def show_status_bar(self) -> None:
         """The bottom line is there only while it says something."""
-        busy = self.export_bar.isVisibleTo(self.statusBar())
+        busy = self.files.export_bar.isVisibleTo(self.statusBar())
         self.statusBar().setVisible(busy or bool(self.statusBar().currentMessage()))
 
     # Actions.
@@ -107,11 +102,18 @@ class MainWindow(QMainWindow):
             if spec.group:
                 groups.setdefault(spec.group, QActionGroup(self)).addAction(action)
             menus[spec.menu].addAction(action)
+            if spec.id == "open":
+                self._add_recent(menus[spec.menu])
             self.addAction(action)
             self.actions_by_id[spec.id] = action
         for name, run in handlers(self).items():
             self.actions_by_id[name].triggered.connect(lambda _=False, run=run: run())
         self._connect_switches()
+
+    def _add_recent(self, menu: QMenu) -> None:
+        recent = menu.addMenu("Open recent")
+        recent.aboutToShow.connect(lambda: self.files.recent.fill(recent))
+        self.recent_menu = recent
 
     def _connect_switches(self) -> None:
         for name, default, use in (
@@ -143,6 +145,7 @@ class MainWindow(QMainWindow):
                 self.settings.flag("breaks", True),
                 self._remembered("breaks", self.care.set_reminding),
             ),
+            ("practice-form", False, self.playing.set_practice_form),
             ("night", self.theme.name == "night", self._set_night),
         ):
             action = self.actions_by_id[name]
@@ -170,6 +173,7 @@ class MainWindow(QMainWindow):
         """Open another piece, and show it unless it is to wait in its tab."""
         document.setParent(self)
         self.documents.append(document)
+        self.files.added(document)
         document.changed.connect(self._refresh_titles)
         document.saved.connect(self._refresh_titles)
         document.stack.cleanChanged.connect(lambda _clean: self._refresh_titles())
@@ -217,79 +221,11 @@ class MainWindow(QMainWindow):
             if name in self.actions_by_id:
                 self.actions_by_id[name].setChecked(True)
 
-    def open_file(self, path: Path) -> bool:
-        """Open a piece file in a new tab; a fault is said and nothing else changes."""
-        try:
-            self.add(Document.load(path))
-        except GinghamError as error:
-            self._fault(say(error))
-            return False
-        return True
-
-    def save(self) -> bool:
-        """Save to the known file, else ask for one."""
-        return self._save_to(self.document.path) if self.document.path is not None else self.save_as()
-
-    def save_as(self) -> bool:
-        """Ask for a file and save there."""
-        start = str(self.document.path or Path.home() / f"{self.document.piece.title or 'Untitled'}{SUFFIX}")
-        name, _ = QFileDialog.getSaveFileName(self, "Save piece", start, f"Gingham pieces (*{SUFFIX})")
-        if not name:
-            return False
-        path = Path(name)
-        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
-
-    def _save_to(self, path: Path) -> bool:
-        try:
-            self.document.save(path)
-        except GinghamError as error:
-            self._fault(f"{say(error)} Your piece is still open; save it elsewhere.")
-            return False
-        self.notify(f"Saved in {path}")
-        return True
-
-    def ask_open(self) -> None:
-        """Ask for a piece file and open it."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Open piece", str(Path.home()), f"Gingham pieces (*{SUFFIX})"
-        )
-        if name:
-            self.open_file(Path(name))
-
-    def ask_export(self) -> None:
-        """Ask for a file and export there."""
-        kinds = ";;".join(f"{suffix[1:].upper()} (*{suffix})" for suffix in WRITERS)
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Export", str(Path.home() / self.document.piece.title), kinds
-        )
-        if name:
-            self.export_to(Path(name))
-
-    def export_to(self, path: Path) -> None:
-        """Write the piece in the format of the suffix, in the background; a fault is said."""
-        try:
-            self.exporter.start(self.document.piece, path, self.playing.sound_choice())
-        except GinghamError as error:
-            self._fault(say(error))
-        else:
-            self.export_bar.begin(path)
-            self._show_export(True)
-
-    def _show_export(self, on: bool) -> None:
-        self.export_bar.setVisible(on)
-        self.actions_by_id["stop-export"].setEnabled(on)
-        self._show_status_bar()
-
-    def _export_written(self, path: Path) -> None:
-        self._show_export(False)
-        self.notify(f"Written to {path}")
-
-    def _export_failed(self, error: GinghamError) -> None:
-        self._show_export(False)
-        if error.code == "export-cancelled":
-            self.notify(say(error))
-        else:
-            self._fault(say(error))
+    def open_piece(self, piece: Piece) -> None:
+        """Show a piece that has no file yet."""
+        document = Document(empty_piece(), parent=self)
+        self.add(document)
+        document.edit("Read", piece)
 
     def close_piece(self) -> bool:
         """Close the shown piece, asking about unsaved changes; false if the player stays."""
@@ -304,6 +240,7 @@ class MainWindow(QMainWindow):
         if not self.documents:
             self.add(Document(empty_piece()))
         self._show_piece(self.view.pieces.currentIndex())
+        self.files.removed(gone)
         gone.close()
         gone.deleteLater()
         return True
@@ -314,7 +251,7 @@ class MainWindow(QMainWindow):
         answer = self.ask_unsaved(document)
         if answer == QMessageBox.StandardButton.Save:
             self.view.pieces.setCurrentIndex(self.documents.index(document))
-            return self.save()
+            return self.files.save()
         return answer == QMessageBox.StandardButton.Discard
 
     def ask_unsaved(self, document: Document) -> QMessageBox.StandardButton:
@@ -412,9 +349,6 @@ class MainWindow(QMainWindow):
         """Say something quietly at the bottom."""
         self.statusBar().showMessage(text, 12_000)
 
-    def _fault(self, text: str) -> None:
-        QMessageBox.warning(self, "Gingham", text)
-
     def tell(self, title: str, text: str) -> None:
         """Show a text of some length; nothing waits for it."""
         box = QMessageBox(self)
@@ -423,13 +357,14 @@ class MainWindow(QMainWindow):
         box.setText(text)
         box.open()
 
-    def _end_work(self) -> None:
-        """End every thread; more than once does no harm."""
+    def _end_work(self, *, forget: bool = False) -> None:
+        """End every thread; more than once does no harm. Unsaved work is kept unless it may be forgotten."""
         self.transport.close()
         self.fitter.close()
         self.judge.close()
-        self.exporter.close()
+        self.files.close(forget=forget)
         self.beside.end()
+        self.pages.end()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about every unsaved piece, remember the window, end the threads."""
@@ -438,7 +373,7 @@ class MainWindow(QMainWindow):
             return
         self.settings.set_geometry(self.saveGeometry())
         self.settings.sync()
-        self._end_work()
+        self._end_work(forget=True)
         for document in self.documents:
             document.close()
         event.accept()

@@ -9,7 +9,7 @@ from gingham.paper.content import ShapeFace
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Box, Line, Op, Ring, Text
 
-WIDTH, HEIGHT = 74.0, 112.0
+WIDTH, HEIGHT = 73.0, 110.0
 _ROWS = 4
 _TOP, _GRID = 36.0, 52.0
 

@@ -102,7 +102,7 @@ def _heading(section: SheetSection, scale: float, room: float) -> Block:
 def _systems(section: SheetSection, style: Style, room: float) -> Iterator[Block]:
     """Lines of bars, as many in each as fit, the same number in every line where that can be."""
     bars = list(section.result.bars)
-    width = room - style.at(LABELS) - style.at(4)
+    width = room - (style.at(LABELS) if style.staff else 0) - style.at(4)
     needs: dict[int, float] = {}
     for bar in bars:
         known = id(bar.phases) if not section.verses else id(bar)

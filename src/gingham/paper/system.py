@@ -13,6 +13,7 @@ from gingham.core.pieces.lyrics import Syllable
 from gingham.paper.content import SheetOptions, SheetSection
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Block, Line, Op, Ribbon, Text
+from gingham.words.card import PARTS
 from gingham.words.names import signs
 
 LABELS = 34.0  # room at the left for the names of strings and rows
@@ -107,21 +108,25 @@ class _System:
         self.strings = self.result.piece.instrument.strings
         self.notes = any(self._note(bar) for bar in bars)
         self.y_chords = at(_NOTE if self.notes else 0) + at(11)
-        self.y_staff = self.y_chords + at(_BELOW if self.result.piece.capo else 0) + at(8)
+        self.y_staff = (
+            self.y_chords + at(_BELOW if self.result.piece.capo else 0) + at(8 if style.staff else 1)
+        )
         self.y_end = self.y_staff + (at(_GAP) * (self.strings - 1) if style.staff else 0)
         self.y_fingers = self.y_end + at(12)
         self.y_thumb = self.y_fingers + at(_ROW)
         self.y_counts = (self.y_thumb if style.staff else self.y_end) + at(_ROW + 1)
         shown = style.options.counts
-        self.y_words = (self.y_counts if shown else self.y_thumb if style.staff else self.y_end) + at(
-            _ROW + 2
-        )
+        if style.staff:
+            above = self.y_counts if shown else self.y_thumb
+        else:
+            above = self.y_end - at(4)
+        self.y_words = above + at(_ROW + 2)
         self.verses = section.verses if style.options.words else ()
         self.ops: list[Op] = []
 
     def block(self) -> Block:
         """The marks of all bars and their height."""
-        x = self.style.at(LABELS)
+        x = self.style.at(LABELS) if self.style.staff else 0.0
         if self.style.staff:
             self._labels()
         thumb: list[tuple[float, float]] = []
@@ -174,6 +179,10 @@ class _System:
         for position, name, sounds in chords_in(self.result, bar):
             left = self._x(bar, x, width, position) - at(3)
             self.ops.append(Text(left, self.y_chords, name, size, True))
+            if not self.style.staff:
+                beside = left + self.style.metrics.width(name, size, bold=True) + at(3)
+                words = cells_words(self.result, bar, position)
+                self.ops.append(Text(beside, self.y_chords, words, at(7.5), ink="quiet"))
             if sounds:
                 self.ops.append(Text(left, self.y_chords + at(_BELOW), sounds, at(7.5), ink="quiet"))
         note = self._note(bar)
@@ -182,13 +191,13 @@ class _System:
             words = self.style.metrics.cut(note, at(7.5), room)
             self.ops.append(Text(x + at(2), at(7), words, at(7.5), ink="quiet"))
             if bar.pattern is not None:
-                self.ops.append(Line(x, at(_NOTE), x + width - at(3), at(_NOTE), at(0.8), "i"))
+                self.ops.append(Line(x, at(_NOTE), x + width - at(3), at(_NOTE), at(0.8), "quiet"))
 
     def _half(self, bar: FittedBar, x: float, width: float) -> None:
         """A short stroke at the half measure."""
-        middle = self._x(bar, x, width, bar.length / 2) - self.style.at(4)
-        y = self.y_words - self.style.at(10)
-        self.ops.append(Line(middle, y, middle, y + self.style.at(4), self.style.at(0.6), "pale"))
+        middle = self._x(bar, x, width, bar.length / 2) - self.style.at(5)
+        y = self.y_chords - self.style.at(8)
+        self.ops.append(Line(middle, y, middle, y + self.style.at(7), self.style.at(0.8), "pale"))
 
     def _note(self, bar: FittedBar) -> str:
         """The name of a bar's own pattern, and where the section's pattern goes on."""
@@ -287,3 +296,16 @@ class _System:
 def _depth(op: Op) -> int:
     """Ribbons lie under lines, lines under words."""
     return 0 if isinstance(op, Ribbon) else 2 if isinstance(op, Text) else 1
+
+
+def cells_words(result: Result, bar: FittedBar, at: Fraction) -> str:
+    """How often the pattern comes while the chord that enters there lasts: `2×`; empty where none enters."""
+    for index in bar.spans:
+        span = result.spans[index].span
+        if span.bar == bar.number and span.at == at and span.chord is not None:
+            cells = span.length / result.pattern.length
+            if cells.denominator == 1:
+                return f"{cells}×"
+            whole, part = divmod(cells, 1)
+            return f"{whole or ''}{PARTS.get(part, f' {part}')}×"
+    return ""

@@ -7,7 +7,7 @@ from fractions import Fraction
 from gingham.core.fitting.result import Assignment
 from gingham.core.music.meter import Meter
 
-_PARTS = {
+PARTS = {
     Fraction(1, 2): "½",
     Fraction(1, 3): "⅓",
     Fraction(2, 3): "⅔",
@@ -34,7 +34,7 @@ def beats_text(length: Fraction, of: Meter) -> str:
 
 def _counted(number: Fraction, noun: str) -> str:
     whole, part = divmod(number, 1)
-    if part and part not in _PARTS:
+    if part and part not in PARTS:
         return f"{number} {noun}s"
-    words = f"{whole or ''}{_PARTS.get(part, '')}"
+    words = f"{whole or ''}{PARTS.get(part, '')}"
     return f"{words} {noun}" if number <= 1 else f"{words} {noun}s"

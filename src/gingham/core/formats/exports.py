@@ -71,11 +71,12 @@ WRITERS: dict[str, Callable[[Piece, Tick | None, SoundChoice], bytes]] = {
 }
 
 
-def check_suffix(out: Path) -> str:
-    """The suffix of `out` if there is a writer for it; FileError `export-suffix` otherwise."""
+def check_suffix(out: Path, more: tuple[str, ...] = ()) -> str:
+    """The suffix of `out` if there is a writer for it here or among `more`, else FileError."""
     suffix = out.suffix.lower()
-    if suffix not in WRITERS:
-        raise FileError("export-suffix", path=str(out), known=tuple(WRITERS))
+    known = (*WRITERS, *more)
+    if suffix not in known:
+        raise FileError("export-suffix", path=str(out), known=known)
     return suffix
 
 
@@ -89,6 +90,17 @@ def export(piece: Piece, out: Path, tick: Tick | None = None, choice: SoundChoic
         `export-cancelled` if `tick` said stop; then nothing is written.
     """
     writer = WRITERS[check_suffix(out)]
+    return write(out, lambda told: writer(piece, told, choice), tick)
+
+
+def write(out: Path, make: Callable[[Tick], bytes], tick: Tick | None) -> int:
+    """Write what `make` gives to `out`, all or nothing; the number of bytes written.
+
+    Raises
+    ------
+    FileError
+        As `export`.
+    """
     stopped = False
 
     def told(share: float) -> bool:
@@ -96,7 +108,7 @@ def export(piece: Piece, out: Path, tick: Tick | None = None, choice: SoundChoic
         stopped = stopped or (tick is not None and not tick(share))
         return not stopped
 
-    data = writer(piece, told, choice)
+    data = make(told)
     if stopped:
         raise FileError("export-cancelled", path=str(out))
     write_atomically(out, data)

@@ -1,0 +1,266 @@
+"""Files of the window: opening, saving, recent ones, changes from outside, unsaved work, exports."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QMessageBox
+
+from gingham.app.document import Document
+from gingham.app.exporting import ExportBar, Exporter
+from gingham.app.keeping import Keeper, left_behind
+from gingham.app.recent import Recent
+from gingham.app.watching import Watcher
+from gingham.core.errors import GinghamError
+from gingham.core.formats.suffix import SUFFIX
+from gingham.paper.content import SheetOptions
+from gingham.paper.exports import SUFFIXES
+from gingham.words.errors import say
+
+if TYPE_CHECKING:
+    from gingham.app.window import MainWindow
+
+_READ = ("musicxml", "xml", "mxl", "mid", "midi", "txt", "tab")
+_FORMATS = {
+    ".pdf": "Sheet, PDF",
+    ".svg": "Sheet, SVG picture",
+    ".png": "Sheet, PNG picture",
+    ".musicxml": "MusicXML",
+    ".mid": "MIDI",
+    ".txt": "Tablature as text",
+    ".csv": "Table of plucks, CSV",
+    ".wav": "Sound, WAV",
+    ".flac": "Sound, FLAC",
+}
+
+
+class Files(QObject):
+    """What the Piece menu does with files. `unsaved` is the folder for copies of unsaved work."""
+
+    def __init__(self, window: MainWindow, unsaved: Path | None = None) -> None:
+        super().__init__(window)
+        self._window = window
+        self.recent = Recent(window.settings, self.open_file)
+        self.keeper = Keeper(unsaved, self) if unsaved is not None else None
+        self.watcher = Watcher(self)
+        self.watcher.changed.connect(self._changed_outside)
+        self.exporter, self.export_bar = Exporter(self), ExportBar()
+        self.exporter.progressed.connect(self.export_bar.show_share)
+        self.exporter.written.connect(self._export_written)
+        self.exporter.failed.connect(self._export_failed)
+        self.export_bar.cancel.clicked.connect(lambda _on: self.exporter.stop())
+
+    # Documents come and go.
+
+    def added(self, document: Document) -> None:
+        """A document has been opened."""
+        self.watcher.known(document)
+        if self.keeper is not None:
+            self.keeper.add(document)
+        if document.path is not None:
+            self.recent.add(document.path)
+
+    def removed(self, document: Document) -> None:
+        """A document has been closed."""
+        self.watcher.forget(document)
+        if self.keeper is not None:
+            self.keeper.remove(document)
+
+    def recover(self) -> int:
+        """Open what a program that has ended left unsaved; how many pieces that were."""
+        if self.keeper is None:
+            return 0
+        found, broken = left_behind(self.keeper.folder)
+        for kept in found:
+            document = self._base(kept.path)
+            document.edit("Found again", kept.piece)
+            self._window.add(document)
+            self.keeper.keep()
+            kept.copy.unlink(missing_ok=True)
+        if found:
+            names = ", ".join(f"“{kept.piece.title}”" for kept in found)
+            self._window.notify(f"Found again, not saved when Gingham ended: {names}. Save or close.")
+        elif broken:
+            self._window.notify(f"Unsaved work in {self.keeper.folder} cannot be read: {', '.join(broken)}.")
+        return len(found)
+
+    def _base(self, path: Path | None) -> Document:
+        """The document that the found piece is an edit of: its file as it is now, else an empty piece."""
+        from gingham.app.window import empty_piece
+
+        try:
+            return Document.load(path) if path is not None else Document(empty_piece())
+        except GinghamError:
+            return Document(empty_piece(), path)
+
+    # Opening and saving.
+
+    def open_file(self, path: Path) -> bool:
+        """Open a piece file in a new tab; a fault is said and nothing else changes."""
+        if path.suffix.lower().lstrip(".") in _READ:
+            self._window.beside.read_file(path)
+            return True
+        try:
+            self._window.add(Document.load(path))
+        except GinghamError as error:
+            self.fault(say(error))
+            return False
+        return True
+
+    def ask_open(self) -> None:
+        """Ask for a piece file and open it."""
+        self._ask("Open piece", f"Gingham pieces (*{SUFFIX})", self.open_file)
+
+    def ask_read(self) -> None:
+        """Ask for a part or a chart of another program and read it."""
+        kinds = " ".join(f"*.{kind}" for kind in _READ)
+        self._ask("Read a part or a chart", f"MusicXML, MIDI, text ({kinds})", self._window.beside.read_file)
+
+    def _ask(self, title: str, kinds: str, use: Callable[[Path], object]) -> None:
+        start = self._window.settings.text("folder", str(Path.home()))
+        name, _ = QFileDialog.getOpenFileName(self._window, title, start, kinds)
+        if name:
+            self._window.settings.set_text("folder", str(Path(name).parent))
+            use(Path(name))
+
+    def save(self) -> bool:
+        """Save to the known file, else ask for one."""
+        document = self._window.document
+        if document.path is None:
+            return self.save_as()
+        if self.watcher.differs(document) and not self.ask_overwrite(document.path):
+            return False
+        return self._save_to(document.path)
+
+    def save_as(self) -> bool:
+        """Ask for a file and save there."""
+        document = self._window.document
+        start = str(document.path or Path.home() / f"{document.piece.title or 'Untitled'}{SUFFIX}")
+        kinds = f"Gingham pieces (*{SUFFIX})"
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save piece", start, kinds)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
+
+    def _save_to(self, path: Path) -> bool:
+        document = self._window.document
+        try:
+            document.save(path)
+        except GinghamError as error:
+            self.fault(f"{say(error)} Your piece is still open; save it elsewhere.")
+            return False
+        self.watcher.known(document)
+        self.recent.add(path)
+        self._window.notify(f"Saved in {path}")
+        return True
+
+    def ask_overwrite(self, path: Path) -> bool:
+        """Whether to write over what another program has put into the file."""
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self._window,
+            "Changed by another program",
+            f"{path} has been changed since it was read. Write over it?",
+            buttons.Save | buttons.Cancel,
+            buttons.Cancel,
+        )
+        return answer == buttons.Save
+
+    # Changes from outside.
+
+    def _changed_outside(self, document: Document) -> None:
+        name = document.path.name if document.path is not None else ""
+        if document.modified:
+            self._window.notify(
+                f"{name} was changed by another program. Ctrl+Shift+O takes it; undo brings yours back."
+            )
+        elif self._reload(document):
+            self._window.notify(f"{name} was changed by another program and has been read again.")
+
+    def reload(self) -> None:
+        """Take the shown piece from its file again, as one undo step."""
+        document = self._window.document
+        if document.path is None:
+            self._window.notify("This piece has no file yet.")
+        elif self._reload(document):
+            self._window.notify(f"Read again from {document.path}; undo brings back what was here.")
+
+    def _reload(self, document: Document) -> bool:
+        assert document.path is not None
+        try:
+            piece = Document.load(document.path).piece
+        except GinghamError as error:
+            self._window.notify(say(error))
+            return False
+        document.edit("Read again", piece)
+        document.stack.setClean()
+        self.watcher.known(document)
+        return True
+
+    # Exports.
+
+    def ask_export(self) -> None:
+        """Ask for a file and export there."""
+        kinds = ";;".join(f"{_FORMATS[suffix]} (*{suffix})" for suffix in SUFFIXES)
+        title = self._window.document.piece.title or "Untitled"
+        start = str(Path(self._window.settings.text("folder", str(Path.home()))) / title)
+        name, chosen = QFileDialog.getSaveFileName(self._window, "Export", start, kinds)
+        if name:
+            path = Path(name)
+            kind = next((s for s in SUFFIXES if f"*{s})" in chosen), SUFFIXES[0])
+            self.export_to(path if path.suffix else path.with_suffix(kind))
+
+    def save_sheet(self) -> None:
+        """Ask for a file and write the sheet as it is shown."""
+        sheet = self._window.pages.sheet
+        if sheet is None:
+            return
+        kinds = "PDF (*.pdf);;SVG picture (*.svg);;PNG picture (*.png)"
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the sheet", sheet.default_name(), kinds)
+        if name:
+            path = Path(name)
+            self.export_to(path if path.suffix else path.with_suffix(".pdf"))
+
+    def export_to(self, path: Path) -> None:
+        """Write the piece in the format of the suffix, in the background; a fault is said."""
+        window, options = self._window, SheetOptions(reading=self._window.theme.reading)
+        if window.pages.sheet is not None:
+            options = window.pages.sheet.options()
+        try:
+            self.exporter.start(window.document.piece, path, window.playing.sound_choice(), options)
+        except GinghamError as error:
+            self.fault(say(error))
+        else:
+            self.export_bar.begin(path)
+            self._show_export(True)
+
+    def _show_export(self, on: bool) -> None:
+        self.export_bar.setVisible(on)
+        self._window.actions_by_id["stop-export"].setEnabled(on)
+        self._window.show_status_bar()
+
+    def _export_written(self, path: Path) -> None:
+        self._show_export(False)
+        self._window.notify(f"Written to {path}")
+
+    def _export_failed(self, error: GinghamError) -> None:
+        self._show_export(False)
+        if error.code == "export-cancelled":
+            self._window.notify(say(error))
+        else:
+            self.fault(say(error))
+
+    def fault(self, text: str) -> None:
+        """A fault that must not be overlooked."""
+        QMessageBox.warning(self._window, "Gingham", text)
+
+    def close(self, *, forget: bool) -> None:
+        """End every thread; `forget` takes the copies of unsaved work away."""
+        self.exporter.close()
+        if self.keeper is not None:
+            self.keeper.close(forget=forget)
+            self.keeper = None

@@ -1,0 +1,246 @@
+"""The form of the piece, beside the Build view: order, sums, words under beats, the tune."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtGui import QKeyEvent, QShowEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gingham.app.playing import Playing
+from gingham.app.views.bench.parts import Table, box, button, head, plain, quiet, row
+from gingham.app.views.build.controller import BuildController
+from gingham.app.views.form.words_page import WordsPage
+from gingham.core.errors import GinghamError
+from gingham.core.fitting.fit import FitCache
+from gingham.core.fitting.performance import perform
+from gingham.core.judging.departures import departures
+from gingham.core.judging.formsum import form_sum, stays
+from gingham.core.pieces.form import ENDINGS, Form, parse_turns, print_turns
+from gingham.core.pieces.form_edits import move_section as moved
+from gingham.core.pieces.form_edits import set_bar_pattern, set_form
+from gingham.core.pieces.piece import NamedPattern
+from gingham.words.errors import say
+from gingham.words.form import ENDING_NAMES, seam_text, stays_text, sum_text
+from gingham.words.importing import departure_text
+
+_HEADS = ("Section", "Bars", "Pattern", "In a row", "Bars of their own")
+
+
+class FormWindow(QDialog):
+    """Stays beside the main window and follows the piece."""
+
+    def __init__(self, build: BuildController, playing: Playing, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Form and words")
+        self.resize(860, 660)
+        self._build, self._playing, self._cache = build, playing, FitCache()
+        self.tabs = QTabWidget()
+        self.words = WordsPage(build)
+        self.tabs.addTab(self._form_page(), "Form")
+        self.tabs.addTab(self.words, "Words and tune")
+        column = QVBoxLayout(self)
+        column.addWidget(self.tabs, 1)
+        self.message = quiet()
+        column.addWidget(self.message)
+        build.shown.connect(self.refresh)
+        build.cursor_moved.connect(self._show_bar)
+        self.words.notice.connect(self.message.setText)
+
+    def _form_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
+        self.table.setToolTip("Enter shows a section in the main window, Space plays the piece")
+        column.addWidget(self.table, 2)
+        buttons = row(
+            button("Earlier", "Move the section up (Alt+Up)", lambda: self.move_section(-1)),
+            button("Later", "Move the section down (Alt+Down)", lambda: self.move_section(1)),
+            1,
+        )
+        column.addLayout(buttons)
+        column.addLayout(self._bar_row())
+        column.addWidget(head("Order and ending"))
+        self.orders: dict[bool, QLineEdit] = {}
+        self.endings: dict[bool, QComboBox] = {}
+        for practice, name in ((False, "Performance"), (True, "Practice")):
+            column.addLayout(self._form_row(practice, name))
+        column.addWidget(head("What it adds up to"))
+        self.sums = plain()
+        self.departed = plain()
+        column.addWidget(self.sums)
+        column.addWidget(self.departed)
+        column.addStretch(1)
+        self.notes = QLineEdit()
+        self.notes.setAccessibleName("Remarks of your own")
+        self.notes.setPlaceholderText("Remarks of your own, printed on the sheet")
+        self.notes.textEdited.connect(self._noted)
+        self.notes.editingFinished.connect(self._build.end_gesture)
+        column.addLayout(row("Remarks", self.notes))
+        return page
+
+    def _bar_row(self) -> QHBoxLayout:
+        self.bar_label = QLabel()
+        self.bar_pattern = box("Pattern of the cursor's bar", [])
+        self.bar_pattern.setMinimumContentsLength(18)
+        self.bar_pattern.activated.connect(lambda _index: self._bar_chosen())
+        own = button("Own plucks…", "A fill: strokes of this bar alone (Ctrl+Alt+N)", self._own_bar)
+        return row(self.bar_label, self.bar_pattern, own, 1)
+
+    def _form_row(self, practice: bool, name: str) -> QHBoxLayout:
+        line = QLineEdit()
+        line.setAccessibleName(f"Order of sections, {name.lower()}")
+        line.setToolTip(
+            "Sections in order, with x2 for twice in a row; empty for the order in which they stand"
+        )
+        line.textEdited.connect(lambda _text, p=practice: self._order_typed(p))
+        line.editingFinished.connect(self._order_left)
+        ending = box(f"Ending, {name.lower()}", [(kind, ENDING_NAMES[kind]) for kind in ENDINGS])
+        ending.activated.connect(lambda _index, p=practice: self._ending_chosen(p))
+        self.orders[practice], self.endings[practice] = line, ending
+        return row(f"{name}:", line, ending)
+
+    # Showing.
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Show what the piece is now."""
+        super().showEvent(event)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the piece as it is now."""
+        if not self.isVisible() or self._build.document is None:
+            return
+        piece = self._build.piece
+        with QSignalBlocker(self.table):
+            self.table.setRowCount(len(piece.sections))
+            for index, section in enumerate(piece.sections):
+                own = ", ".join(f"{b.bar} {b.pattern}" for b in section.bars) or "none"
+                cells = (section.name, len(section.chords.bars), section.pattern, section.repeats, own)
+                self.table.put(index, cells, index)
+            self.table.resizeColumnsToContents()
+            self.table.horizontalHeader().setStretchLastSection(True)
+            self.table.selectRow(self._build.section)
+        for practice in (False, True):
+            form, line = piece.form(practice), self.orders[practice]
+            if not line.hasFocus():
+                line.setText(print_turns(form.turns))
+            turns = print_turns(piece.turns(practice))
+            line.setPlaceholderText(f"as they stand: {turns}")
+            self.endings[practice].setCurrentIndex(ENDINGS.index(form.ending))
+        if not self.notes.hasFocus():
+            self.notes.setText(piece.notes)
+        self._show_sums()
+        self._show_bar()
+        self.words.refresh()
+
+    def _show_sums(self) -> None:
+        piece, result = self._build.piece, self._build.result
+        lines = []
+        try:
+            for practice, name in ((False, "Performance"), (True, "Practice")):
+                of = perform(piece, practice=practice, cache=self._cache)
+                total = form_sum(of)
+                lines.append(f"{name}: {sum_text(total)}")
+                if not practice:
+                    lines += [seam_text(seam) for seam in total.seams if seam.chord is not None]
+        except GinghamError as error:
+            lines = [say(error)]
+        if result is not None and result.bars:
+            lines.append(stays_text(stays(result)))
+        self.sums.setText("\n".join(lines))
+        name = piece.sections[self._build.section].pattern
+        found = departures(result) if result is not None else ()
+        self.departed.setText("\n".join(departure_text(each, piece.meter, name) for each in found))
+        self.departed.setVisible(bool(found))
+
+    def _show_bar(self) -> None:
+        if not self.isVisible():
+            return
+        piece, bar = self._build.piece, self._build.cursor_bar()
+        section = piece.sections[self._build.section]
+        self.bar_label.setText(f"{section.name}, bar {bar}:" if bar else "Choose a bar in the main window:")
+        names = [named.name for named in piece.patterns]
+        with QSignalBlocker(self.bar_pattern):
+            self.bar_pattern.clear()
+            for name in names:
+                self.bar_pattern.addItem(f"{name} (section)" if name == section.pattern else name, name)
+            if bar:
+                self.bar_pattern.setCurrentIndex(self.bar_pattern.findData(section.pattern_in(bar)))
+        self.bar_pattern.setEnabled(bool(bar))
+
+    # Edits.
+
+    def _edit(self, text: str, make: object, merge: str | None = None) -> bool:
+        """One edit; a fault is said below and nothing changes."""
+        assert callable(make)
+        try:
+            after = make(self._build.piece)
+        except GinghamError as error:
+            self.message.setText(say(error))
+            return False
+        self.message.clear()
+        self._build.edit(text, after, merge)
+        return True
+
+    def move_section(self, by: int) -> None:
+        """The chosen section earlier or later."""
+        index = self.table.currentRow()
+        if self._edit("Order of sections", lambda piece: moved(piece, index, by)):
+            to = min(max(0, index + by), len(self._build.piece.sections) - 1)
+            self._build.select_section(to)
+            self.table.selectRow(to)
+
+    def _go_there(self) -> None:
+        self._build.select_section(self.table.currentRow())
+
+    def _hear(self) -> None:
+        self._playing.toggle()
+
+    def _order_typed(self, practice: bool) -> None:
+        turns = parse_turns(self.orders[practice].text())
+        ending = self._build.piece.form(practice).ending
+        self._edit("Order", lambda p: set_form(p, Form(turns, ending), practice=practice), f"order{practice}")
+
+    def _order_left(self) -> None:
+        self._build.end_gesture()
+        self.message.clear()
+        for practice, line in self.orders.items():
+            line.setText(print_turns(self._build.piece.form(practice).turns))
+
+    def _ending_chosen(self, practice: bool) -> None:
+        form, kind = self._build.piece.form(practice), self.endings[practice].currentData()
+        self._edit("Ending", lambda p: set_form(p, Form(form.turns, kind), practice=practice))
+
+    def _bar_chosen(self) -> None:
+        bar, name = self._build.cursor_bar(), self.bar_pattern.currentData()
+        index = self._build.section
+        if not bar:
+            return
+        piece = self._build.piece
+        own = None if name == piece.sections[index].pattern else NamedPattern(name, piece.pattern(name))
+        self._edit("Pattern of a bar", lambda p: set_bar_pattern(p, index, bar, own))
+
+    def _own_bar(self) -> None:
+        self._build.pattern_edits.own_bar()
+
+    def _noted(self, text: str) -> None:
+        self._edit("Remarks", lambda piece: replace(piece, notes=text[:500]), "notes")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Alt and arrows move the section."""
+        moves = {int(Qt.Key.Key_Up): -1, int(Qt.Key.Key_Down): 1}
+        if event.modifiers() & Qt.KeyboardModifier.AltModifier and event.key() in moves:
+            self.move_section(moves[event.key()])
+        else:
+            super().keyPressEvent(event)

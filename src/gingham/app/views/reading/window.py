@@ -1,0 +1,261 @@
+"""A chart or a part on its way into a piece: what was read, what was guessed, to be put right and taken."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QCloseEvent
+from PySide6.QtWidgets import (
+    QDialog,
+    QLineEdit,
+    QPlainTextEdit,
+    QProgressBar,
+    QStackedWidget,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gingham.app.views.bench.parts import button, head, plain, quiet, row
+from gingham.app.views.build.controller import BuildController
+from gingham.app.views.reading.worker import PartReader
+from gingham.core.errors import GinghamError
+from gingham.core.finding.find import Found
+from gingham.core.formats.chart import Chart, read_chart
+from gingham.core.patterns.library import for_meter
+from gingham.core.patterns.shorthand import print_pattern
+from gingham.core.pieces.from_chart import piece_from, with_chart
+from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.words.errors import say
+from gingham.words.importing import exception_text, guess_text
+
+_SOON_MS = 300
+_COLUMNS = ("Section", "Times", "Chords", "Words")
+CHART, PART = 0, 1
+
+
+class ReadingWindow(QDialog):
+    """Stays beside the main window. Nothing of the piece changes until something is taken."""
+
+    def __init__(
+        self, build: BuildController, open_piece: Callable[[Piece], None], parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Read a chart or a part")
+        self.resize(900, 640)
+        self._build, self._open = build, open_piece
+        self._chart: Chart | None = None
+        self.read: Found | None = None
+        self.reader = PartReader(self)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self._chart_page())
+        self.pages.addWidget(self._part_page())
+        self.message = quiet()
+        column = QVBoxLayout(self)
+        column.addWidget(self.pages, 1)
+        column.addWidget(self.message)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(_SOON_MS)
+        self._later.timeout.connect(self.read_chart)
+        self.reader.progressed.connect(lambda share: self.progress.setValue(round(100 * share)))
+        self.reader.found.connect(self._found)
+        self.reader.chart.connect(self._chart_found)
+        self.reader.failed.connect(self._failed)
+
+    # Charts.
+
+    def _chart_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.addWidget(head("Chord chart"))
+        column.addWidget(
+            quiet(
+                "Paste a chart: bars between | lines, or chord names above words; "
+                "[Verse] or Verse: begins a section."
+            )
+        )
+        self.text = QPlainTextEdit()
+        self.text.setAccessibleName("Chart as it was written")
+        self.text.setTabChangesFocus(True)
+        self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        self.text.setPlaceholderText("[Verse x2]\nG            Am7\nForty lanterns along the quay")
+        self.text.textChanged.connect(lambda: self._later.start())
+        self.title = QLineEdit()
+        self.title.setAccessibleName("Title")
+        self.table = QTableWidget(0, len(_COLUMNS))
+        self.table.setAccessibleName("What was read, to be put right")
+        self.table.setHorizontalHeaderLabels(list(_COLUMNS))
+        self.table.verticalHeader().hide()
+        self.table.horizontalHeader().setStretchLastSection(True)
+        self.guesses = plain()
+        column.addWidget(self.text, 3)
+        column.addWidget(head("Read as"))
+        column.addLayout(row("Title", self.title))
+        column.addWidget(self.table, 2)
+        column.addWidget(self.guesses)
+        column.addLayout(
+            row(
+                1,
+                button("Add to this piece", "Its sections behind those of the piece", self.add_chart),
+                button("Make a new piece", "A piece of its own, on this instrument", self.take_chart),
+            )
+        )
+        return page
+
+    def show_chart(self) -> None:
+        """Ready for a chart to be pasted."""
+        self.pages.setCurrentIndex(CHART)
+        self.message.clear()
+        self.text.setFocus()
+
+    def read_chart(self) -> None:
+        """Read what stands in the text now."""
+        self._later.stop()
+        text = self.text.toPlainText()
+        if not text.strip():
+            self._show_rows(None)
+            return
+        try:
+            self._show_rows(read_chart(text, self._build.piece.meter))
+        except GinghamError as error:
+            self._show_rows(None)
+            self.message.setText(say(error))
+
+    def _show_rows(self, chart: Chart | None) -> None:
+        self._chart = chart
+        sections = chart.sections if chart is not None else ()
+        self.table.setRowCount(len(sections))
+        for index, section in enumerate(sections):
+            cells = (section.name, str(section.times), section.chords, "  ⏎  ".join(section.words))
+            for column, cell in enumerate(cells):
+                self.table.setItem(index, column, QTableWidgetItem(cell))
+        self.table.resizeColumnsToContents()
+        self.table.horizontalHeader().setStretchLastSection(True)
+        self.guesses.setText("\n".join(map(guess_text, chart.guesses)) if chart is not None else "")
+        if chart is not None:
+            self.message.clear()
+            self.title.setText(chart.title)
+
+    def rows(self) -> list[tuple[str, str, tuple[str, ...], int]]:
+        """The sections as they stand in the table, put right by the player."""
+        out = []
+        for index in range(self.table.rowCount()):
+            name, times, chords, words = (self._cell(index, column) for column in range(len(_COLUMNS)))
+            lines = tuple(line.strip() for line in words.split("⏎") if line.strip())
+            number = int(times) if times.isdigit() and 1 <= int(times) <= 99 else 1
+            out.append((name.strip() or "Part", chords, lines, number))
+        return out
+
+    def _cell(self, index: int, column: int) -> str:
+        item = self.table.item(index, column)
+        return item.text() if item is not None else ""
+
+    def take_chart(self) -> None:
+        """A new piece from the chart."""
+        like = self._build.piece
+        capo = self._chart.capo if self._chart is not None else 0
+        name, pattern = for_meter(like.meter)[0]
+        named = NamedPattern(name, pattern)
+        self._take(lambda: self._open(piece_from(self.rows(), like, self.title.text(), capo, named)))
+
+    def add_chart(self) -> None:
+        """The chart's sections behind those of the piece."""
+        self._take(lambda: self._build.edit("Add a chart", with_chart(self._build.piece, self.rows())))
+
+    def _take(self, do: Callable[[], None]) -> None:
+        if not self.table.rowCount():
+            self.message.setText("There is nothing to take yet.")
+            return
+        try:
+            do()
+        except GinghamError as error:
+            self.message.setText(say(error))
+        else:
+            self.accept()
+
+    # Parts.
+
+    def _part_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        self.part_title = head("")
+        self.progress = QProgressBar()
+        self.progress.setAccessibleName("Progress of the reading")
+        self.stop_button = button("Stop", "Give the reading up (Esc)", self.reader.stop)
+        self.patterns = plain()
+        self.exceptions = QPlainTextEdit()
+        self.exceptions.setAccessibleName("Bars that break their pattern")
+        self.exceptions.setReadOnly(True)
+        self.part_guesses = plain()
+        column.addWidget(self.part_title)
+        column.addLayout(row(self.progress, self.stop_button))
+        column.addWidget(head("Patterns"))
+        column.addWidget(self.patterns)
+        column.addWidget(head("Bars that break them"))
+        column.addWidget(self.exceptions, 1)
+        column.addWidget(head("What was supposed"))
+        column.addWidget(self.part_guesses)
+        self.take_button = button("Open as a new piece", "Patterns, chords, words and form", self.take_part)
+        column.addLayout(row(1, self.take_button))
+        return page
+
+    def read_file(self, path: Path) -> None:
+        """Read a part; a text without tablature becomes a chart to be looked over."""
+        self.pages.setCurrentIndex(PART)
+        self.read = None
+        self.part_title.setText(f"Reading {path.name}…")
+        for part in (self.patterns, self.part_guesses):
+            part.setText("")
+        self.exceptions.setPlainText("")
+        self.message.clear()
+        self.progress.setValue(0)
+        self._show_busy(True)
+        self.reader.start(path, self._build.piece.meter)
+
+    def _show_busy(self, on: bool) -> None:
+        self.progress.setVisible(on)
+        self.stop_button.setVisible(on)
+        self.take_button.setEnabled(self.read is not None)
+
+    def _found(self, found: Found) -> None:
+        self.read = found
+        self._show_busy(False)
+        piece = found.piece
+        self.part_title.setText(piece.title)
+        lines = [f"{n.name}:   {print_pattern(n.pattern)}" for n in piece.patterns]
+        self.patterns.setText("\n".join(lines))
+        odd = [exception_text(each) for each in found.exceptions]
+        self.exceptions.setPlainText("\n".join(odd) if odd else "None: every bar follows its pattern.")
+        self.part_guesses.setText("\n".join(map(guess_text, found.guesses)))
+        self.take_button.setFocus()
+
+    def _chart_found(self, _chart: Chart, text: str) -> None:
+        self._show_busy(False)
+        self.show_chart()
+        self.text.setPlainText(text)
+        self.read_chart()
+
+    def _failed(self, error: GinghamError) -> None:
+        self._show_busy(False)
+        self.part_title.setText("Nothing was read")
+        self.message.setText(say(error))
+
+    def take_part(self) -> None:
+        """Open what was found as a piece."""
+        if self.read is not None:
+            self._open(self.read.piece)
+            self.accept()
+
+    def reject(self) -> None:
+        """Esc gives a running reading up first."""
+        self.reader.stop()
+        super().reject()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """A reading that runs is given up."""
+        self.reader.stop()
+        super().closeEvent(event)

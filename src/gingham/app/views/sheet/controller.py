@@ -1,0 +1,208 @@
+"""Joins the Sheet view with the piece: pages are laid out off the interface thread, printed one by one."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QMarginsF, QObject, QSignalBlocker, QSizeF, QTimer, Signal
+from PySide6.QtGui import QPageLayout, QPageSize, QPainter
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+from PySide6.QtWidgets import QDialog
+
+from gingham.app.settings import Settings
+from gingham.app.views.build.controller import BuildController
+from gingham.app.views.sheet.view import SWITCHES, SheetView
+from gingham.app.worker import NewestWorker
+from gingham.core.errors import GinghamError
+from gingham.core.fitting.fit import FitCache
+from gingham.core.pieces.piece import Piece
+from gingham.paper.content import KINDS, SheetOptions
+from gingham.paper.content import SIZES as PAPERS
+from gingham.paper.layout import lay_out
+from gingham.paper.metrics import Metrics
+from gingham.paper.ops import Page
+from gingham.paper.paint import measured, paint_page
+
+_SOON_MS = 60
+
+
+class _Layouter(NewestWorker[tuple[Piece, SheetOptions]]):
+    """Lays the newest sheet on pages."""
+
+    laid = Signal(object, object)
+    """The piece and its pages."""
+    failed = Signal(object)
+
+    def __init__(self, metrics: Metrics, parent: QObject) -> None:
+        self._metrics, self._cache = metrics, FitCache()
+        super().__init__("sheet", parent)
+
+    def work_on(self, item: tuple[Piece, SheetOptions]) -> None:
+        """Lay out one sheet; it is given up when a newer one is asked for."""
+        piece, options = item
+        try:
+            pages = lay_out(piece, options, self._metrics, self._cache, lambda _share: not self.outdated)
+        except GinghamError as error:
+            self.failed.emit(error)
+            return
+        if not self.outdated:
+            self.laid.emit(piece, pages)
+
+
+class SheetController(QObject):
+    """What the Sheet view does."""
+
+    save_wanted = Signal(object)
+    """SheetOptions of the sheet to be written to a file."""
+    notice = Signal(str)
+    shown = Signal()
+    """The newest pages are in the view."""
+
+    def __init__(
+        self, view: SheetView, build: BuildController, settings: Settings, parent: QObject | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.view, self.build, self._settings = view, build, settings
+        self.mirrored = False
+        self._worker = _Layouter(measured(), self)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(_SOON_MS)
+        self._later.timeout.connect(self._ask)
+        self._printing: tuple[QPrinter, QPainter, list[Page]] | None = None
+        self._restore()
+        for box in (view.kind, view.paper, view.section):
+            box.activated.connect(lambda _index: self._chosen())
+        for switch in view.switches.values():
+            switch.toggled.connect(lambda _on: self._chosen())
+        view.other_capo.valueChanged.connect(lambda _fret: self._chosen())
+        view.save.clicked.connect(lambda _on: self.save_wanted.emit(self.options()))
+        view.print.clicked.connect(lambda _on: self.ask_print())
+        view.canvas.page_changed.connect(self._show_page)
+        self._worker.laid.connect(self._laid)
+        self._worker.failed.connect(build.say_fault)
+        build.shown.connect(self.refresh)
+
+    # Choices.
+
+    def _restore(self) -> None:
+        view, settings = self.view, self._settings
+        for box, name, known in ((view.kind, "sheet-kind", KINDS), (view.paper, "sheet-size", PAPERS)):
+            chosen = settings.text(name, known[0])
+            box.setCurrentIndex(max(0, box.findData(chosen)))
+        for name, _, default in SWITCHES:
+            view.switches[name].setChecked(settings.flag(f"sheet-{name}", default))
+
+    def options(self) -> SheetOptions:
+        """What is chosen now."""
+        view = self.view
+        return SheetOptions(
+            view.kind.currentData(),
+            view.paper.currentData(),
+            left_handed=self.mirrored,
+            section=max(0, view.section.currentIndex()),
+            other_capo=view.other_capo.value(),
+            reading=self.build.view.theme.reading,
+            **{name: switch.isChecked() for name, switch in view.switches.items()},
+        )
+
+    def _chosen(self) -> None:
+        self._settings.set_text("sheet-kind", self.view.kind.currentData())
+        self._settings.set_text("sheet-size", self.view.paper.currentData())
+        for name, switch in self.view.switches.items():
+            self._settings.set_flag(f"sheet-{name}", switch.isChecked())
+        self.refresh()
+
+    # Showing.
+
+    def refresh(self) -> None:
+        """Lay out the piece as it is now, a moment later."""
+        if self.build.document is None or not self.view.isVisible():
+            return
+        piece, kind = self.build.piece, self.view.kind.currentData()
+        with QSignalBlocker(self.view.section):
+            index = self.view.section.currentIndex()
+            self.view.section.clear()
+            self.view.section.addItems([f"{s.name}: {s.pattern}" for s in piece.sections])
+            self.view.section.setCurrentIndex(min(max(0, index), len(piece.sections) - 1))
+        for parts, shown in (
+            ((self.view.section, self.view.section_label), kind == "card"),
+            ((self.view.other_capo, self.view.capo_label), kind == "call"),
+        ):
+            for part in parts:
+                part.setVisible(shown)
+        for name in ("counts", "shapes"):
+            self.view.switches[name].setEnabled(kind == "sheet")
+        self.view.switches["words"].setEnabled(kind in ("sheet", "words"))
+        self._later.start()
+
+    def _ask(self) -> None:
+        self._worker.request((self.build.piece, self.options()))
+
+    def _laid(self, piece: Piece, pages: tuple[Page, ...]) -> None:
+        if piece is self.build.piece:
+            self.view.canvas.show_pages(pages)
+            self.shown.emit()
+
+    def _show_page(self, number: int, count: int) -> None:
+        self.view.status.setText(f"Page {number} of {count}" if count else "")
+
+    def set_mirrored(self, on: bool) -> None:
+        """Shapes as a left-handed player sees them."""
+        self.mirrored = on
+        self.refresh()
+
+    # Printing.
+
+    def ask_print(self) -> None:
+        """Ask for a printer and print there."""
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        dialog = QPrintDialog(printer, self.view)
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self.print_to(printer)
+
+    def print_to(self, printer: QPrinter) -> None:
+        """Print every page, one at a time, so that the window stays awake."""
+        pages = list(self.view.canvas.pages)
+        if not pages or self._printing is not None:
+            return
+        size = QPageSize(QSizeF(pages[0].width, pages[0].height), QPageSize.Unit.Point)
+        layout = QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
+        printer.setFullPage(True)
+        printer.setPageLayout(layout)
+        printer.setDocName(self.build.piece.title)
+        painter = QPainter()
+        if not painter.begin(printer):
+            self.notice.emit("The printer cannot be reached. Save the sheet as PDF and print that.")
+            return
+        self._printing = (printer, painter, pages)
+        QTimer.singleShot(0, self._print_next)
+
+    def _print_next(self) -> None:
+        if self._printing is None:
+            return
+        printer, painter, pages = self._printing
+        page = pages.pop(0)
+        painter.save()
+        scale = printer.resolution() / 72.0
+        painter.scale(scale, scale)
+        paint_page(painter, page, ground=False)
+        painter.restore()
+        if not pages:
+            painter.end()
+            self._printing = None
+            self.notice.emit("The sheet has gone to the printer.")
+            return
+        printer.newPage()
+        self.notice.emit(f"Printing: {len(pages)} more to come")
+        QTimer.singleShot(0, self._print_next)
+
+    def default_name(self) -> str:
+        """A file name for the sheet."""
+        kind = self.options().kind
+        tail = {"sheet": "", "words": ", words", "card": ", card", "call": ", call sheet"}[kind]
+        return str(Path.home() / f"{self.build.piece.title or 'Untitled'}{tail}.pdf")
+
+    def close(self) -> None:
+        """End the thread."""
+        self._worker.close()

@@ -1,0 +1,107 @@
+"""The Sheet view's parts: choices at the left, pages at the right."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gingham.app.theme import SIZES, Theme
+from gingham.app.views.build.typed_line import NumberBox
+from gingham.app.views.sheet.pages_canvas import PagesCanvas
+from gingham.core.bench.capo import HIGHEST
+from gingham.paper.content import SIZES as PAPERS
+
+KIND_NAMES = {
+    "sheet": "Whole sheet",
+    "words": "Words and chords",
+    "card": "Card of one pattern",
+    "call": "Call sheet, both names",
+}
+SWITCHES = (
+    ("large", "Large print", False),
+    ("shapes", "Chord shapes", True),
+    ("counts", "Counts", True),
+    ("words", "Words", True),
+    ("practice", "Practice form", False),
+)
+
+
+class SheetView(QWidget):
+    """Parts only; `controller` decides."""
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("root")
+        self.kind = _box("What is printed", list(KIND_NAMES.items()))
+        self.paper = _box("Size of the paper", [(size, size) for size in PAPERS])
+        self.section = QComboBox()
+        self.section.setAccessibleName("Section whose pattern the card shows")
+        self.other_capo = NumberBox("Capo of another player", 0, HIGHEST)
+        self.other_capo.setSpecialValueText("none")
+        self.switches = {name: QCheckBox(words) for name, words, _ in SWITCHES}
+        self.save = QPushButton("Save as PDF…   Ctrl+Alt+G")
+        self.save.setProperty("main", True)
+        self.save.setToolTip("PDF, SVG or PNG, by the name of the file (Ctrl+Alt+G)")
+        self.print = QPushButton("Print…   Ctrl+P")
+        self.status = QLabel()
+        self.status.setProperty("quiet", True)
+        self.status.setWordWrap(True)
+        self.canvas = PagesCanvas(theme)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 8, 12, 8)
+        row.setSpacing(SIZES.gap)
+        row.addWidget(self._left())
+        row.addWidget(self.canvas, 1)
+
+    def _left(self) -> QFrame:
+        frame = QFrame()
+        frame.setProperty("panel", True)
+        frame.setFixedWidth(248)
+        column = QVBoxLayout(frame)
+        column.setSpacing(SIZES.gap)
+        head = QLabel("Sheet")
+        head.setProperty("head", True)
+        column.addWidget(head)
+        self.section_label, self.capo_label = _label("Section"), _label("Capo of another player")
+        for label, part in (
+            (_label("What"), self.kind),
+            (_label("Paper"), self.paper),
+            (self.section_label, self.section),
+            (self.capo_label, self.other_capo),
+        ):
+            column.addWidget(label)
+            column.addWidget(part)
+        for switch in self.switches.values():
+            column.addWidget(switch)
+        column.addStretch(1)
+        column.addWidget(self.status, alignment=Qt.AlignmentFlag.AlignBottom)
+        column.addWidget(self.save)
+        column.addWidget(self.print)
+        return frame
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another cloth."""
+        self.canvas.set_theme(theme)
+
+
+def _label(words: str) -> QLabel:
+    out = QLabel(words)
+    out.setProperty("quiet", True)
+    return out
+
+
+def _box(name: str, rows: list[tuple[str, str]]) -> QComboBox:
+    out = QComboBox()
+    out.setAccessibleName(name)
+    for data, words in rows:
+        out.addItem(words, data)
+    return out

@@ -1,0 +1,121 @@
+"""Forms, sums, words and tunes as sentences."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from gingham.core.errors import WordsError
+from gingham.core.judging.formsum import ChordStay, FormSum, Seam
+from gingham.core.judging.tune import Carrier, TuneCheck
+from gingham.core.music.meter import Meter, count_at
+from gingham.core.pieces.lyrics import place_words
+from gingham.core.pieces.piece import Section
+from gingham.words.bench import counted
+from gingham.words.card import PARTS
+from gingham.words.names import FINGER_NAMES, signs
+from gingham.words.reading import Reading
+
+ENDING_NAMES = {
+    "stop": "stops",
+    "ring": "last bass rings out",
+    "pinch": "all fingers at once",
+    "roll": "slow roll",
+    "brush": "slow brush",
+    "fade": "fades, going round",
+    "loop": "goes round",
+}
+
+
+def minutes_text(seconds: float) -> str:
+    """`2 min 17 s`."""
+    whole = round(seconds)
+    return f"{whole // 60} min {whole % 60} s" if whole >= 60 else f"{whole} s"
+
+
+def sum_text(of: FormSum) -> str:
+    """`33 bars, 1 min 50 s, 32 changes (17.5 a minute); plucks a second: thumb 1.0, fingers 1.3`."""
+    if not of.bars:
+        return "no bars yet"
+    changes = f"{counted(of.changes, 'change')} ({of.changes_per_minute:g} a minute)"
+    plucks = f"plucks a second: thumb {of.thumb_per_s:.1f}, fingers {of.fingers_per_s:.1f}"
+    return f"{counted(of.bars, 'bar')}, {minutes_text(of.seconds)}, {changes}; {plucks}"
+
+
+def seam_text(seam: Seam) -> str:
+    """Where both ends of a loop are the same chord."""
+    if seam.chord is None:
+        return ""
+    where = f"Where {seam.section} comes round" if seam.section else "Where the piece comes round"
+    return (
+        f"{where}, {signs(seam.chord)} meets itself: {_number(seam.cells)} passages of the pattern in a row."
+    )
+
+
+def stays_text(stays: tuple[ChordStay, ...]) -> str:
+    """How long each chord of a section stays, equal ones together."""
+    by: dict[tuple[Fraction, Fraction], list[str]] = {}
+    for stay in stays:
+        names = by.setdefault((stay.bars, stay.cells), [])
+        if signs(stay.chord) not in names:
+            names.append(signs(stay.chord))
+    parts = [
+        f"{', '.join(names)}: {_number(bars)} {'bar' if bars <= 1 else 'bars'}, {_number(cells)}× the pattern"
+        for (bars, cells), names in by.items()
+    ]
+    return "Here, " + "; ".join(parts) + "." if parts else ""
+
+
+def _number(value: Fraction) -> str:
+    whole, part = divmod(value, 1)
+    if part and part not in PARTS:
+        return str(value)
+    return f"{whole or ''}{PARTS.get(part, '')}" or "0"
+
+
+def placed_text(section: Section, of: Meter) -> str:
+    """What has been made of the words: verses, and whether their places were guessed."""
+    bars = len(section.chords.bars)
+    pickup = section.chords.pickup.length if section.chords.pickup is not None else None
+    try:
+        placed = place_words(section.words, of, bars, section.repeats, pickup)
+    except WordsError:
+        return "The words do not fit the bars any more; put bar lines between them."
+    if not placed:
+        return ""
+    verses = max(s.verse for s in placed)
+    guessed = any(s.guessed for s in placed)
+    how = (
+        "where they lie is a guess: set bar lines to say it"
+        if guessed
+        else "they lie where the bar lines say"
+    )
+    return f"{counted(len(placed), 'syllable')}, {counted(verses, 'verse')}; {how}."
+
+
+def tune_lines(checks: tuple[TuneCheck, ...], of: Meter, reading: Reading) -> list[str]:
+    """A summary, then a line for each note that the part does not sound."""
+    if not checks:
+        return []
+    carried = [c for c in checks if c.by is not None]
+    out = [f"The part sounds {len(carried)} of the {counted(len(checks), 'note')} of the tune."]
+    for check in checks:
+        if check.by is None:
+            out.append(_missed(check, of, reading))
+    return out[:9] + ([f"And {len(out) - 9} more."] if len(out) > 9 else [])
+
+
+def _missed(check: TuneCheck, of: Meter, reading: Reading) -> str:
+    where = f"Bar {check.note.bar}, {count_at(of, check.note.at)}, {signs(str(check.pitch))}"
+    if not check.carriers:
+        return f"{where}: no string near {signs(check.chord)} has it; sing it, or take another shape."
+    best = check.carriers[0]
+    plucked = " (that string is plucked, at another fret)" if check.string_plucked and not best.shape else ""
+    return f"{where}: {_carried(best, check, reading)}{plucked}."
+
+
+def _carried(best: Carrier, check: TuneCheck, reading: Reading) -> str:
+    who = FINGER_NAMES[best.finger]
+    busy = "" if best.free else f", once the {who} is free there"
+    if best.shape:
+        return f"{signs(check.chord)} holds it: the {who} on string {best.string} would carry it{busy}"
+    return f"the {who} on string {best.string}, stopped at fret {best.fret}, would carry it{busy}"
