@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
-COMMANDS = ("spell", "shapes", "name", "capo", "fit", "changes", "export", "finger", "figure")
+COMMANDS = ("spell", "shapes", "name", "capo", "fit", "changes", "export", "finger", "figure", "read")
 """The sub-commands' names, apart from their code, so that the window starts without it."""
 
 

@@ -251,6 +251,51 @@ class ExportAnswer(msgspec.Struct):
     bytes: int
 
 
+class ReadPattern(msgspec.Struct):
+    """A pattern that was found, as shorthand."""
+
+    name: str
+    line: str
+
+
+class ReadSection(msgspec.Struct):
+    """A section with its chords, the name of its pattern, how often it is played in a row."""
+
+    name: str
+    chords: str
+    pattern: str
+    repeats: int
+
+
+class ReadException(msgspec.Struct):
+    """A bar that breaks its pattern: notes more and fewer; `kept` is plucks, bar or empty (not kept)."""
+
+    section: str
+    bar: int
+    added: int
+    missing: int
+    kept: str
+
+
+class ReadAnswer(msgspec.Struct):
+    """`gingham read`: `order` is empty where the sections are played as they stand."""
+
+    file: str
+    title: str
+    tuning: str
+    capo: int
+    meter: str
+    tempo: int
+    thumb: str
+    fingers: str
+    patterns: list[ReadPattern]
+    sections: list[ReadSection]
+    order: str
+    ending: str
+    exceptions: list[ReadException]
+    guesses: list[str]
+
+
 ANSWERS: dict[str, type[msgspec.Struct]] = {
     "spell": SpellAnswer,
     "shapes": ShapesAnswer,
@@ -262,6 +307,7 @@ ANSWERS: dict[str, type[msgspec.Struct]] = {
     "figure": FigureAnswer,
     "changes": ChangesAnswer,
     "export": ExportAnswer,
+    "read": ReadAnswer,
 }
 
 

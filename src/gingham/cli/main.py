@@ -12,12 +12,11 @@ from typing import TypeVar
 import msgspec
 
 from gingham.arguments import OneLineParser
-from gingham.cli import answers, bench, tables
+from gingham.cli import answers, bench, exchange, tables
 from gingham.core.bench.capo import both_names, capo_places
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.fit import fit
-from gingham.core.formats.exports import export
-from gingham.core.formats.piece_file import load_piece
+from gingham.core.formats.imports import READERS
 from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.instruments.instrument import CATALOGUE, Instrument, check_capo, instrument
 from gingham.core.judging.changes import changes
@@ -46,6 +45,8 @@ from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.core.shapes.shape import check_shape, misfit, parse_shape
 from gingham.core.sound.timeline import COUNT_INS
+from gingham.paper.content import KINDS, SIZES, SheetOptions
+from gingham.paper.exports import SUFFIXES
 from gingham.words.errors import say
 
 T = TypeVar("T")
@@ -113,12 +114,19 @@ def _parser() -> argparse.ArgumentParser:
     figure = _command(commands, "figure", _figure, "the ways to sit a figure of some strokes on the beats")
     figure.add_argument("--strokes", required=True, metavar="N")
     figure.add_argument("--meter", default="4/4", metavar="M")
-    exported = _command(commands, "export", _export, "a piece file to .txt tablature, or .wav or .flac sound")
+    exported = _command(commands, "export", _export, f"a piece file to {' '.join(SUFFIXES)}")
     exported.add_argument("piece", type=Path)
     exported.add_argument("out", type=Path)
     exported.add_argument("--clicks", default="none", metavar="none|beats|all", help="clicks in the sound")
     exported.add_argument("--count-in", default="none", metavar=f"none|{'|'.join(COUNT_INS)}")
     exported.add_argument("--only", default="pimacf", metavar="pimacf", help="layers heard; f: fretting hand")
+    exported.add_argument("--sheet", default="sheet", metavar="|".join(KINDS), help="what a sheet shows")
+    exported.add_argument("--paper", default="A4", metavar="|".join(SIZES))
+    exported.add_argument("--large", action="store_true", help="large print")
+    exported.add_argument("--left-handed", action="store_true", help="shapes mirrored")
+    read = _command(commands, "read", _read_part, f"the patterns of a part in {' '.join(READERS)}")
+    read.add_argument("file", type=Path)
+    read.add_argument("--out", type=Path, metavar="PIECE", help="save what was found as a piece")
     return parser
 
 
@@ -307,6 +315,16 @@ def _export(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
     count_in = _read("--count-in", options.count_in, lambda text: check_choice(text, known, "count-in"))
     muted = frozenset(finger.replace("f", "") for finger in "pimacf" if finger not in options.only)
     choice = SoundChoice(level, count_in.replace("none", ""), muted)
-    written = export(load_piece(options.piece), options.out, choice=choice)
-    answer = answers.ExportAnswer(str(options.piece), str(options.out), written)
-    return answer, f"{options.out}: {written} bytes"
+    sheet = SheetOptions(
+        _read("--sheet", options.sheet, lambda text: check_choice(text, KINDS, "sheet")),
+        _read("--paper", options.paper, lambda text: check_choice(text, SIZES, "paper")),
+        options.large,
+        options.left_handed,
+    )
+    answer = exchange.export_answer(options.piece, options.out, choice, sheet)
+    return answer, f"{options.out}: {answer.bytes} bytes"
+
+
+def _read_part(options: argparse.Namespace) -> tuple[msgspec.Struct, str]:
+    answer = exchange.read_answer(options.file, options.out)
+    return answer, exchange.read_table(answer)

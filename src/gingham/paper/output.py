@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSize, QSizeF
-from PySide6.QtGui import QFontDatabase, QGuiApplication, QImage, QPageSize, QPainter, QPdfWriter
+from PySide6.QtGui import QFontDatabase, QGuiApplication, QImage, QImageWriter, QPageSize, QPainter, QPdfWriter
 from PySide6.QtSvg import QSvgGenerator
 
 from gingham.core.errors import FileError
@@ -143,7 +143,7 @@ def png(pages: tuple[Page, ...], title: str, tick: Tick) -> bytes:
     target = QByteArray()
     buffer = QBuffer(target)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    whole.save(buffer, b"PNG")
+    QImageWriter(buffer, QByteArray(b"png")).write(whole)
     buffer.close()
     return bytes(target.data())
 

@@ -70,6 +70,8 @@ _TEXTS = {
     "mix-meters": "These patterns are in different meters. Choose patterns of one meter.",
     "mix-grid": "These patterns divide the beat in ways that no common count holds.",
     "hold": "“{text}” is not a way to hold chords. Use {known}.",
+    "sheet": "“{text}” is no kind of sheet. Use {known}.",
+    "paper": "“{text}” is no size of paper here. Use {known}.",
     "shapes": "“{text}” is not a way to choose shapes. Use {known}.",
     "level": "“{text}” is not a level. Use {known}.",
     "number": "“{text}” is not a whole number.",

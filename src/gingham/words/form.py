@@ -105,7 +105,7 @@ def tune_lines(checks: tuple[TuneCheck, ...], of: Meter, reading: Reading) -> li
 
 
 def _missed(check: TuneCheck, of: Meter, reading: Reading) -> str:
-    where = f"Bar {check.note.bar}, {count_at(of, check.note.at)}, {signs(str(check.pitch))}"
+    where = f"Bar {check.note.bar} on {count_at(of, check.note.at)}, {signs(str(check.pitch))}"
     if not check.carriers:
         return f"{where}: no string near {signs(check.chord)} has it; sing it, or take another shape."
     best = check.carriers[0]

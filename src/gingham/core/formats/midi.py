@@ -82,6 +82,7 @@ class _Lead:
         self.words: list[list[tuple[Syllable, ...]]] = [rounds for _, _, rounds in sung(of)]
 
     def messages(self) -> Iterator[Timed]:
+        """Everything with its ticks."""
         piece = self.of.results[0].piece
         quarters = float(quarters_of(piece.tempo, piece.meter))
         yield 0, 0, MetaMessage("set_tempo", tempo=min(16_777_215, bpm2tempo(quarters)))
@@ -135,6 +136,7 @@ class _Strings:
         return number if number < _DRUMS else number + 1
 
     def messages(self) -> Iterator[Timed]:
+        """Every note on and off with its ticks."""
         struck: list[tuple[Fraction, Fraction, Event]] = []
         for at, result, bar, _, _ in _bars(self.of):
             ends = [result.spans[i].span.at for i in bar.spans if result.spans[i].span.bar == bar.number]

@@ -121,6 +121,7 @@ class _Builder:
         self.on, self.capo = self._instrument()
 
     def part(self) -> Part:
+        """The whole part."""
         heard, of = self.heard, self.of
         end = max(at for at, _, _ in heard.notes)
         count = int((end - self.pickup) / of.bar) + 1 if end >= self.pickup else 0
@@ -262,6 +263,7 @@ class _Bar:
     words: list[Sung] = field(default_factory=list)
 
     def made(self) -> PartBar:
+        """The bar with everything in order of time."""
         chords = tuple(Named(at, text) for at, text in sorted(self.chords.items()))
         notes = tuple(sorted(self.notes, key=lambda n: (n.at, -(n.string or 0), n.midi or 0)))
         return PartBar(self.length, notes, chords, tuple(self.words))

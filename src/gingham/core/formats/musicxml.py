@@ -64,9 +64,11 @@ class _Writer:
         return lcm(*bottoms) // 4
 
     def in_divisions(self, length: Fraction) -> int:
+        """A length (of a whole note) in divisions."""
         return int(length * 4 * self.divisions)
 
     def written(self) -> bytes:
+        """The whole file."""
         root = ET.Element("score-partwise", {"version": "4.0"})
         sub(sub(root, "work"), "work-title", self.piece.title)
         identification = sub(root, "identification")

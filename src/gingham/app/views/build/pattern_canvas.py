@@ -176,8 +176,13 @@ class PatternCanvas(TimeCanvas):
         if self.faults(column):
             top = lanes.y(lanes.fingers[0]) - lanes.step / 2
             marks.fault_badge(p, QRectF(column.middle + 7, top, 12, 12), self.theme)
-        if column.own and column.slot == self.slow_slot:
+        if column.own and column.slot == self.slow_slot and not self._in_own_bar(column):
             self._paint_slow(p, column, lanes)
+
+    def _in_own_bar(self, column: Column) -> bool:
+        """Whether a column lies in a bar that has a pattern of its own."""
+        result = self.result
+        return result is not None and bool(result.bars) and result.bars[column.box].pattern is not None
 
     def _paint_count(self, p: QPainter, column: Column, lanes: Lanes) -> None:
         ink = self.theme.ink if column.on_beat else self.theme.quiet

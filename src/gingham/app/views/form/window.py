@@ -10,6 +10,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
     QHBoxLayout,
+    QHeaderView,
     QLabel,
     QLineEdit,
     QTabWidget,
@@ -62,6 +63,8 @@ class FormWindow(QDialog):
         column = QVBoxLayout(page)
         self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
         self.table.setToolTip("Enter shows a section in the main window, Space plays the piece")
+        heads = self.table.horizontalHeader()
+        heads.setSectionResizeMode(len(_HEADS) - 1, QHeaderView.ResizeMode.Stretch)
         column.addWidget(self.table, 2)
         buttons = row(
             button("Earlier", "Move the section up (Alt+Up)", lambda: self.move_section(-1)),
@@ -129,7 +132,6 @@ class FormWindow(QDialog):
                 cells = (section.name, len(section.chords.bars), section.pattern, section.repeats, own)
                 self.table.put(index, cells, index)
             self.table.resizeColumnsToContents()
-            self.table.horizontalHeader().setStretchLastSection(True)
             self.table.selectRow(self._build.section)
         for practice in (False, True):
             form, line = piece.form(practice), self.orders[practice]

@@ -6,9 +6,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QCloseEvent
+from PySide6.QtGui import QCloseEvent, QFontDatabase
 from PySide6.QtWidgets import (
     QDialog,
+    QHeaderView,
     QLineEdit,
     QPlainTextEdit,
     QProgressBar,
@@ -81,6 +82,8 @@ class ReadingWindow(QDialog):
         self.text = QPlainTextEdit()
         self.text.setAccessibleName("Chart as it was written")
         self.text.setTabChangesFocus(True)
+        # Chords stand over their words only where every sign is as wide as the others.
+        self.text.setFont(QFontDatabase.systemFont(QFontDatabase.SystemFont.FixedFont))
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.text.setPlaceholderText("[Verse x2]\nG            Am7\nForty lanterns along the quay")
         self.text.textChanged.connect(lambda: self._later.start())
@@ -90,7 +93,7 @@ class ReadingWindow(QDialog):
         self.table.setAccessibleName("What was read, to be put right")
         self.table.setHorizontalHeaderLabels(list(_COLUMNS))
         self.table.verticalHeader().hide()
-        self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.horizontalHeader().setSectionResizeMode(len(_COLUMNS) - 1, QHeaderView.ResizeMode.Stretch)
         self.guesses = plain()
         column.addWidget(self.text, 3)
         column.addWidget(head("Read as"))
@@ -134,7 +137,6 @@ class ReadingWindow(QDialog):
             for column, cell in enumerate(cells):
                 self.table.setItem(index, column, QTableWidgetItem(cell))
         self.table.resizeColumnsToContents()
-        self.table.horizontalHeader().setStretchLastSection(True)
         self.guesses.setText("\n".join(map(guess_text, chart.guesses)) if chart is not None else "")
         if chart is not None:
             self.message.clear()
