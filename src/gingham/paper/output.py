@@ -5,7 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSize, QSizeF
-from PySide6.QtGui import QFontDatabase, QGuiApplication, QImage, QImageWriter, QPageSize, QPainter, QPdfWriter
+from PySide6.QtGui import (
+    QFontDatabase,
+    QGuiApplication,
+    QImage,
+    QImageWriter,
+    QPageSize,
+    QPainter,
+    QPdfWriter,
+)
 from PySide6.QtSvg import QSvgGenerator
 
 from gingham.core.errors import FileError

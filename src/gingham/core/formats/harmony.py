@@ -66,18 +66,26 @@ def suffix_of(chord: Chord) -> str:
     return tail[: tail.rindex("/")] if chord.bass is not None and "/" in tail else tail
 
 
-def symbol(root: str, kind: str, text: str, changes: tuple[Change, ...], bass: str) -> str:
-    """The symbol of a harmony that was read: by its own text where that can be read, else by its kind.
+def symbol(root: str, kind: str, text: str | None, changes: tuple[Change, ...], bass: str) -> str:
+    """The symbol of a harmony that was read: spelled as its text where that says the same as its kind.
 
-    Empty for a harmony that says there is none.
+    Texts are free in MusicXML (`mi7`, `-7`), so that the kind decides what sounds wherever it is known.
     """
     slash = f"/{bass}" if bass else ""
-    for tail in (text, _KINDS.get(kind, ("", ""))[1] + "".join(map(_spoken, changes))):
-        try:
-            return parse_chord(f"{root}{tail}{slash}").text
-        except InputError:
-            continue
-    return f"{root}{slash}"
+    by_text = None if text is None else _chord(f"{root}{text}{slash}")
+    if kind not in _KINDS:
+        return by_text.text if by_text is not None else f"{root}{slash}"
+    by_kind = _chord(f"{root}{_KINDS[kind][1]}{''.join(map(_spoken, changes))}{slash}")
+    if by_text is not None and (by_kind is None or by_text.degrees == by_kind.degrees):
+        return by_text.text
+    return by_kind.text if by_kind is not None else f"{root}{slash}"
+
+
+def _chord(text: str) -> Chord | None:
+    try:
+        return parse_chord(text)
+    except InputError:
+        return None
 
 
 def _spoken(change: Change) -> str:

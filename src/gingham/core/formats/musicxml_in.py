@@ -283,7 +283,7 @@ class _Reader:
             for d in element.findall("degree")
         ]
         text = symbol(
-            _step(element, "root"), (kind.text or "").strip(), kind.get("text", ""), tuple(changes),
+            _step(element, "root"), (kind.text or "").strip(), kind.get("text"), tuple(changes),
             _step(element, "bass"),
         )  # fmt: skip
         try:

@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from itertools import pairwise
+from math import gcd
 
 from gingham.core.errors import FileError, InputError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
@@ -32,7 +33,6 @@ _MARK = re.compile(r"(?P<how>[hpsHPS/\\^]?)(?P<fret>\d{1,2}|[xX])")
 _FACTS = re.compile(r"(?P<tuning>(?:[A-G][#b]*-?\d\s+)+[A-G][#b]*-?\d)")
 _KINDS = {"h": "hammer", "p": "pull", "s": "slide", "/": "slide", "\\": "slide"}
 _SWEPT = {sign: kind for kind, sign in SWEEPS.items()} | {THUMB_BRUSH: "brush-down"}
-_EVEN = (8, 6, 12, 16, 4, 24)
 
 
 def part_from_tab(text: str, name: str = "") -> Part:
@@ -199,10 +199,11 @@ class _Reader:
                 raise FileError("tab-ragged", path=self.name, line=block.line + offset)
         limits = [-1, *edges, len(block.strings[0])]
         spans = [(a + 1, b) for a, b in pairwise(limits) if b - a > 2]
+        even = _common_step(block, spans)
         if not _count_line(block):
             self._say_even()
         for begin, end in spans:
-            yield _Bar(block, begin, end, of, on, self.capo)
+            yield _Bar(block, begin, end, of, on, self.capo, even)
 
     def _say_even(self) -> None:
         reason = Reason.of("read-even")
@@ -226,8 +227,19 @@ class _Reader:
 class _Bar:
     """One bar of a block: the columns from `begin` to `end`."""
 
-    def __init__(self, block: _Block, begin: int, end: int, of: Meter, on: Instrument, capo: int) -> None:
+    def __init__(
+        self,
+        block: _Block,
+        begin: int,
+        end: int,
+        of: Meter,
+        on: Instrument,
+        capo: int,
+        even: tuple[int, int],
+    ) -> None:
         self.block, self.begin, self.end, self.of, self.on, self.capo = block, begin, end, of, on, capo
+        self.even = even
+        """Columns before the first place of a bar, and columns from one place to the next."""
         self.marks = [
             (match.start(), string, match)
             for string, line in enumerate(block.strings, 1)
@@ -290,20 +302,17 @@ class _Bar:
         return half if low[1] < half < high[1] and column != low[0] else between
 
     def _even(self, columns: list[int]) -> dict[int, Fraction]:
-        """Columns of equal time: the coarsest grid on which they lie."""
-        pad = 1 if self.end - self.begin > 4 and (not columns or columns[0] > self.begin) else 0
-        first, width = self.begin + pad, max(1, self.end - self.begin - pad)
-        best: tuple[Fraction, dict[int, Fraction]] | None = None
-        for count in sorted(_EVEN, key=lambda n: (n % len(self.of.groups) != 0, n)):
-            found = {c: Fraction(round(Fraction(c - first, width) * count), count) for c in columns}
-            if len(set(found.values())) < len(columns) or any(not 0 <= f < 1 for f in found.values()):
-                continue
-            off = sum((abs(found[c] - Fraction(c - first, width)) for c in columns), Fraction(0))
-            if best is None or off < best[0] * Fraction(3, 4):
-                best = (off, {c: share * self.of.bar for c, share in found.items()})
-        if best is not None:
-            return best[1]
-        return {c: self.of.bar * Fraction(i, max(1, len(columns))) for i, c in enumerate(columns)}
+        """Columns of equal time: so many to a place as all notes of the block have in common."""
+        lead, step = self.even
+        beats = len(self.of.groups)
+        width = self.end - self.begin - lead
+        allowed = [beats * per_beat for per_beat in SLOT_COUNTS]
+        count = min(allowed, key=lambda n: (abs(n - width / step), n))
+        out = {}
+        for column in columns:
+            place = min(round((column - self.begin - lead) / step), count - 1)
+            out[column] = self.of.bar * Fraction(max(0, place), count)
+        return out
 
     def _note(self, mark: tuple[int, int, re.Match[str]]) -> Sounded | None:
         column, string, match = mark
@@ -362,6 +371,17 @@ class _Bar:
             if found not in done:
                 done.add(found)
                 yield Named(found, match[0])
+
+
+def _common_step(block: _Block, spans: list[tuple[int, int]]) -> tuple[int, int]:
+    """(columns before a bar's first note, the columns that all distances between notes are made of)."""
+    inside = [
+        {match.start() - begin for line in block.strings for match in _MARK.finditer(line, begin, end)}
+        for begin, end in spans
+    ]
+    lead = min((min(columns) for columns in inside if columns), default=0)
+    step = gcd(*(column - lead for columns in inside for column in columns))
+    return lead, max(1, step)
 
 
 def _positions(of: Meter) -> dict[str, Fraction]:

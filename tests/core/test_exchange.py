@@ -1,0 +1,541 @@
+"""MusicXML, MIDI, tablature, CSV: out to other programs and in again, checked by independent readers."""
+
+from __future__ import annotations
+
+import csv
+import io
+import warnings
+import zipfile
+from dataclasses import replace
+from fractions import Fraction
+from functools import cache
+from pathlib import Path
+from xml.etree import ElementTree as ET
+
+import mido
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from gingham.core.errors import FileError
+from gingham.core.finding.find import find
+from gingham.core.finding.part import Part, part_of
+from gingham.core.fitting.performance import perform
+from gingham.core.formats.events_csv import COLUMNS, events_csv
+from gingham.core.formats.exports import WRITERS, export
+from gingham.core.formats.imports import READERS, read_part, read_part_or_chart, text_of
+from gingham.core.formats.midi import TICKS, midi_bytes
+from gingham.core.formats.midi_in import part_from_midi
+from gingham.core.formats.musicxml import musicxml
+from gingham.core.formats.musicxml_in import part_from_musicxml
+from gingham.core.formats.notation import note_values
+from gingham.core.formats.piece_file import load_piece
+from gingham.core.formats.tab import piece_tab
+from gingham.core.formats.tab_in import part_from_tab
+from gingham.core.music.chords import parse_chord
+from gingham.core.music.meter import meter
+from gingham.core.patterns.shorthand import parse_pattern
+from gingham.core.pieces.form_edits import set_bar_pattern
+from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.pieces.rules import HANDS
+from gingham.data import FOLDER
+from gingham.words.errors import say
+from tests.conftest import make_piece
+
+F = Fraction
+DEMOS = ("forty-lanterns", "brine-and-barley", "netmenders-round")
+TAB = """Quay Study
+E2 A2 D3 G3 B3 E4, 4/4, 90 beats a minute
+
+   G                 D/F#
+E|-----------------|---------------|
+B|0-------0--------|3-------3------|
+G|------0-------0--|------2-------2|
+D|----0-------0----|----0-------0--|
+A|-----------------|---------------|
+E|3-------3--------|2-------2------|
+"""
+
+
+@cache
+def demo(name: str) -> Piece:
+    """A piece of the demo scenario."""
+    return load_piece(FOLDER / "demo" / f"{name}.gingham")
+
+
+def tab_bytes(piece: Piece) -> bytes:
+    """The piece as text tablature."""
+    return piece_tab(perform(piece)).encode()
+
+
+def xml_bytes(piece: Piece) -> bytes:
+    """The piece as MusicXML."""
+    return musicxml(perform(piece))
+
+
+def from_tab(data: bytes, name: str = "") -> Part:
+    """Read a text tablature."""
+    return part_from_tab(data.decode(), name)
+
+
+WAYS = {
+    "musicxml": (xml_bytes, part_from_musicxml),
+    "midi": (lambda piece: midi_bytes(perform(piece)), part_from_midi),
+    "tab": (tab_bytes, from_tab),
+}
+
+
+def strings_of(part: Part) -> list[tuple[str, int, list[list[tuple[Fraction, int | None, int | None]]]]]:
+    """When which string sounds at which fret, section by section."""
+    return [
+        (s.name, s.times, [[(n.at, n.string, n.fret) for n in bar.notes] for bar in s.bars])
+        for s in part.sections
+    ]
+
+
+# MusicXML out.
+
+
+@cache
+def schema():
+    """The MusicXML 4.0 schema, everything that it includes from files."""
+    import musicxml as package
+    import xmlschema
+
+    folder = Path(package.__file__).parent / "generate_classes"
+    locations = {
+        "http://www.w3.org/XML/1998/namespace": str(folder / "xml.xsd"),
+        "http://www.w3.org/1999/xlink": str(Path(xmlschema.__file__).parent / "schemas/XLINK/xlink.xsd"),
+    }
+    return xmlschema.XMLSchema(str(folder / "musicxml_4_0.xsd"), locations=locations)
+
+
+RICH = "4/4 x4: p+m! i^ . m ; p1 a> . i ; d . u . ; k . p2!! c".replace("a> ", "a>5 ")
+
+
+@pytest.mark.parametrize(
+    "piece",
+    [
+        *map(demo, DEMOS),
+        make_piece("| G | C7#9/E | N.C. | Dm7b5 G13 |", RICH),
+        make_piece("(1/4 D) | G | C |"),
+    ],
+    ids=[*DEMOS, "rich", "pick-up"],
+)
+def test_musicxml_is_valid_against_the_published_schema(piece: Piece) -> None:
+    """Sweeps, ornaments, accents, silence, odd chords, a pick-up: all of it is MusicXML 4.0."""
+    data = xml_bytes(piece)
+    assert list(schema().iter_errors(io.BytesIO(data))) == []
+    broken = data.replace(b"<sign>TAB</sign>", b"<sign>ROPE</sign>")
+    assert list(schema().iter_errors(io.BytesIO(broken))) != [], "the schema does look"
+
+
+def heard_by_music21(data: bytes) -> list[tuple[Fraction, int, Fraction]]:
+    """(onset, MIDI, length) in whole notes of every note that an independent library reads, ties joined."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        import music21
+
+        score = music21.converter.parseData(data.decode(), format="musicxml").stripTies()
+    out = []
+    for note in score.flatten().notes:
+        if isinstance(note, music21.harmony.ChordSymbol):
+            continue
+        onset, length = (F(note.offset) / 4, F(note.quarterLength) / 4)
+        out += [(onset, pitch.midi, length) for pitch in note.pitches]
+    return sorted(out)
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_an_independent_library_reads_the_same_notes(name: str) -> None:
+    """Pitches, onsets and durations: each onset lasts until the next one of its bar."""
+    of = perform(demo(name))
+    wanted = []
+    begin = F(0)
+    for result in of.results:
+        for bar in result.bars:
+            events = [e for e in bar.events if e.pitch is not None and not e.silent]
+            onsets = sorted({e.at for e in events})
+            for e in events:
+                until = next((at for at in onsets if at > e.at), bar.length)
+                wanted.append((begin + e.at, e.pitch.midi, until - e.at))
+            begin += bar.length
+    assert heard_by_music21(xml_bytes(demo(name))) == sorted(wanted)
+
+
+def test_musicxml_says_tuning_capo_strings_fingers_and_frames() -> None:
+    """What a player of another program needs to see."""
+    root = ET.fromstring(xml_bytes(demo("forty-lanterns")))
+    tuning = [t.findtext("tuning-step") + t.findtext("tuning-octave") for t in root.iter("staff-tuning")]
+    assert tuning == ["E2", "A2", "D3", "G3", "B3", "E4"] and root.findtext(".//capo") == "2"
+    first = root.find(".//note/notations/technical")
+    assert (first.findtext("pluck"), first.findtext("string"), first.findtext("fret")) == ("p", "6", "3")
+    harmony = root.find(".//harmony")
+    assert harmony.findtext("root/root-step") == "A", "with the capo at 2 the shape G sounds A"
+    frets = {n.findtext("string"): n.findtext("fret") for n in harmony.iter("frame-note")}
+    assert frets == {"6": "3", "5": "2", "4": "0", "3": "0", "2": "0", "1": "3"}
+    assert [r.text for r in root.iter("rehearsal")] == ["Verse", "Refrain", "Verse", "Refrain", "Ending"]
+    assert [r.get("times") for r in root.iter("repeat") if r.get("direction") == "backward"] == ["2"]
+    words = [(ly.findtext("syllabic"), ly.findtext("text")) for ly in root.iter("lyric")][:4]
+    assert words == [("begin", "For"), ("end", "ty"), ("begin", "lan"), ("end", "terns")]
+
+
+CHORDS = [
+    "G",
+    "Am7",
+    "Dsus4",
+    "E7#9",
+    "Cmaj7/E",
+    "F#m7b5",
+    "Bdim7",
+    "G6/9",
+    "A5",
+    "Dadd9",
+    "Caug",
+    "G13",
+    "Bm(maj7)",
+]
+
+
+@pytest.mark.parametrize("text", CHORDS)
+def test_chord_symbols_come_back_with_the_same_tones(text: str) -> None:
+    """Out as root, kind and degrees, in again: the same degrees on the same root over the same bass."""
+    data = xml_bytes(make_piece(f"| {text} |"))
+    read = part_from_musicxml(data).sections[0].bars[0].chords[0].symbol
+    one, other = parse_chord(text), parse_chord(read)
+    assert (one.root, one.degrees, one.bass) == (other.root, other.degrees, other.bass)
+    without = data.replace(b" text=", b" nothing=")
+    plain = parse_chord(part_from_musicxml(without).sections[0].bars[0].chords[0].symbol)
+    assert plain.root == one.root and plain.pitch_classes == one.pitch_classes, "by kind and degrees alone"
+
+
+@given(st.integers(1, 96), st.sampled_from([8, 16, 32, 12, 24, 48]))
+def test_every_length_of_a_grid_is_written_without_loss(count: int, grid: int) -> None:
+    """The printed values add up to the length exactly."""
+    length = F(count, grid)
+    assert sum((v.length for v in note_values(length)), F(0)) == length
+
+
+# MIDI out.
+
+
+def test_midi_has_tempo_meter_markers_chords_words_and_a_channel_a_string() -> None:
+    """Read by the library itself: what stands in the tracks."""
+    piece = demo("forty-lanterns")
+    file = mido.MidiFile(file=io.BytesIO(midi_bytes(perform(piece))), charset="utf-8")
+    lead, strings = file.tracks
+    kinds = {m.type: m for m in reversed(lead)}
+    assert mido.tempo2bpm(kinds["set_tempo"].tempo) == pytest.approx(72, abs=0.01)
+    assert (kinds["time_signature"].numerator, kinds["time_signature"].denominator) == (4, 4)
+    assert [m.text for m in lead if m.type == "marker"][:3] == ["Verse", "Refrain", "Verse"]
+    assert [m.text for m in lead if m.type == "text"][1:4] == ["G", "Am7", "Dsus4"]
+    assert [m.text for m in lead if m.type == "lyrics"][:4] == ["For-", "ty", "lan-", "terns"]
+    assert {m.channel for m in strings if m.type == "note_on"} == {0, 1, 2, 3, 4, 5}
+    one = mido.MidiFile(file=io.BytesIO(midi_bytes(perform(piece), channels=False)))
+    assert {m.channel for m in one.tracks[1] if m.type == "note_on"} == {0}
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_midi_notes_lie_where_the_part_has_them(name: str) -> None:
+    """Onsets to the tick; every note ends, and never overlaps the next one of its string."""
+    of = perform(demo(name))
+    wanted, begin = [], F(0)
+    for result, times in zip(of.results, of.times, strict=True):
+        for _ in range(times):
+            for bar in result.bars:
+                wanted += [
+                    ((begin + e.at) * 4 * TICKS, e.pitch.midi, e.string - 1) for e in bar.events if e.pitch
+                ]
+                begin += bar.length
+    file = mido.MidiFile(file=io.BytesIO(midi_bytes(of)))
+    now, on, found = 0, {}, []
+    for message in file.tracks[1]:
+        now += message.time
+        if message.type == "note_on":
+            assert message.channel not in on, "the string still sounds"
+            on[message.channel] = message.note
+            found.append((now, message.note, message.channel))
+        elif message.type == "note_off":
+            assert on.pop(message.channel) == message.note
+    assert sorted(found) == sorted(wanted) and not on
+
+
+# In again.
+
+
+@pytest.mark.parametrize("way", list(WAYS))
+@pytest.mark.parametrize("name", DEMOS)
+def test_the_demo_pieces_go_out_and_come_back(name: str, way: str) -> None:
+    """Strings, frets, bars, sections and form are the same after the finder has read them."""
+    write, read = WAYS[way]
+    piece = demo(name)
+    found = find(read(write(piece)))
+    assert strings_of(part_of(perform(found.piece))) == strings_of(part_of(perform(piece)))
+    assert (found.piece.tempo, found.piece.capo, found.piece.meter) == (piece.tempo, piece.capo, piece.meter)
+    assert found.piece.instrument == piece.instrument and found.piece.title == piece.title
+    assert found.piece.performance.ending == piece.performance.ending
+    words = " ".join(" ".join(s.words) for s in found.piece.sections)
+    assert "lan-terns" in words or name != "forty-lanterns"
+
+
+@pytest.mark.parametrize("way", list(WAYS))
+def test_a_pick_up_comes_back(way: str) -> None:
+    """Bar 0 is as long as it was, and its notes lie in it."""
+    write, read = WAYS[way]
+    piece = make_piece("(1/4 D) | G | C | G |")
+    part = read(write(piece))
+    assert part.sections[0].bars[0].length == F(1, 4)
+    assert strings_of(part) == strings_of(part_of(perform(piece)))
+
+
+def test_pitches_alone_are_enough_where_chords_stand() -> None:
+    """MIDI on one channel: strings and frets are found from the chords."""
+    piece = demo("brine-and-barley")
+    part = part_from_midi(midi_bytes(perform(piece), channels=False))
+    assert all(n.string is None for bar in part.bars() for n in bar.notes)
+    assert strings_of(part_of(perform(find(part).piece))) == strings_of(part_of(perform(piece)))
+
+
+def test_other_people_s_tablature_is_read_by_its_columns() -> None:
+    """No counts, no letters: even columns, said as a guess."""
+    part = part_from_tab(TAB)
+    assert (part.title, part.tempo, str(part.meter)) == ("Quay Study", 90, "4/4")
+    assert [c.symbol for bar in part.bars() for c in bar.chords] == ["G", "D/F#"]
+    first = part.sections[0].bars[0].notes
+    assert [(str(n.at), n.string, n.fret) for n in first] == [
+        ("0", 6, 3), ("0", 2, 0), ("1/4", 4, 0), ("3/8", 3, 0), ("1/2", 6, 3), ("1/2", 2, 0), ("3/4", 4, 0), ("7/8", 3, 0),
+    ]  # fmt: skip
+    assert "read-even" in {g.code for g in part.guesses}
+    assert "4/4 x2: p+m . p i" in str(find(part).piece.patterns[0].pattern) or find(part).exceptions == ()
+
+
+def test_compressed_musicxml_is_opened() -> None:
+    """`.mxl` is a zip with the score in it."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as packed:
+        packed.writestr("META-INF/container.xml", "<container/>")
+        packed.writestr("score.musicxml", xml_bytes(demo("netmenders-round")))
+    assert part_from_musicxml(out.getvalue()).title == "Netmender's Round"
+
+
+def test_two_staves_and_several_parts_are_narrowed_down() -> None:
+    """The part with tablature is read, and that is said."""
+    root = ET.fromstring(xml_bytes(demo("netmenders-round")))
+    other = ET.fromstring(
+        '<part id="P0"><measure number="1"><note><pitch><step>C</step><octave>2</octave></pitch><duration>1</duration></note></measure></part>'
+    )
+    root.insert(list(root).index(root.find("part")), other)
+    part = part_from_musicxml(ET.tostring(root))
+    assert part.on.id == "ukulele" and part.guesses[0].code == "read-first-part"
+
+
+def test_csv_has_a_row_for_every_pluck() -> None:
+    """Its heading, exact positions, seconds from the beginning."""
+    piece = make_piece("| G{320003} | C{x32010} |", tempo=60)
+    rows = list(csv.DictReader(io.StringIO(events_csv(perform(piece)).decode())))
+    assert tuple(rows[0]) == COLUMNS and len(rows) == 16
+    second = next(r for r in rows if r["bar"] == "2")
+    assert (second["at"], second["time_s"], second["chord"], second["string"], second["pitch"]) == (
+        "0", "4.000000", "C", "5", "C3",
+    )  # fmt: skip
+    risky = replace(piece, sections=(replace(piece.sections[0], name="=SUM(A1)"),))
+    assert b"'=SUM(A1)" in events_csv(perform(risky)), "no spreadsheet takes a name for a formula"
+
+
+def test_every_format_is_written_all_or_nothing(tmp_path: Path, monkeypatch) -> None:
+    """A full disk leaves the old file whole; an empty piece writes none."""
+    from gingham.core.pieces.chordline import ChordLine
+
+    piece = make_piece("| G |")
+    empty = replace(piece, sections=(replace(piece.sections[0], chords=ChordLine(())),))
+    for suffix in (".musicxml", ".mid", ".txt", ".csv"):
+        out = tmp_path / f"out{suffix}"
+        assert export(piece, out) == out.stat().st_size
+        with pytest.raises(FileError) as caught:
+            export(empty, out)
+        assert caught.value.code == "export-empty"
+
+    def full(_descriptor: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    before = {path: path.read_bytes() for path in tmp_path.iterdir()}
+    monkeypatch.setattr("os.fsync", full)
+    for path in before:
+        with pytest.raises(FileError) as caught:
+            export(make_piece("| C |"), path)
+        assert str(path) in say(caught.value) and "No space left" in say(caught.value)
+    assert {path: path.read_bytes() for path in tmp_path.iterdir()} == before
+
+
+# Bad input.
+
+BILLION = b"""<?xml version="1.0"?><!DOCTYPE lolz [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;&a;">]>
+<score-partwise><part id="P1"><measure><note><lyric><text>&b;</text></lyric></note></measure></part></score-partwise>"""
+OUTSIDE = b"""<!DOCTYPE x [<!ENTITY f SYSTEM "file:///etc/passwd">]><score-partwise><work><work-title>&f;</work-title></work></score-partwise>"""
+ODD_METER = b"<score-partwise><part id='P1'><measure number='7'><attributes><time><beats>77</beats><beat-type>3</beat-type></time></attributes><note><pitch><step>C</step><octave>3</octave></pitch><duration>1</duration></note></measure></part></score-partwise>"
+FIVE = "\n".join(f"{name}|--0--1--2--3--|" for name in "EBGDA")
+RAGGED = TAB.replace("A|-----------------|", "A|--------------|--")
+BAD = [
+    (part_from_musicxml, BILLION, "xml-hostile"),
+    (part_from_musicxml, OUTSIDE, "xml-hostile"),
+    (part_from_musicxml, b"<score-partwise><part>", "xml-broken"),
+    (part_from_musicxml, b"\x00\xff\xfe", "xml-broken"),
+    (part_from_musicxml, b"<score-timewise/>", "xml-kind"),
+    (part_from_musicxml, b"<score-partwise/>", "xml-no-part"),
+    (part_from_musicxml, ODD_METER, "xml-value"),
+    (
+        part_from_musicxml,
+        ODD_METER.replace(b"77", b"4").replace(b">3<", b">4<").replace(b"<duration>1", b"<duration>1e9"),
+        "xml-value",
+    ),
+    (part_from_musicxml, b"PK\x03\x04nonsense", "xml-broken"),
+    (part_from_midi, b"MThd", "midi-broken"),
+    (part_from_midi, b"RIFFxxxx", "midi-broken"),
+    (part_from_midi, b"", "midi-broken"),
+    (from_tab, b"no tablature here", "tab-none"),
+    (from_tab, FIVE.encode(), "tab-lines"),
+    (from_tab, RAGGED.encode(), "tab-ragged"),
+    (from_tab, TAB.replace("4/4", "99/8").encode(), "part-meter"),
+    (from_tab, TAB.replace("E2 A2", "E9 A9").encode(), "part-tuning"),
+    (from_tab, TAB.replace("4/4", "capo 18, 4/4").encode(), "tab-capo"),
+]
+
+
+@pytest.mark.parametrize(("read", "data", "code"), BAD, ids=[f"{c}-{i}" for i, (_, _, c) in enumerate(BAD)])
+def test_a_file_that_cannot_be_read_is_told_with_its_name(read, data: bytes, code: str) -> None:
+    """One fault, with the file and the place."""
+    with pytest.raises(FileError) as caught:
+        read(data, "harbour.xyz")
+    assert caught.value.code == code
+    assert "harbour.xyz" in say(caught.value) and "\n" not in say(caught.value)
+
+
+def test_a_midi_file_cut_short_anywhere_is_read_or_refused() -> None:
+    """Never anything else than a part or a fault of the file."""
+    whole = midi_bytes(perform(make_piece("| G | C |")))
+    for end in range(0, len(whole), 7):
+        try:
+            part = part_from_midi(whole[:end], "cut.mid")
+        except FileError as error:
+            assert say(error)
+        else:
+            assert part.sections
+
+
+def test_line_and_string_stand_in_the_message() -> None:
+    """A tablature of five lines names its first line; a string too many names the string."""
+    with pytest.raises(FileError) as caught:
+        from_tab(("One\n\n" + FIVE).encode(), "quay.txt")
+    assert "quay.txt, line 3: a block of 5 lines" in say(caught.value)
+    data = xml_bytes(make_piece("| G |")).replace(b"<string>6</string>", b"<string>9</string>")
+    with pytest.raises(FileError) as caught:
+        part_from_musicxml(data, "quay.xml")
+    assert caught.value.values["string"] == 9
+
+
+def test_readers_go_by_suffix_and_encoding(tmp_path: Path) -> None:
+    """UTF-16 and Latin-1 texts are read, a picture is not, an unknown suffix is told."""
+    for encoding in ("utf-8", "utf-8-sig", "utf-16", "latin-1"):
+        (tmp_path / "t.tab").write_bytes(TAB.encode(encoding))
+        assert read_part(tmp_path / "t.tab").title == "Quay Study"
+    with pytest.raises(FileError) as caught:
+        text_of(b"\x89PNG\0\0", "p.txt")
+    assert caught.value.code == "text-binary"
+    (tmp_path / "x.docx").write_bytes(b"")
+    for name, code in (("x.docx", "import-suffix"), ("gone.mid", "file-missing")):
+        with pytest.raises(FileError) as caught:
+            read_part(tmp_path / name)
+        assert caught.value.code == code
+    (tmp_path / "chart.txt").write_text("| G | C |")
+    assert read_part_or_chart(tmp_path / "chart.txt", meter(4, 4)).sections[0].chords == "| G | C |"
+
+
+# Anything at all.
+
+
+def mangled(data: bytes, places: list[tuple[int, int]]) -> bytes:
+    """Some bytes changed."""
+    out = bytearray(data)
+    for at, value in places:
+        out[at % len(out)] = value
+    return bytes(out)
+
+
+@pytest.mark.parametrize("way", list(WAYS))
+@settings(max_examples=120)
+@given(places=st.lists(st.tuples(st.integers(0, 10**6), st.integers(0, 255)), min_size=1, max_size=12))
+def test_damaged_files_are_read_or_refused(way: str, places: list[tuple[int, int]]) -> None:
+    """No reader does anything but give a part or a FileError, whatever bytes are changed."""
+    write, read = WAYS[way]
+    data = mangled(write(make_piece("| G | Am7 |")), places)
+    try:
+        part = read(data, "x") if way != "tab" else part_from_tab(data.decode("latin-1"), "x")
+    except FileError as error:
+        assert say(error)
+    else:
+        assert all(n.at >= 0 for bar in part.bars() for n in bar.notes)
+
+
+@settings(max_examples=150)
+@given(st.text(alphabet="-|0123 \neEADGB/hpx4&Gm#", max_size=400))
+def test_any_text_is_a_tablature_or_a_fault(text: str) -> None:
+    """Nothing else comes out."""
+    try:
+        assert part_from_tab(text, "x").sections is not None
+    except FileError as error:
+        assert say(error)
+
+
+# Finding patterns.
+
+STROKES = st.sampled_from(["p", "i", "m", "a", "p+m", "p+a", "i+m", ".", "p+i", "p1", "m'"])
+
+
+@st.composite
+def lines(draw) -> str:
+    """A bar of eighths that begins with the thumb and uses one finger at least."""
+    rest = draw(st.lists(STROKES, min_size=7, max_size=7))
+    return "4/4 x2: " + " ".join(["p", *rest])
+
+
+@settings(max_examples=25)
+@given(lines())
+def test_what_was_generated_is_read_back_note_for_note(line: str) -> None:
+    """Whatever pattern is found, it gives every note of the part again, and nothing is left over."""
+    piece = make_piece("| G | C | D/F# | Em | Am7 | D | G | C |", line)
+    part = part_of(perform(piece))
+    found = find(part)
+    assert strings_of(part_of(perform(found.piece))) == strings_of(part)
+    assert all(each.kept for each in found.exceptions)
+
+
+PLANTS = [
+    ("4/4 x2: p+m . p i p m p i", 5, "4/4 x2: p . i . p . . ."),
+    ("4/4 x2: p i m i p i m i", 2, "4/4 x4: p i m a . . . . p . i . m . . ."),
+    ("4/4 x3: p i m p i m p i m p i m", 7, "4/4 x1: p+i+m . p ."),
+]
+
+
+@pytest.mark.parametrize(("line", "bar", "fill"), PLANTS)
+def test_planted_exceptions_are_found_and_nothing_else(line: str, bar: int, fill: str) -> None:
+    """The pattern is the shortest one that repeats; the one odd bar is listed and kept."""
+    base = make_piece("| G | C | D | Em | G | C | D | G |", line)
+    piece = set_bar_pattern(base, 0, bar, NamedPattern("Fill", parse_pattern(fill)))
+    found = find(part_of(perform(piece)))
+    assert [(e.bar, e.kept) for e in found.exceptions] == [(bar, "bar")]
+    assert strings_of(part_of(perform(found.piece))) == strings_of(part_of(perform(piece)))
+    shortest = found.piece.pattern(found.piece.sections[0].pattern)
+    assert shortest.length <= base.patterns[0].pattern.length
+
+
+def test_reading_can_be_stopped() -> None:
+    """A player who has seen enough stops it; nothing is left half-done."""
+    with pytest.raises(FileError) as caught:
+        find(part_of(perform(demo("forty-lanterns"))), lambda _share: False)
+    assert caught.value.code == "reading-stopped"
+
+
+def test_every_reader_and_writer_has_its_suffix() -> None:
+    """What can be read can be written by Gingham itself, or is another name for it."""
+    assert {".musicxml", ".mid", ".txt", ".csv", ".wav", ".flac"} == set(WRITERS)
+    assert set(READERS) - set(WRITERS) == {".xml", ".mxl", ".midi", ".tab"} and "pima" in HANDS
