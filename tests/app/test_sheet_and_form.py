@@ -1,0 +1,377 @@
+"""The Sheet view, the form window and the reading window, driven as a player does."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from fractions import Fraction
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtPrintSupport import QPrinter
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
+
+from gingham.app.document import Document
+from gingham.core.fitting.performance import perform
+from gingham.core.formats.piece_file import load_piece
+from gingham.core.patterns.shorthand import print_pattern
+from gingham.core.pieces.chordline import print_chord_line
+from gingham.core.pieces.form import print_turns
+from gingham.data import FOLDER
+from gingham.paper.exports import export
+from gingham.paper.ops import Text
+from tests.conftest import make_piece
+
+
+@pytest.fixture
+def forty(qtbot, window):
+    """The window with Forty Lanterns shown."""
+    with qtbot.waitSignal(window.build.shown):
+        window.add(Document(load_piece(FOLDER / "demo" / "forty-lanterns.gingham")))
+    return window
+
+
+@pytest.fixture
+def sheet(qtbot, forty):
+    """The Sheet view with its first pages."""
+    forty.actions_by_id["sheet"].trigger()
+    qtbot.waitUntil(lambda: bool(forty.pages.sheet.view.canvas.pages))
+    return forty.pages.sheet
+
+
+def shown(sheet) -> str:
+    """All text of the pages in the view."""
+    return " ".join(op.text for page in sheet.view.canvas.pages for op in page.ops if isinstance(op, Text))
+
+
+def choose(qtbot, sheet, box, data: object) -> None:
+    """As a player would: pick a row, then wait for its pages."""
+    with qtbot.waitSignal(sheet.shown):
+        box.setCurrentIndex(box.findData(data))
+        box.activated.emit(box.currentIndex())
+
+
+def test_the_sheet_follows_the_piece_and_its_choices(qtbot, forty, sheet) -> None:
+    """Kinds, paper, switches; another title is on the page a moment later; F11 goes back."""
+    assert "Forty Lanterns" in shown(sheet) and sheet.view.status.text() == "Page 1 of 2"
+    choose(qtbot, sheet, sheet.view.kind, "card")
+    assert "Say the fingers" in shown(sheet) and sheet.view.section.isVisible()
+    choose(qtbot, sheet, sheet.view.kind, "call")
+    assert "It sounds in A." in shown(sheet) and sheet.view.other_capo.isVisible()
+    with qtbot.waitSignal(sheet.shown):
+        sheet.view.other_capo.setValue(4)
+    assert "capo 4" in shown(sheet)
+    choose(qtbot, sheet, sheet.view.kind, "sheet")
+    choose(qtbot, sheet, sheet.view.paper, "Letter")
+    assert sheet.view.canvas.pages[0].width == 612
+    with qtbot.waitSignal(sheet.shown):
+        sheet.view.switches["shapes"].click()
+    assert "thumb 6 then 4" not in shown(sheet)
+    with qtbot.waitSignal(sheet.shown):
+        forty.build.edit("Title", replace(forty.document.piece, title="Fifty"))
+    assert "Fifty" in shown(sheet)
+    forty.actions_by_id["sheet"].trigger()
+    assert forty.pages.tabs.currentIndex() == 0 and forty.view.isVisible()
+    assert forty.settings.text("sheet-size", "") == "Letter" and not forty.settings.flag("sheet-shapes", True)
+
+
+def test_pages_are_turned_and_sized_with_keys(qtbot, sheet) -> None:
+    """Page Down, End, +, 0; only pages in sight have a picture."""
+    canvas = sheet.view.canvas
+    canvas.setFocus()
+    QTest.keyClick(canvas, Qt.Key.Key_PageDown)
+    assert canvas.page_at(canvas.verticalScrollBar().value() + 20) == 1
+    assert sheet.view.status.text() == "Page 2 of 2"
+    before = canvas.scale
+    QTest.keyClicks(canvas, "+")
+    assert canvas.scale == pytest.approx(1.2 * before)
+    QTest.keyClicks(canvas, "0")
+    assert canvas.scale == before
+    QTest.keyClick(canvas, Qt.Key.Key_Home)
+    assert canvas.verticalScrollBar().value() == 0
+    canvas.grab()
+    assert len(canvas._pixmaps) == 1
+
+
+def test_left_handed_and_night_reach_the_sheet(qtbot, forty, sheet) -> None:
+    """Mirrored shapes are laid out anew; the paper stays white at night."""
+    before = sheet.view.canvas.pages
+    with qtbot.waitSignal(sheet.shown):
+        forty.actions_by_id["mirror"].trigger()
+    assert sheet.view.canvas.pages != before
+    forty.actions_by_id["night"].trigger()
+    picture = sheet.view.canvas.grab().toImage()
+    assert picture.pixelColor(picture.width() // 2, 60).lightness() > 250
+    assert picture.pixelColor(3, 3).lightness() < 60
+
+
+def test_the_sheet_is_saved_as_it_is_shown(qtbot, forty, sheet, tmp_path: Path, monkeypatch) -> None:
+    """Ctrl+Alt+G asks for a file; without a suffix it is a PDF."""
+    out = tmp_path / "stand"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(out), ""))
+    with qtbot.waitSignal(forty.files.exporter.written):
+        forty.actions_by_id["save-sheet"].trigger()
+    assert out.with_suffix(".pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_a_sheet_goes_to_the_printer_page_by_page(qtbot, forty, sheet, tmp_path: Path) -> None:
+    """A printer that prints into a file gets every page; the window says so."""
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "printed.pdf"))
+    sheet.print_to(printer)
+    qtbot.waitUntil(lambda: "gone to the printer" in forty.statusBar().currentMessage())
+    from pypdf import PdfReader
+
+    reader = PdfReader(tmp_path / "printed.pdf")
+    assert len(reader.pages) == 2 and "Forty Lanterns" in " ".join(reader.pages[0].extract_text().split())
+
+
+def test_a_hundred_pages_leave_the_window_awake(qtbot, window) -> None:
+    """While they are laid out the window goes on answering; a newer piece wins."""
+    window.actions_by_id["sheet"].trigger()
+    long = make_piece("| G | Am7 | Dsus4 D | Em7 " * 800 + "|")
+    ticks: list[int] = []
+    from PySide6.QtCore import QTimer
+
+    timer = QTimer(interval=5)
+    timer.timeout.connect(lambda: ticks.append(1))
+    timer.start()
+    window.build.edit("Long", long)
+    qtbot.waitUntil(lambda: len(window.pages.sheet.view.canvas.pages) >= 100, timeout=60_000)
+    assert len(ticks) > 20, "events were handled meanwhile"
+    timer.stop()
+    window.pages.sheet.view.canvas.grab()
+    assert len(window.pages.sheet.view.canvas._pixmaps) <= 2
+
+
+# The form.
+
+
+@pytest.fixture
+def form(qtbot, forty):
+    """The form window on Forty Lanterns."""
+    forty.actions_by_id["form"].trigger()
+    qtbot.addWidget(forty.beside.form)
+    return forty.beside.form
+
+
+def retype(line, text: str) -> None:
+    """As a player would: into an empty line, key by key."""
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, text)
+
+
+def test_the_form_window_shows_sections_sums_and_departures(forty, form) -> None:
+    """What stands where, what it adds up to, where the pattern is left."""
+    cells = [[form.table.item(r, c).text() for c in range(5)] for r in range(2)]
+    assert cells[0] == ["Verse", "8", "Hearth", "2", "8 Quay steps"] and cells[1][0] == "Refrain"
+    assert "Performance: 41 bars, 2 min 17 s" in form.sums.text() and "Practice: 16 bars" in form.sums.text()
+    assert "Dsus4, D: ½ bar, ½× the pattern" in form.sums.text()
+    assert form.departed.text() == "Bar 8 plays Quay steps, to the end of the section"
+
+
+def test_order_ending_and_remarks_are_typed(qtbot, forty, form) -> None:
+    """Typing an order is one undo step; a section that is not there is told and changes nothing."""
+    steps = forty.document.stack.count()
+    retype(form.orders[False], "Refrain x2, Verse")
+    assert print_turns(forty.document.piece.performance.turns) == "Refrain x2, Verse"
+    form.orders[False].clearFocus()
+    assert forty.document.stack.count() == steps + 1
+    form.orders[True].setText("Bridge")
+    form.orders[True].textEdited.emit("Bridge")
+    assert "no section called “Bridge”" in form.message.text() and not forty.document.piece.practice.turns
+    form.endings[False].setCurrentIndex(form.endings[False].findData("brush"))
+    form.endings[False].activated.emit(0)
+    assert forty.document.piece.performance.ending == "brush"
+    retype(form.notes, "Slower at the end")
+    assert forty.document.piece.notes == "Slower at the end"
+    forty.document.stack.undo()
+    assert forty.document.piece.notes.startswith("The last bar")
+
+
+def test_a_bar_gets_a_pattern_of_its_own_from_the_form(qtbot, forty, form) -> None:
+    """The cursor's bar, another pattern of the piece, and back."""
+    forty.build.set_column(forty.build.axis.column_before(3, Fraction(0)))
+    assert form.bar_label.text() == "Verse, bar 3:"
+    form.bar_pattern.setCurrentIndex(form.bar_pattern.findData("Rope walk"))
+    form.bar_pattern.activated.emit(0)
+    assert forty.document.piece.sections[0].pattern_in(3) == "Rope walk"
+    qtbot.waitUntil(lambda: "Bar 3 plays Rope walk; back to Hearth at bar 4" in form.departed.text())
+    form.bar_pattern.setCurrentIndex(form.bar_pattern.findData("Hearth"))
+    form.bar_pattern.activated.emit(0)
+    assert forty.document.piece.sections[0].pattern_in(3) == "Hearth"
+
+
+def test_sections_are_moved_with_keys(forty, form) -> None:
+    """Alt and an arrow."""
+    form.table.setFocus()
+    form.table.selectRow(1)
+    QTest.keyClick(form, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert [s.name for s in forty.document.piece.sections] == ["Refrain", "Verse"]
+    forty.document.stack.undo()
+    assert [s.name for s in forty.document.piece.sections] == ["Verse", "Refrain"]
+
+
+def test_words_and_tune_are_typed_and_judged(qtbot, forty, form) -> None:
+    """Too many in a bar is told with the line; the tune's notes are looked for in the part."""
+    page = form.words
+    form.tabs.setCurrentIndex(1)
+    assert "67 syllables, 2 verses; they lie where the bar lines say" in page.placed.text()
+    assert page.checks.text().startswith("The part sounds ")
+    page.words.setFocus()
+    page.words.setPlainText("| one | " + "la " * 30 + "|")
+    assert form.message.text().startswith("Line 1: 30 syllables")
+    assert forty.document.piece.sections[0].words[0].startswith("| For-ty"), "nothing has changed"
+    page.words.setPlainText("| hum | ")
+    assert forty.document.piece.sections[0].words == ("| hum | ",)
+    retype(page.tune, "| C#4 |")
+    assert [str(n) for n in forty.document.piece.sections[0].tune] == ["C#4"]
+    page.tune.clearFocus()
+    qtbot.waitUntil(lambda: "sounds 1 of the one note" in page.checks.text())
+
+
+def test_a_bar_of_its_own_is_edited_where_it_stands(qtbot, forty) -> None:
+    """Ctrl+Alt+N; a finger put in there changes that bar alone; the words line shows its strokes."""
+    build = forty.build
+    build.set_column(build.axis.column_before(2, Fraction(0)))
+    with qtbot.waitSignal(build.shown):
+        forty.actions_by_id["own-bar"].trigger()
+    assert build.pattern_name() == "Fill, Verse 2"
+    with qtbot.waitSignal(build.shown):
+        build.gestures.toggle(build.axis.column_before(2, Fraction(1, 8)), "a")
+    bars = build.result.bars
+    assert any(e.finger == "a" for e in bars[1].events)
+    assert not any(e.finger == "a" for b in (bars[0], *bars[2:7]) for e in b.events)
+    build.set_column(build.axis.column_before(2, Fraction(0)))
+    assert forty.view.bar.words.text() == "4/4 x2: p+m a p i p m p i"
+    assert "Fill, Verse 2, this bar" in forty.view.lane_names.note
+    build.set_column(build.axis.column_before(3, Fraction(0)))
+    assert forty.view.bar.words.text() == "4/4 x2: p+m . p i ; p m p i"
+    build.set_column(build.axis.column_before(2, Fraction(0)))
+    with qtbot.waitSignal(build.shown):
+        forty.actions_by_id["own-bar"].trigger()
+    assert build.pattern_name() == "Hearth"
+
+
+def test_a_fill_that_does_not_add_up_is_told(qtbot, forty) -> None:
+    """In the words line and by deleting places; the bar stays whole."""
+    build = forty.build
+    build.set_column(build.axis.column_before(8, Fraction(0)))
+    said: list[str] = []
+    build.notice.connect(said.append)
+    before = forty.document.piece
+    forty.actions_by_id["delete-places"].trigger()
+    assert forty.document.piece == before and "has to add up" in said[-1]
+    words = forty.view.bar.words
+    words.setText("4/4 x2: p i m")
+    words.textEdited.emit("4/4 x2: p i m")
+    assert words.fault is not None and forty.document.piece == before
+
+
+def test_a_version_for_one_chord_is_made_from_the_menu(qtbot, forty) -> None:
+    """Ctrl+Alt+U; the note beside the pattern says so."""
+    forty.build.select_span(0)
+    with qtbot.waitSignal(forty.build.shown):
+        forty.actions_by_id["chord-version"].trigger()
+    assert [v.when for v in forty.document.piece.pattern(forty.build.pattern_name()).variants] == ["G"]
+    assert "version for G" in forty.view.lane_names.note
+
+
+def test_the_practice_form_is_what_is_heard(qtbot, forty) -> None:
+    """The switch changes what goes round."""
+    forty.actions_by_id["practice-form"].trigger()
+    assert "practice form" in forty.view.bar.status.text()
+    assert forty.playing._line().length == 16
+    forty.actions_by_id["practice-form"].trigger()
+    assert forty.playing._line().length == float(perform(forty.document.piece).length) == 41
+
+
+# Reading.
+
+
+def test_a_pasted_chart_is_put_right_and_taken(qtbot, forty) -> None:
+    """What was guessed is shown; a cell that is put right counts; one undo step, or a new piece."""
+    forty.actions_by_id["chart"].trigger()
+    reading = forty.beside.reading
+    qtbot.addWidget(reading)
+    reading.text.setPlainText("Low Tide\n[Verse x2]\nG     C\nSalt and sand\n[Turn]\n| A B C |")
+    reading.read_chart()
+    assert [reading.table.item(r, 2).text() for r in range(2)] == ["| G | C |", "| A / B C |"]
+    assert "each was taken for a bar" in reading.guesses.text()
+    reading.table.item(1, 2).setText("| A | B |")
+    steps = forty.document.stack.count()
+    reading.add_chart()
+    piece = forty.document.piece
+    assert [s.name for s in piece.sections] == ["Verse", "Refrain", "Verse 2", "Turn"]
+    assert print_chord_line(piece.sections[3].chords) == "| A | B |"
+    assert piece.sections[2].repeats == 2 and forty.document.stack.count() == steps + 1
+    reading.show_chart()
+    reading.text.setPlainText("| G | C |")
+    reading.read_chart()
+    reading.table.item(0, 2).setText("| G | H |")
+    reading.take_chart()
+    assert "does not begin with a note" in reading.message.text() and len(forty.documents) == 2
+    reading.table.item(0, 2).setText("| G | D |")
+    reading.take_chart()
+    assert len(forty.documents) == 3 and forty.document.modified
+    reading.text.setPlainText("words only")
+    reading.read_chart()
+    assert "no chord in it" in reading.message.text()
+
+
+@pytest.mark.parametrize("suffix", [".musicxml", ".mid", ".txt"])
+def test_a_part_is_read_and_opened(qtbot, forty, tmp_path: Path, suffix: str) -> None:
+    """Opening the file of another program shows patterns and exceptions; Enter takes it as a piece."""
+    path = tmp_path / f"friend{suffix}"
+    export(forty.document.piece, path)
+    assert forty.files.open_file(path)
+    reading = forty.beside.reading
+    qtbot.addWidget(reading)
+    qtbot.waitUntil(lambda: reading.read is not None, timeout=20_000)
+    assert "p+m . p i p m p i" in reading.patterns.text()
+    assert reading.exceptions.toPlainText().startswith("Verse, bar 8:")
+    assert "Read with the thumb on the bass and its partner" in reading.part_guesses.text()
+    count = len(forty.documents)
+    reading.take_part()
+    assert len(forty.documents) == count + 1
+    made = forty.document.piece
+    assert print_pattern(made.patterns[0].pattern).endswith("p+m . p i p m p i") and made.capo == 2
+
+
+def test_a_chart_in_a_file_goes_to_the_chart_page(qtbot, window, tmp_path: Path) -> None:
+    """A text without tablature is a chart to be looked over."""
+    path = tmp_path / "chart.txt"
+    path.write_text("[Verse]\n| G | C |\n")
+    window.files.open_file(path)
+    reading = window.beside.reading
+    qtbot.addWidget(reading)
+    qtbot.waitUntil(lambda: reading.table.rowCount() == 1)
+    assert reading.pages.currentIndex() == 0 and "| G | C |" in reading.text.toPlainText()
+
+
+def test_a_broken_part_is_told_and_the_piece_is_untouched(qtbot, window, tmp_path: Path) -> None:
+    """One message with the file; what is open stays open."""
+    path = tmp_path / "broken.mid"
+    path.write_bytes(b"MThd\0\0")
+    before = window.document.piece
+    window.files.open_file(path)
+    reading = window.beside.reading
+    qtbot.addWidget(reading)
+    qtbot.waitUntil(lambda: bool(reading.message.text()))
+    assert "broken.mid cannot be read as MIDI" in reading.message.text()
+    assert not reading.take_button.isEnabled() and window.document.piece is before
+
+
+def test_a_long_reading_can_be_stopped(qtbot, forty, tmp_path: Path) -> None:
+    """Stop gives it up; nothing is opened."""
+    path = tmp_path / "long.musicxml"
+    export(forty.document.piece, path)
+    forty.files.open_file(path)
+    reading = forty.beside.reading
+    qtbot.addWidget(reading)
+    reading.stop_button.click()
+    qtbot.waitUntil(lambda: bool(reading.message.text()) or reading.read is not None, timeout=20_000)
+    assert len(forty.documents) == 2

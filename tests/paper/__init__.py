@@ -1,0 +1,1 @@
+"""The sheet: what is on it, where it lies, and the files it becomes."""
