@@ -19,6 +19,7 @@ from gingham.app.settings import Settings
 from gingham.app.start import fill
 from gingham.app.transport import Transport
 from gingham.app.window import MainWindow, empty_piece
+from gingham.paper.exports import export
 
 ROOT = Path(__file__).parents[1]
 
@@ -38,13 +39,6 @@ class Shot:
     part: str = ""
 
 
-def type_chords(window: MainWindow, text: str) -> None:
-    """As a player would: into the line, with every reader listening."""
-    window.view.chords.setText(text)
-    window.view.chords.textEdited.emit(text)
-    window.view.chords.setFocus()
-
-
 def select(span: int) -> Callable[[MainWindow], None]:
     """Put the cursor on a chord and the focus into the result."""
 
@@ -59,15 +53,6 @@ def ask(window: MainWindow) -> None:
     """A pluck dragged to another string."""
     window.build.select_span(1)
     window.view.result.pluck_moved.emit(window.build.column, 2, 1)
-
-
-def exceptions(window: MainWindow) -> None:
-    """A bass of the player's own on one chord, the set-up open."""
-    window.build.select_span(1)
-    settle(window)
-    window.view.strings.string_chosen.emit("p2", 3)
-    settle(window)
-    window.actions_by_id["setup"].trigger()
 
 
 def empty(window: MainWindow) -> None:
@@ -139,13 +124,38 @@ def practise(window: MainWindow) -> None:
     window.statusBar().clearMessage()
 
 
+def sheet(window: MainWindow) -> None:
+    """The first page, as large as the window is wide."""
+    window.actions_by_id["sheet"].trigger()
+    settle(window, 900)
+
+
+def form(page: int) -> Callable[[MainWindow], None]:
+    """A page of the form window."""
+
+    def run(window: MainWindow) -> None:
+        window.beside.show_form()
+        assert window.beside.form is not None
+        window.beside.form.tabs.setCurrentIndex(page)
+        settle(window, 400)
+
+    return run
+
+
+def read_part(window: MainWindow) -> None:
+    """A MusicXML file of the piece on its way back."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "forty-lanterns.musicxml"
+        export(window.document.piece, path)
+        window.files.open_file(path)
+        settle(window, 3000)
+
+
 SHOTS = (
     Shot("build-forty-lanterns", 0, select(3)),
     Shot("build-brine-and-barley", 1, select(2)),
     Shot("build-netmenders-round", 2, select(1)),
-    Shot("build-error-in-chord-line", 0, lambda w: type_chords(w, "| G | Am7 | Dsus5 D | Em7{022030} |")),
     Shot("build-how-far", 0, ask),
-    Shot("build-exception-and-set-up", 0, exceptions),
     Shot("build-empty", 0, empty),
     Shot("build-night-cloth", 0, select(1), night=True),
     Shot("chord", 0, inspect, part="inspector"),
@@ -155,9 +165,11 @@ SHOTS = (
     Shot("bench-say-it-in", 0, bench("enter", say_six), part="bench"),
     Shot("bench-vary", 0, bench("vary"), part="bench"),
     Shot("bench-playable", 0, bench("hand"), part="bench"),
-    Shot("bench-say-it-aloud", 0, bench("say"), part="bench", night=True),
-    Shot("bench-meter", 0, bench("meter"), part="bench"),
     Shot("practise", 0, practise),
+    Shot("sheet", 0, sheet),
+    Shot("form", 0, form(0), part="form"),
+    Shot("words-and-tune", 0, form(1), part="form"),
+    Shot("read-a-part", 0, read_part, part="reading"),
     Shot("build-small-window", 0, select(3), size=(1024, 700)),
 )
 

@@ -64,7 +64,7 @@ def left_behind(folder: Path) -> tuple[list[Kept], list[str]]:
                 raise FileError("file-large", path=str(path), most=_MOST_MB)
             copy = msgspec.json.decode(path.read_bytes(), type=_Copy)
             pid = copy.program.partition(":")[0]
-            if pid.isdigit() and program_id(int(pid)) == copy.program:
+            if pid.isdecimal() and program_id(int(pid)) == copy.program:
                 continue  # a window that is open now keeps it
             piece = piece_from_bytes(copy.piece.encode(), path.name)
         except (OSError, msgspec.DecodeError, UnicodeDecodeError, GinghamError):

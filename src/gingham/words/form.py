@@ -118,4 +118,5 @@ def _carried(best: Carrier, check: TuneCheck, reading: Reading) -> str:
     busy = "" if best.free else f", once the {who} is free there"
     if best.shape:
         return f"{signs(check.chord)} holds it: the {who} on string {best.string} would carry it{busy}"
-    return f"the {who} on string {best.string}, stopped at fret {best.fret}, would carry it{busy}"
+    how = f"stopped at fret {best.fret}" if best.fret else "left open"
+    return f"the {who} on string {best.string}, {how}, would carry it{busy}"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -36,37 +37,67 @@ class Exceptional:
 
 
 def keep_exceptions(piece: Piece, kept: tuple[PartSection, ...]) -> tuple[Piece, tuple[Exceptional, ...]]:
-    """`piece` with every bar that breaks its pattern as the part has it, and the list of them."""
+    """`piece` with every bar that breaks its pattern as the part has it, and the list of them.
+
+    All bars of a section are tried together, first with single plucks, then with bars of their own; what does
+    not come out note for note is taken back.
+    """
     cache = FitCache()
     out: list[Exceptional] = []
     for index, section in enumerate(kept):
         result = fit(piece, index, cache)
-        for number in odd_bars(result, section):
+        left = list(odd_bars(result, section))
+        ways: dict[int, str] = {}
+        for way, change in (("plucks", _with_plucks), ("bar", _with_own_bar)):
+            piece, done = _tried(piece, index, section, result, left, change, cache)
+            ways |= dict.fromkeys(done, way)
+            left = [number for number in left if number not in ways]
+        for number in sorted([*ways, *left]):
             part, bar = section.bars[number], result.bars[number]
             own, given = heard(part.notes), heard(sounded(bar))
-            piece, way = _kept(piece, index, part, bar, result, cache)
+            way = ways.get(number, "")
             out.append(Exceptional(section.name, bar.number, len(own - given), len(given - own), way))
     return piece, tuple(out)
 
 
-def _kept(
-    piece: Piece, index: int, part: PartBar, bar: FittedBar, result: Result, cache: FitCache
-) -> tuple[Piece, str]:
+Change = Callable[[Piece, int, PartBar, FittedBar, Result], Piece | None]
+
+
+def _tried(
+    piece: Piece,
+    index: int,
+    section: PartSection,
+    result: Result,
+    numbers: list[int],
+    change: Change,
+    cache: FitCache,
+) -> tuple[Piece, list[int]]:
+    """`piece` with a change for each of some bars, those that come out right, and their indices."""
+
+    def changed(base: Piece, wanted: list[int]) -> tuple[Piece, list[int]]:
+        made = []
+        for number in wanted:
+            after = _changed(base, index, section.bars[number], result.bars[number], result, change)
+            if after is not None:
+                base = after
+                made.append(number)
+        return base, made
+
+    after, made = changed(piece, numbers)
+    still = set(odd_bars(fit(after, index, cache), section))
+    right = [number for number in made if number not in still]
+    return (after, made) if right == made else changed(piece, right)
+
+
+def _changed(
+    piece: Piece, index: int, part: PartBar, bar: FittedBar, result: Result, change: Change
+) -> Piece | None:
     if bar.number == 0:
-        return piece, ""
-    for way, change in (("plucks", _with_plucks), ("bar", _with_own_bar)):
-        try:
-            after = change(piece, index, part, bar, result)
-        except GinghamError:
-            continue
-        if after is not None and _gives(after, index, part, bar.number, cache):
-            return after, way
-    return piece, ""
-
-
-def _gives(piece: Piece, index: int, part: PartBar, number: int, cache: FitCache) -> bool:
-    bar = next(b for b in fit(piece, index, cache).bars if b.number == number)
-    return heard(part.notes) == heard(sounded(bar))
+        return None
+    try:
+        return change(piece, index, part, bar, result)
+    except GinghamError:
+        return None
 
 
 def _with_plucks(piece: Piece, index: int, part: PartBar, bar: FittedBar, result: Result) -> Piece | None:

@@ -15,8 +15,8 @@ from itertools import product
 from gingham.core.errors import FileError
 from gingham.core.finding.exceptions import Exceptional, keep_exceptions
 from gingham.core.finding.line import chord_line
-from gingham.core.finding.part import Part, PartSection, gathered, sounded
-from gingham.core.finding.sections import Read, bare, heard, read_section, with_pattern
+from gingham.core.finding.part import Part, PartSection, Sounded, gathered, sounded
+from gingham.core.finding.sections import Read, bare, heard, read_section, with_pattern, wording
 from gingham.core.finding.strings import with_strings
 from gingham.core.fitting.fit import FitCache, fit
 from gingham.core.fitting.performance import ENDING, perform
@@ -29,6 +29,7 @@ from gingham.core.reasons import Reason
 
 _THUMBS = ("pair", "root", "string-4", "root-fifth", "up-and-back", "rise", "tour")
 _FINGERS = ("shift", "home", "follow:0", "follow:1")
+_MOST_BARS = 48  # of a section, from which thumb and fingers are made out
 
 Tick = Callable[[float], bool]
 
@@ -70,15 +71,38 @@ class _Reading:
     """One way of giving the notes their strings, read."""
 
     def __init__(self, whole: Part, tick: Tick | None) -> None:
-        self.whole = whole
-        self.kept, self.turns = gathered([section for section in whole.sections if section.bars])
-        self.base = _bare_piece(whole, self.kept)
-        self.rules, self.reads = _best_rules(self.base, self.kept, tick)
+        self.whole = _interned(whole)
+        self.kept, self.turns = gathered([section for section in self.whole.sections if section.bars])
+        self.base = _bare_piece(self.whole, self.kept)
+        self.rules, self.reads = self._read(tick)
         self.cost = sum(read.cost for read in self.reads)
+
+    def _read(self, tick: Tick | None) -> tuple[Rules, list[Read]]:
+        """The rules, found on the first bars of long sections, and every section read by them."""
+        few = tuple(replace(section, bars=section.bars[:_MOST_BARS]) for section in self.kept)
+        if few == self.kept:
+            return _best_rules(self.base, self.kept, tick)
+        rules, _ = _best_rules(_bare_piece(self.whole, few), few, tick)
+        on, cache = replace(self.base, rules=rules), FitCache()
+        reads = [
+            read_section(on, index, section, fit(on, index, cache), cache, None)
+            for index, section in enumerate(self.kept)
+        ]
+        return rules, reads
 
     def piece(self) -> Piece:
         """What was read, as a piece."""
         return _with_form(_with_patterns(replace(self.base, rules=self.rules), self.reads), self.turns)
+
+
+def _interned(part: Part) -> Part:
+    """`part` with equal bars' notes as the same object: what is worked out for one holds for all."""
+    known: dict[tuple[Sounded, ...], tuple[Sounded, ...]] = {}
+    sections = tuple(
+        replace(s, bars=tuple(replace(b, notes=known.setdefault(b.notes, b.notes)) for b in s.bars))
+        for s in part.sections
+    )
+    return replace(part, sections=sections)
 
 
 def with_ending(piece: Piece) -> Piece:
@@ -161,10 +185,20 @@ def _best_rules(base: Piece, kept: tuple[PartSection, ...], tick: Tick | None) -
         cost = sum(read.cost for read in reads)
         if best is None or cost < best[0]:
             best = (cost, rules, reads)
-        if not any(read.odd or read.overrides for read in best[2]):
-            break  # nothing is left unexplained
+        if all(_plain(read) for read in best[2]):
+            break  # nothing is left unexplained, and nothing could be said more simply
     assert best is not None
     return best[1], best[2]
+
+
+def _plain(read: Read) -> bool:
+    """Whether a reading explains everything with each finger at home and the thumb by its count."""
+    simple = sum(1.0 for _ in read.pattern.strokes())
+    return (
+        not read.odd
+        and not read.overrides
+        and wording(read.pattern) < simple + 0.05 * len(read.pattern.slots) + 0.01
+    )
 
 
 def _with_patterns(piece: Piece, reads: list[Read]) -> Piece:

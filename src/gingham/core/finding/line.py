@@ -120,12 +120,15 @@ def _pinned(
 
 
 def _under(span: Span, bars: tuple[PartBar, ...], of: Meter) -> list[Sounded]:
-    begin = (span.bar - 1) * of.bar + span.at
-    out = []
-    for index, bar in enumerate(bars):
-        for note in bar.notes:
-            if begin <= index * of.bar + note.at < begin + span.length:
-                out.append(note)
+    """The notes that sound while a chord lasts."""
+    end = span.at + span.length  # from the start of the span's own bar
+    out: list[Sounded] = []
+    for index in range(span.bar - 1, min(len(bars), span.bar + int(end / of.bar))):
+        begin = (index - span.bar + 1) * of.bar
+        if begin >= span.at and begin + of.bar <= end:
+            out += bars[index].notes
+        else:
+            out += [note for note in bars[index].notes if span.at <= begin + note.at < end]
     return out
 
 

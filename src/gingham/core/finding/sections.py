@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from itertools import pairwise
 
 from gingham.core.finding.part import PartBar, PartSection, Sounded, sounded
 from gingham.core.finding.tokens import Place, places, vote
@@ -16,7 +17,8 @@ from gingham.core.patterns.pattern import Pattern, Pluck, Slot
 from gingham.core.pieces.piece import ChordOverride, NamedPattern, Piece
 
 _ENOUGH = 0.6
-_FIXED_COST, _OVERRIDE_COST, _LENGTH_COST = 0.5, 2.0, 0.05
+_OVERRIDE_COST, _LENGTH_COST = 2.0, 0.05
+_LANE_COST, _SHIFT_COST, _FIXED_COST, _AGAIN_COST = 0.4, 0.6, 0.8, 0.3
 Heard = frozenset[tuple[Fraction, int | None, int | None, bool]]
 
 
@@ -108,10 +110,30 @@ def _judged(piece: Piece, index: int, section: PartSection, cache: FitCache) -> 
             left = odd_bars(after, section)
             if _loss(section, left) + _OVERRIDE_COST * len(tried) < _loss(section, odd):
                 odd, overrides = left, tried
-    strokes = [stroke for _, stroke in pattern.strokes()]
-    fixed = sum(isinstance(s, Pluck) and bool(s.strings or s.fret is not None) for s in strokes)
-    cost = _loss(section, odd) + _OVERRIDE_COST * len(overrides) + len(strokes) + _FIXED_COST * fixed
-    return Read(pattern, overrides, odd, cost + _LENGTH_COST * len(pattern.slots))
+    cost = _loss(section, odd) + _OVERRIDE_COST * len(overrides) + wording(pattern)
+    return Read(pattern, overrides, odd, cost)
+
+
+def wording(pattern: Pattern) -> float:
+    """What a pattern costs to say: its strokes, and more for each that is not simply its finger's own.
+
+    So of two readings that explain the same notes the one is taken that a player would have thought of: the
+    thumb by its count, fingers at home, none twice in a row.
+    """
+    strokes = [s for _, s in pattern.strokes()]
+    plucks = [s for s in strokes if isinstance(s, Pluck)]
+    cost = len(strokes) + _LENGTH_COST * len(pattern.slots)
+    cost += sum(_LANE_COST for s in plucks if s.lane is not None)
+    cost += sum(_SHIFT_COST for s in plucks if s.shift)
+    cost += sum(_FIXED_COST for s in plucks if s.strings or s.fret is not None)
+    played = [slot for slot in pattern.slots if slot]
+    for one, other in pairwise([*played, *played[:1]] if len(played) > 1 else []):
+        cost += _AGAIN_COST * len(_fingers(one) & _fingers(other))
+    return cost
+
+
+def _fingers(slot: Slot) -> set[str]:
+    return {s.finger for s in slot if isinstance(s, Pluck) and s.finger != "p"}
 
 
 def _loss(section: PartSection, odd: tuple[int, ...]) -> int:

@@ -177,7 +177,7 @@ class _Builder:
     def _instrument(self) -> tuple[Instrument, int]:
         setup = self.heard.setup
         tuning = setup.get("tuning", "").split()
-        capo = int(setup["capo"]) if setup.get("capo", "").isdigit() else 0
+        capo = int(setup["capo"]) if setup.get("capo", "").isdecimal() else 0
         lowest = min(midi for _, midi, _ in self.heard.notes)
         on, guessed = instrument_for(tuning, 0, self.name)
         if guessed and lowest >= CATALOGUE["ukulele"].open_midi(3):

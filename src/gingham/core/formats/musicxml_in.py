@@ -237,7 +237,7 @@ class _Reader:
             if text:
                 joins = lyric.findtext("syllabic") in ("begin", "middle")
                 number = lyric.get("number", "1")
-                verse = int(number) if number.isdigit() and int(number) < 100 else 1
+                verse = int(number) if number.isdecimal() and int(number) < 100 else 1
                 out.words.append(Sung(begin, text[:60].replace("|", "/"), joins, verse))
         return end, begin
 

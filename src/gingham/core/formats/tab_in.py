@@ -7,9 +7,10 @@ columns of a bar are taken as even, and that is said.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import lru_cache
 from itertools import pairwise
 from math import gcd
 
@@ -278,7 +279,7 @@ class _Bar:
         for match in re.finditer(r"\S+", counts[self.begin : self.end]):
             token = match[0]
             at = _positions(self.of).get(token, _positions(self.of).get(beat + token))
-            if token[0].isdigit():
+            if token[0].isdecimal():
                 beat = token[: len(token) - len(token.lstrip("0123456789"))]
             if at is not None:
                 anchors.append((self.begin + match.start(), at))
@@ -384,7 +385,8 @@ def _common_step(block: _Block, spans: list[tuple[int, int]]) -> tuple[int, int]
     return lead, max(1, step)
 
 
-def _positions(of: Meter) -> dict[str, Fraction]:
+@lru_cache(maxsize=64)
+def _positions(of: Meter) -> Mapping[str, Fraction]:
     """The position of every count that a bar can have."""
     out: dict[str, Fraction] = {}
     for per_beat in SLOT_COUNTS:
@@ -425,7 +427,7 @@ def _is_fingers(line: str) -> bool:
 def _count_line(block: _Block) -> str | None:
     for line in block.below:
         words = line.split()
-        if words and sum(w[0].isdigit() or w in "&+ea" for w in words) * 2 > len(words):
+        if words and sum(w[0].isdecimal() or w in "&+ea" for w in words) * 2 > len(words):
             return line
     return None
 

@@ -72,7 +72,7 @@ def parse_turns(text: str) -> tuple[Turn, ...]:
     for part in text.split(","):
         name, times = part.strip(), 1
         head, _, tail = name.replace("×", "x").rpartition(" x")
-        if head and tail.strip().isdigit():
+        if head and tail.strip().isdecimal():
             name, times = head.strip(), int(tail[:4])
         if name:
             turns.append(Turn(name, times))

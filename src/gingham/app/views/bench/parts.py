@@ -9,6 +9,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
+    QHeaderView,
     QLabel,
     QLayout,
     QPushButton,
@@ -74,6 +75,14 @@ class Page(QWidget):
     def refresh(self) -> None:
         """Show the piece as it is now."""
         raise NotImplementedError
+
+
+def fill_last(table: QTableWidget) -> None:
+    """Columns as wide as their words, the last one as wide as there is room."""
+    heads = table.horizontalHeader()
+    heads.setStretchLastSection(False)  # the two ways of stretching undo each other
+    heads.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    heads.setSectionResizeMode(table.columnCount() - 1, QHeaderView.ResizeMode.Stretch)
 
 
 def box(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:

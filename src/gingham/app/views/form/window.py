@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QLineEdit,
     QTabWidget,
@@ -19,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from gingham.app.playing import Playing
-from gingham.app.views.bench.parts import Table, box, button, head, plain, quiet, row
+from gingham.app.views.bench.parts import Table, box, button, fill_last, head, plain, quiet, row
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.form.words_page import WordsPage
 from gingham.core.errors import GinghamError
@@ -63,8 +62,7 @@ class FormWindow(QDialog):
         column = QVBoxLayout(page)
         self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
         self.table.setToolTip("Enter shows a section in the main window, Space plays the piece")
-        heads = self.table.horizontalHeader()
-        heads.setSectionResizeMode(len(_HEADS) - 1, QHeaderView.ResizeMode.Stretch)
+        fill_last(self.table)
         column.addWidget(self.table, 2)
         buttons = row(
             button("Earlier", "Move the section up (Alt+Up)", lambda: self.move_section(-1)),
@@ -125,14 +123,12 @@ class FormWindow(QDialog):
         if not self.isVisible() or self._build.document is None:
             return
         piece = self._build.piece
-        with QSignalBlocker(self.table):
-            self.table.setRowCount(len(piece.sections))
-            for index, section in enumerate(piece.sections):
-                own = ", ".join(f"{b.bar} {b.pattern}" for b in section.bars) or "none"
-                cells = (section.name, len(section.chords.bars), section.pattern, section.repeats, own)
-                self.table.put(index, cells, index)
-            self.table.resizeColumnsToContents()
-            self.table.selectRow(self._build.section)
+        self.table.setRowCount(len(piece.sections))
+        for index, section in enumerate(piece.sections):
+            own = ", ".join(f"{b.bar} {b.pattern}" for b in section.bars) or "none"
+            cells = (section.name, len(section.chords.bars), section.pattern, section.repeats, own)
+            self.table.put(index, cells, index)
+        self.table.selectRow(self._build.section)
         for practice in (False, True):
             form, line = piece.form(practice), self.orders[practice]
             if not line.hasFocus():

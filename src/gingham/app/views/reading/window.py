@@ -9,7 +9,6 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QFontDatabase
 from PySide6.QtWidgets import (
     QDialog,
-    QHeaderView,
     QLineEdit,
     QPlainTextEdit,
     QProgressBar,
@@ -20,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.views.bench.parts import button, head, plain, quiet, row
+from gingham.app.views.bench.parts import button, fill_last, head, plain, quiet, row
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.reading.worker import PartReader
 from gingham.core.errors import GinghamError
@@ -93,7 +92,7 @@ class ReadingWindow(QDialog):
         self.table.setAccessibleName("What was read, to be put right")
         self.table.setHorizontalHeaderLabels(list(_COLUMNS))
         self.table.verticalHeader().hide()
-        self.table.horizontalHeader().setSectionResizeMode(len(_COLUMNS) - 1, QHeaderView.ResizeMode.Stretch)
+        fill_last(self.table)
         self.guesses = plain()
         column.addWidget(self.text, 3)
         column.addWidget(head("Read as"))
@@ -136,7 +135,6 @@ class ReadingWindow(QDialog):
             cells = (section.name, str(section.times), section.chords, "  ⏎  ".join(section.words))
             for column, cell in enumerate(cells):
                 self.table.setItem(index, column, QTableWidgetItem(cell))
-        self.table.resizeColumnsToContents()
         self.guesses.setText("\n".join(map(guess_text, chart.guesses)) if chart is not None else "")
         if chart is not None:
             self.message.clear()
@@ -148,7 +146,7 @@ class ReadingWindow(QDialog):
         for index in range(self.table.rowCount()):
             name, times, chords, words = (self._cell(index, column) for column in range(len(_COLUMNS)))
             lines = tuple(line.strip() for line in words.split("⏎") if line.strip())
-            number = int(times) if times.isdigit() and 1 <= int(times) <= 99 else 1
+            number = int(times) if times.isdecimal() and 1 <= int(times) <= 99 else 1
             out.append((name.strip() or "Part", chords, lines, number))
         return out
 

@@ -1,0 +1,126 @@
+"""A lantern evening is prepared: from a pasted chart to a sheet on the stand and a file for a friend."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from pathlib import Path
+
+from pypdf import PdfReader
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
+
+from gingham.core.finding.part import sounded
+from gingham.core.finding.sections import heard
+from gingham.core.fitting.performance import perform
+from gingham.core.formats.piece_file import load_piece
+from gingham.core.pieces.form import print_turns
+
+CHART = """Low Water
+[Verse]
+G          Em7
+Low is the water,
+C          D
+high is the wall
+
+[Refrain]
+| G | C D | G | % |
+Hang out a lantern for all
+"""
+
+
+def key(window, name: str) -> None:
+    """What its key does."""
+    window.actions_by_id[name].trigger()
+
+
+def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypatch) -> None:
+    """Paste, order, a fill, an ending, words; hear both forms; print, save, send, and read what came back."""
+    # The chart becomes a piece.
+    key(window, "chart")
+    reading = window.beside.reading
+    qtbot.addWidget(reading)
+    reading.text.setPlainText(CHART)
+    reading.read_chart()
+    with qtbot.waitSignal(window.build.shown):
+        reading.take_chart()
+    assert [s.name for s in window.document.piece.sections] == ["Verse", "Refrain"]
+
+    # The order is typed, the piece ends with a roll.
+    key(window, "form")
+    form = window.beside.form
+    qtbot.addWidget(form)
+    form.orders[False].setFocus()
+    QTest.keyClicks(form.orders[False], "Verse, Refrain, Verse, Refrain x2")
+    form.endings[False].setCurrentIndex(form.endings[False].findData("roll"))
+    form.endings[False].activated.emit(0)
+    qtbot.waitUntil(lambda: "21 bars" in form.sums.text(), timeout=5000)
+
+    # The last bar of the verse gets plucks of its own; undo and redo go over all of it.
+    build = window.build
+    build.set_column(build.axis.column_before(4, Fraction(0)))
+    with qtbot.waitSignal(build.shown):
+        key(window, "own-bar")
+    with qtbot.waitSignal(build.shown):
+        build.gestures.rest(build.axis.column_before(4, Fraction(7, 8)))
+    made = window.document.piece
+    steps = window.document.stack.count()
+    for _ in range(steps):
+        window.document.stack.undo()
+    for _ in range(steps):
+        window.document.stack.redo()
+    assert window.document.piece == made
+
+    # Both forms are heard, counted in, by keys alone.
+    window.transport.count_in = ""
+    key(window, "play")
+    qtbot.waitUntil(lambda: window.transport.playing)
+    key(window, "practice-form")
+    key(window, "play")
+    qtbot.waitUntil(lambda: not window.transport.playing)
+
+    # The sheet goes into a file, large, with its words.
+    key(window, "sheet")
+    sheet = window.pages.sheet
+    qtbot.waitUntil(lambda: bool(sheet.view.canvas.pages))
+    with qtbot.waitSignal(sheet.shown):
+        sheet.view.switches["large"].click()
+    out = tmp_path / "low-water.pdf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(out), ""))
+    with qtbot.waitSignal(window.files.exporter.written):
+        key(window, "save-sheet")
+    words = " ".join(PdfReader(out).pages[0].extract_text().split())
+    assert "Low Water" in words and "Verse · Refrain · Verse · Refrain ×2 · slow roll" in words
+
+    # It is saved, and sent to a friend as MusicXML; what comes back sounds the same.
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(tmp_path / "low-water"), ""))
+    key(window, "save")
+    assert load_piece(tmp_path / "low-water.gingham") == window.document.piece
+    with qtbot.waitSignal(window.files.exporter.written):
+        window.files.export_to(tmp_path / "low-water.musicxml")
+    window.files.open_file(tmp_path / "low-water.musicxml")
+    qtbot.waitUntil(lambda: reading.read is not None, timeout=20_000)
+    with qtbot.waitSignal(build.shown):
+        reading.take_part()
+    back = window.document.piece
+    assert print_turns(back.performance.turns) == "Verse, Refrain, Verse, Refrain x2"
+    assert back.performance.ending == "roll"
+    one, other = perform(made), perform(back)
+    assert one.times == other.times and one.length == other.length
+    for mine, theirs in zip(one.results, other.results, strict=True):
+        for a, b in zip(mine.bars, theirs.bars, strict=True):
+            assert heard(sounded(a)) == heard(sounded(b))
+
+
+def test_everything_new_is_reached_with_keys(qtbot, window) -> None:
+    """F5, F11, Ctrl+P and the others are in the menus with their keys."""
+    wanted = {
+        "form": "F5", "sheet": "F11", "print": "Ctrl+P", "chart": "Ctrl+Alt+Q", "read": "Ctrl+Alt+I",
+        "own-bar": "Ctrl+Alt+N", "chord-version": "Ctrl+Alt+U", "practice-form": "Ctrl+Alt+M",
+        "save-sheet": "Ctrl+Alt+G", "reload": "Ctrl+Shift+O",
+    }  # fmt: skip
+    assert {name: window.actions_by_id[name].shortcut().toString() for name in wanted} == wanted
+    QTest.keyClick(window, Qt.Key.Key_F11)
+    assert window.pages.tabs.currentIndex() == 2
+    QTest.keyClick(window, Qt.Key.Key_F10)
+    assert window.pages.tabs.currentIndex() == 0
