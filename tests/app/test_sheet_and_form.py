@@ -164,13 +164,17 @@ def retype(line, text: str) -> None:
     QTest.keyClicks(line, text)
 
 
-def test_the_form_window_shows_sections_sums_and_departures(forty, form) -> None:
+def test_the_form_window_shows_sections_sums_and_departures(qtbot, forty, form) -> None:
     """What stands where, what it adds up to, where the pattern is left."""
     cells = [[form.table.item(r, c).text() for c in range(5)] for r in range(2)]
     assert cells[0] == ["Verse", "8", "Hearth", "2", "8 Quay steps"] and cells[1][0] == "Refrain"
+    qtbot.waitUntil(lambda: bool(form.sums.text()))
     assert "Performance: 41 bars, 2 min 17 s" in form.sums.text() and "Practice: 16 bars" in form.sums.text()
     assert "Dsus4, D: ½ bar, ½× the pattern" in form.sums.text()
-    assert form.departed.text() == "Bar 8 plays Quay steps, to the end of the section"
+    assert form.departed.text().split("\n") == [
+        "Bar 8 plays Quay steps, to the end of the section",
+        "Dsus4 to D: string 1 from fret 3 to 2, the rest held; first heard in bar 3 on 3&.",
+    ]
 
 
 def test_order_ending_and_remarks_are_typed(qtbot, forty, form) -> None:
@@ -220,7 +224,7 @@ def test_words_and_tune_are_typed_and_judged(qtbot, forty, form) -> None:
     page = form.words
     form.tabs.setCurrentIndex(1)
     assert "67 syllables, 2 verses; they lie where the bar lines say" in page.placed.text()
-    assert page.checks.text().startswith("The part sounds ")
+    assert page.checks.text().startswith("Begin on C♯4: the part plucks it with you.")
     page.words.setFocus()
     page.words.setPlainText("| one | " + "la " * 30 + "|")
     assert form.message.text().startswith("Line 1: 30 syllables")

@@ -14,6 +14,7 @@ from gingham.core.fitting.fit import fit
 from gingham.core.fitting.performance import ENDING, perform
 from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays
+from gingham.core.judging.inner import inner_moves
 from gingham.core.judging.tune import tune_checks
 from gingham.core.music.meter import meter
 from gingham.core.patterns.shorthand import parse_pattern
@@ -35,9 +36,17 @@ from gingham.core.pieces.lyrics import parse_tune, place_words, print_tune
 from gingham.core.pieces.piece import HereOverride, NamedPattern, Piece, Section
 from gingham.core.pieces.transpose import transposed
 from gingham.core.sound.timeline import performed
-from gingham.words.form import placed_text, seam_text, stays_text, sum_text, tune_lines
+from gingham.words.form import (
+    breath_text,
+    inner_text,
+    placed_text,
+    seam_text,
+    start_text,
+    stays_text,
+    sum_text,
+    tune_lines,
+)
 from gingham.words.importing import departure_text
-from gingham.words.reading import USUAL
 from tests.conftest import make_piece
 
 EIGHT = "| G | C | D | G | Em | C | D | G |"
@@ -394,7 +403,7 @@ def test_the_part_is_asked_whether_it_sounds_the_tune() -> None:
     assert (second.carriers[0].finger, second.carriers[0].string, second.carriers[0].shape) == ("a", 1, True)
     best = third.carriers[0]
     assert (best.finger, best.string, best.fret, best.shape) == ("m", 2, 3, False)
-    lines = tune_lines((first, second, third), piece.meter, USUAL)
+    lines = tune_lines((first, second, third), piece.meter)
     assert lines[0] == "The part sounds 1 of the 3 notes of the tune."
     assert "G holds it: the ring on string 1 would carry it" in lines[1]
 
@@ -417,3 +426,36 @@ def test_endings_that_can_be_chosen_have_words() -> None:
     from gingham.words.form import ENDING_NAMES
 
     assert set(ENDING_NAMES) == set(ENDINGS)
+
+
+def test_the_longest_line_is_timed_for_one_breath() -> None:
+    """Four bars of 4/4 at 60: the line ends on its last beat after 13 s and is called long; at 120 it is not."""
+    piece = set_words(make_piece("| G | C | D | G |"), 0, ("| one | two | three | four |", "| five |"))
+    section = piece.sections[0]
+    assert breath_text(section, piece.meter, 60).startswith(
+        "The longest line, 1, lasts 13.0 s at 60. More than 10 s"
+    )
+    assert breath_text(section, piece.meter, 120) == "The longest line, 1, lasts 6.5 s at 120."
+    assert breath_text(make_piece("| G |").sections[0], piece.meter, 60) == ""
+
+
+def test_the_first_note_of_the_tune_is_told() -> None:
+    """Plucked with the singer, or where it lies."""
+    piece = make_piece("| G{320003} |")
+    assert (
+        start_text(tune_checks(fit(set_tune(piece, 0, "| B3 |"))))
+        == "Begin on B3: the part plucks it with you."
+    )
+    assert start_text(tune_checks(fit(set_tune(piece, 0, "| G4 |")))) == "Begin on G4: string 1, fret 3."
+    assert start_text(()) == ""
+
+
+def test_a_note_that_moves_inside_a_held_shape_is_followed() -> None:
+    """Dsus4 to D moves string 1 only: by Hearth it is heard on 3&; without the middle finger nobody hears it."""
+    piece = make_piece("| Dsus4{xx0233} D{xx0232} | G{320003} |")
+    (move,) = inner_moves(fit(piece))
+    assert (move.string, move.from_fret, move.to_fret, move.heard_bar, move.heard_at) == (1, 3, 2, 1, F(5, 8))
+    assert inner_text(move, piece.meter).endswith("the rest held; first heard in bar 1 on 3&.")
+    silent = make_piece("| Dsus4{xx0233} D{xx0232} |", "4/4 x2: p i p i ; p i p i")
+    assert inner_moves(fit(silent))[0].heard_bar is None
+    assert "nobody hears it" in inner_text(inner_moves(fit(silent))[0], piece.meter)

@@ -180,6 +180,17 @@ def test_what_is_switched_off_is_not_there(metrics: Metrics) -> None:
     assert "Verse · Refrain · round again" in shown(practice=True)
 
 
+def test_spots_for_a_teacher_are_added_when_wanted(metrics: Metrics) -> None:
+    """Top speed with what sets it, the hardest changes, what is not heard."""
+    piece = demo("forty-lanterns")
+    pages = lay_out(piece, SheetOptions(report=True), metrics)
+    said = " ".join(t.text for t in texts(pages))
+    assert "Spots to look at" in said and "Comfortable top speed 144 beats a minute" in said
+    assert "G to Am7, bar 2:" in said or "finger 1" in said
+    assert all(overlaps(page, metrics) == [] for page in pages)
+    assert "Spots to look at" not in " ".join(t.text for t in texts(lay_out(piece, SheetOptions(), metrics)))
+
+
 def test_bars_stand_under_each_other_in_even_lines(metrics: Metrics) -> None:
     """Eight like bars stand four and four."""
     piece = make_piece("| G | C | D | G | Em | C | D | G |")

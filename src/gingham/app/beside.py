@@ -118,6 +118,8 @@ class Beside:
             self.moves.wait()
         if self.reading is not None:
             self.reading.reader.close()
+        if self.form is not None:
+            self.form.end()
 
 
 def _raise(window: QDialog) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from gingham.core.fitting.fit import FitCache
@@ -36,8 +37,9 @@ class SheetOptions:
     """What a player may choose of a sheet.
 
     `kind` is one of KINDS: the whole sheet, words and chords alone, a card of one pattern, or the call sheet.
-    `large` is large print, `left_handed` mirrors the shapes, `practice` takes the practice form. `section` is
-    the one whose pattern the card shows, `other_capo` a second capo of the call sheet (0 for none).
+    `large` is large print, `left_handed` mirrors the shapes, `practice` takes the practice form, `report`
+    adds measured spots for a teacher. `section` is the one whose pattern the card shows, `other_capo` a
+    second capo of the call sheet (0 for none).
     """
 
     kind: str = "sheet"
@@ -48,6 +50,7 @@ class SheetOptions:
     shapes: bool = True
     counts: bool = True
     words: bool = True
+    report: bool = False
     section: int = 0
     other_capo: int = 0
     reading: Reading = USUAL
@@ -73,6 +76,8 @@ class SheetSection:
     pattern: str
     result: Result
     verses: tuple[tuple[Syllable, ...], ...]
+    words: Mapping[int, tuple[tuple[Syllable, ...], ...]]
+    """The syllables of each bar, verse by verse."""
     departures: tuple[Departure, ...]
 
 
@@ -105,7 +110,8 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
             times if plain else 1,
             result.piece.sections[result.section].pattern,
             result,
-            tuple(verses_of(result)[:_MOST_VERSES]),
+            (verses := tuple(verses_of(result)[:_MOST_VERSES])),
+            _by_bar(verses),
             departures(result),
         )
         for result, times in reversed(unique.values())
@@ -118,6 +124,14 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
         sections,
         tuple(_shapes(sections)),
     )
+
+
+def _by_bar(verses: tuple[tuple[Syllable, ...], ...]) -> dict[int, tuple[tuple[Syllable, ...], ...]]:
+    out: dict[int, list[list[Syllable]]] = {}
+    for number, verse in enumerate(verses):
+        for syllable in verse:
+            out.setdefault(syllable.bar, [[] for _ in verses])[number].append(syllable)
+    return {bar: tuple(map(tuple, rows)) for bar, rows in out.items()}
 
 
 def _facts(piece: Piece) -> str:

@@ -13,6 +13,7 @@ from gingham.paper.content import SheetContent, SheetOptions, SheetSection, shee
 from gingham.paper.diagram import HEIGHT, WIDTH, diagram
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Block, Line, Op, Page, Text
+from gingham.paper.report import report_blocks
 from gingham.paper.system import LABELS, Style, system, width_of
 
 PAGES = {"A4": (595.0, 842.0), "Letter": (612.0, 792.0)}
@@ -62,6 +63,8 @@ def blocks(
     for section in content.sections:
         yield _heading(section, scale, room)
         yield from _systems(section, style, room)
+    if options.report and options.kind == "sheet":
+        yield from report_blocks(content, metrics, scale, room)
 
 
 def _head(content: SheetContent, options: SheetOptions, metrics: Metrics, scale: float, room: float) -> Block:

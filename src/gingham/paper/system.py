@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from itertools import accumulate, pairwise
 
 from gingham.core.fitting.placing import Stretch, slots_under
 from gingham.core.fitting.result import Event, FittedBar, Result
-from gingham.core.music.meter import count_at
+from gingham.core.music.meter import Meter, count_at
 from gingham.core.pieces.lyrics import Syllable
 from gingham.paper.content import SheetOptions, SheetSection
 from gingham.paper.metrics import Metrics
@@ -37,17 +38,26 @@ class Style:
         return size * self.scale
 
 
-def counts_of(section: SheetSection, bar: FittedBar) -> list[tuple[Fraction, str, bool]]:
+def counts_of(section: SheetSection, bar: FittedBar) -> tuple[tuple[Fraction, str, bool], ...]:
     """(position, syllable, whether a counted beat begins there) of every place of a bar's pattern."""
     pattern = section.result.pattern_in(bar)
-    of = pattern.meter
-    missing = of.bar - bar.length if bar.number == 0 else Fraction(0)
+    missing = pattern.meter.bar - bar.length if bar.number == 0 else Fraction(0)
+    return _counts(pattern.meter, pattern.starts, bar.phases, missing)
+
+
+@lru_cache(maxsize=512)
+def _counts(
+    of: Meter,
+    starts: tuple[Fraction, ...],
+    phases: tuple[tuple[Fraction, Fraction, Fraction], ...],
+    missing: Fraction,
+) -> tuple[tuple[Fraction, str, bool], ...]:
     beats = set(accumulate(of.beats, initial=Fraction(0)))
-    out = []
-    for at, length, phase in bar.phases:
-        for _, position, _ in slots_under(pattern.starts, Stretch(at, length, phase, False, False)):
-            out.append((position, count_at(of, position + missing), position + missing in beats))
-    return out
+    return tuple(
+        (position, count_at(of, position + missing), position + missing in beats)
+        for at, length, phase in phases
+        for _, position, _ in slots_under(starts, Stretch(at, length, phase, False, False))
+    )
 
 
 def width_of(section: SheetSection, bar: FittedBar, style: Style) -> float:
@@ -66,9 +76,8 @@ def _texts(section: SheetSection, bar: FittedBar, style: Style) -> list[list[tup
     names = [(at, name, style.at(10.5)) for at, name, _ in chords_in(section.result, bar)]
     rows = [names]
     if style.options.words:
-        for verse in section.verses:
-            words = [(s.at, _spoken(s), style.at(9)) for s in verse if s.bar == bar.number]
-            rows.append(words)
+        for verse in section.words.get(bar.number, ()):
+            rows.append([(s.at, _spoken(s), style.at(9)) for s in verse])
     return rows
 
 
@@ -285,12 +294,12 @@ class _System:
                 left = self._x(bar, x, width, position)
                 ink = "ink" if on_beat else "quiet"
                 self.ops.append(Text(left, self.y_counts, words, at(7.5), on_beat, "center", ink))
-        for number, verse in enumerate(self.verses):
+        rows = self.section.words.get(bar.number, ()) if self.verses else ()
+        for number, verse in enumerate(rows):
             y = self.y_words + number * at(11)
             for sung in verse:
-                if sung.bar == bar.number:
-                    left = self._x(bar, x, width, sung.at) - at(3)
-                    self.ops.append(Text(left, y, _spoken(sung), at(9)))
+                left = self._x(bar, x, width, sung.at) - at(3)
+                self.ops.append(Text(left, y, _spoken(sung), at(9)))
 
 
 def _depth(op: Op) -> int:

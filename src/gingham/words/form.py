@@ -6,14 +6,14 @@ from fractions import Fraction
 
 from gingham.core.errors import WordsError
 from gingham.core.judging.formsum import ChordStay, FormSum, Seam
+from gingham.core.judging.inner import InnerMove
 from gingham.core.judging.tune import Carrier, TuneCheck
-from gingham.core.music.meter import Meter, count_at
+from gingham.core.music.meter import Meter, count_at, seconds
 from gingham.core.pieces.lyrics import place_words
 from gingham.core.pieces.piece import Section
 from gingham.words.bench import counted
 from gingham.words.card import PARTS
 from gingham.words.names import FINGER_NAMES, signs
-from gingham.words.reading import Reading
 
 ENDING_NAMES = {
     "stop": "stops",
@@ -24,6 +24,7 @@ ENDING_NAMES = {
     "fade": "fades, going round",
     "loop": "goes round",
 }
+_BREATH_S = 10
 
 
 def minutes_text(seconds: float) -> str:
@@ -92,7 +93,51 @@ def placed_text(section: Section, of: Meter) -> str:
     return f"{counted(len(placed), 'syllable')}, {counted(verses, 'verse')}; {how}."
 
 
-def tune_lines(checks: tuple[TuneCheck, ...], of: Meter, reading: Reading) -> list[str]:
+def breath_text(section: Section, of: Meter, tempo: int) -> str:
+    """How long the longest line of the words lasts at the tempo; empty without words."""
+    bars = len(section.chords.bars)
+    pickup = section.chords.pickup.length if section.chords.pickup is not None else None
+    try:
+        placed = place_words(section.words, of, bars, section.repeats, pickup)
+    except WordsError:
+        return ""
+    times: dict[int, list[Fraction]] = {}
+    for s in placed:
+        times.setdefault(s.line, []).append(((s.verse - 1) * bars + s.bar - 1) * of.bar + s.at)
+    if not times:
+        return ""
+    line, length = max(((n, max(t) - min(t)) for n, t in times.items()), key=lambda each: each[1])
+    lasts_s = seconds(length + of.tempo_beat, of, tempo)
+    said = f"The longest line, {line + 1}, lasts {lasts_s:.1f} s at {tempo}."
+    if lasts_s <= _BREATH_S:
+        return said
+    return f"{said} More than {_BREATH_S} s is much for one breath: part the line, or sing it faster."
+
+
+def start_text(checks: tuple[TuneCheck, ...]) -> str:
+    """Where the first note of the tune is found on the instrument; empty without one."""
+    if not checks:
+        return ""
+    first = checks[0]
+    where = f"Begin on {signs(str(first.pitch))}"
+    if first.by is not None:
+        return f"{where}: the part plucks it with you."
+    if not first.carriers:
+        return f"{where}."
+    best = first.carriers[0]
+    return f"{where}: string {best.string}, {f'fret {best.fret}' if best.fret else 'open'}."
+
+
+def inner_text(move: InnerMove, of: Meter) -> str:
+    """`Dsus4 to D: string 1 from fret 3 to 2, first heard in bar 3 on 3&`."""
+    names = f"{signs(move.before)} to {signs(move.after)}"
+    what = f"{names}: string {move.string} from fret {move.from_fret} to {move.to_fret}"
+    if move.heard_bar is None:
+        return f"{what}; nothing plucks it, so nobody hears it."
+    return f"{what}, the rest held; first heard in bar {move.heard_bar} on {count_at(of, move.heard_at)}."
+
+
+def tune_lines(checks: tuple[TuneCheck, ...], of: Meter) -> list[str]:
     """A summary, then a line for each note that the part does not sound."""
     if not checks:
         return []
@@ -100,20 +145,20 @@ def tune_lines(checks: tuple[TuneCheck, ...], of: Meter, reading: Reading) -> li
     out = [f"The part sounds {len(carried)} of the {counted(len(checks), 'note')} of the tune."]
     for check in checks:
         if check.by is None:
-            out.append(_missed(check, of, reading))
+            out.append(_missed(check, of))
     return out[:9] + ([f"And {len(out) - 9} more."] if len(out) > 9 else [])
 
 
-def _missed(check: TuneCheck, of: Meter, reading: Reading) -> str:
+def _missed(check: TuneCheck, of: Meter) -> str:
     where = f"Bar {check.note.bar} on {count_at(of, check.note.at)}, {signs(str(check.pitch))}"
     if not check.carriers:
         return f"{where}: no string near {signs(check.chord)} has it; sing it, or take another shape."
     best = check.carriers[0]
     plucked = " (that string is plucked, at another fret)" if check.string_plucked and not best.shape else ""
-    return f"{where}: {_carried(best, check, reading)}{plucked}."
+    return f"{where}: {_carried(best, check)}{plucked}."
 
 
-def _carried(best: Carrier, check: TuneCheck, reading: Reading) -> str:
+def _carried(best: Carrier, check: TuneCheck) -> str:
     who = FINGER_NAMES[best.finger]
     busy = "" if best.free else f", once the {who} is free there"
     if best.shape:

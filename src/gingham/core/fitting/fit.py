@@ -236,12 +236,13 @@ class _Fitter:
             for segment, fitted in zip(plan.segments, parts, strict=True):
                 if fitted is not None:
                     by_span[segment.span].append(fitted)
-        for index in {i for plan in base.plan for i in plan.spans} if own else ():
-            inside = [plain for plan, plain in zip(base.plan, chosen, strict=True) if index in plan.spans]
-            if inside and all(
-                plain is not base for plain in inside
-            ):  # the chord sounds in bars of their own alone
-                played[index] = inside[0].played[index]
+        if own:
+            whole = zip(base.plan, chosen, strict=True)
+            in_base = {index for plan, plain in whole if plain is base for index in plan.spans}
+            for plan, plain in zip(base.plan, chosen, strict=True):
+                for index in plan.spans:
+                    if index not in in_base:  # the chord sounds in bars of their own alone
+                        played[index] = plain.played[index]
         bars = self._seams(out, ends)
         if any(on is not None and on.assignment.plan.walk for on in played):
             self._walk(bars, played)

@@ -11,6 +11,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from gingham.core.errors import PitchError, WordsError
 from gingham.core.music.meter import SLOT_COUNTS, Meter, slot_lengths
@@ -73,6 +74,7 @@ def _tokens(text: str, offset: int) -> list[_Token]:
     return out
 
 
+@lru_cache(maxsize=256)
 def places_for(count: int, of: Meter, length: Fraction | None = None) -> tuple[Fraction, ...]:
     """Where `count` words of a bar begin: on its counted beats, or closer on the first grid with enough.
 
@@ -111,6 +113,7 @@ def marked(line: str) -> bool:
     return "|" in line
 
 
+@lru_cache(maxsize=64)
 def place_words(
     lines: tuple[str, ...], of: Meter, bars: int, repeats: int = 1, pickup: Fraction | None = None
 ) -> tuple[Syllable, ...]:

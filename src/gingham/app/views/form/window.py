@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtCore import QObject, QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -21,20 +21,48 @@ from gingham.app.playing import Playing
 from gingham.app.views.bench.parts import Table, box, button, fill_last, head, plain, quiet, row
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.form.words_page import WordsPage
+from gingham.app.worker import NewestWorker
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import FitCache
 from gingham.core.fitting.performance import perform
 from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays
+from gingham.core.judging.inner import inner_moves
 from gingham.core.pieces.form import ENDINGS, Form, parse_turns, print_turns
 from gingham.core.pieces.form_edits import move_section as moved
 from gingham.core.pieces.form_edits import set_bar_pattern, set_form
-from gingham.core.pieces.piece import NamedPattern
+from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.words.errors import say
-from gingham.words.form import ENDING_NAMES, seam_text, stays_text, sum_text
+from gingham.words.form import ENDING_NAMES, inner_text, seam_text, stays_text, sum_text
 from gingham.words.importing import departure_text
 
+_MOST = 6  # departures and inner moves that are told
 _HEADS = ("Section", "Bars", "Pattern", "In a row", "Bars of their own")
+
+
+class _Summer(NewestWorker[Piece]):
+    """Adds up the forms of the newest piece."""
+
+    summed = Signal(object, object)
+    """The piece, and its sums as lines."""
+
+    def __init__(self, name: str, parent: QObject | None = None) -> None:
+        self._cache = FitCache()
+        super().__init__(name, parent)
+
+    def work_on(self, item: Piece) -> None:
+        """Both forms."""
+        lines = []
+        try:
+            for practice, name in ((False, "Performance"), (True, "Practice")):
+                total = form_sum(perform(item, practice=practice, cache=self._cache))
+                lines.append(f"{name}: {sum_text(total)}")
+                if not practice:
+                    lines += [seam_text(seam) for seam in total.seams if seam.chord is not None]
+        except GinghamError as error:
+            lines = [say(error)]
+        if not self.outdated:
+            self.summed.emit(item, lines)
 
 
 class FormWindow(QDialog):
@@ -44,7 +72,9 @@ class FormWindow(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Form and words")
         self.resize(860, 660)
-        self._build, self._playing, self._cache = build, playing, FitCache()
+        self._build, self._playing = build, playing
+        self._summer = _Summer("sums", self)
+        self._summer.summed.connect(self._summed)
         self.tabs = QTabWidget()
         self.words = WordsPage(build)
         self.tabs.addTab(self._form_page(), "Form")
@@ -138,29 +168,31 @@ class FormWindow(QDialog):
             self.endings[practice].setCurrentIndex(ENDINGS.index(form.ending))
         if not self.notes.hasFocus():
             self.notes.setText(piece.notes)
-        self._show_sums()
+        self._summer.request(piece)
         self._show_bar()
         self.words.refresh()
 
-    def _show_sums(self) -> None:
+    def _show_sums(self, lines: list[str]) -> None:
+        """What the form adds up to, then what the shown section does."""
         piece, result = self._build.piece, self._build.result
-        lines = []
-        try:
-            for practice, name in ((False, "Performance"), (True, "Practice")):
-                of = perform(piece, practice=practice, cache=self._cache)
-                total = form_sum(of)
-                lines.append(f"{name}: {sum_text(total)}")
-                if not practice:
-                    lines += [seam_text(seam) for seam in total.seams if seam.chord is not None]
-        except GinghamError as error:
-            lines = [say(error)]
         if result is not None and result.bars:
             lines.append(stays_text(stays(result)))
         self.sums.setText("\n".join(lines))
         name = piece.sections[self._build.section].pattern
         found = departures(result) if result is not None else ()
-        self.departed.setText("\n".join(departure_text(each, piece.meter, name) for each in found))
-        self.departed.setVisible(bool(found))
+        told = [departure_text(each, piece.meter, name) for each in found[:_MOST]]
+        if result is not None:
+            told += [inner_text(move, piece.meter) for move in inner_moves(result)[:_MOST]]
+        self.departed.setText("\n".join(told))
+        self.departed.setVisible(bool(told))
+
+    def _summed(self, piece: Piece, lines: list[str]) -> None:
+        if piece is self._build.piece:
+            self._show_sums(lines)
+
+    def end(self) -> None:
+        """End the thread."""
+        self._summer.close()
 
     def _show_bar(self) -> None:
         if not self.isVisible():

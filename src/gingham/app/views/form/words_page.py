@@ -13,7 +13,7 @@ from gingham.core.judging.tune import tune_checks
 from gingham.core.pieces.form_edits import set_tune, set_words
 from gingham.core.pieces.lyrics import print_tune
 from gingham.words.errors import say
-from gingham.words.form import placed_text, tune_lines
+from gingham.words.form import breath_text, placed_text, start_text, tune_lines
 
 
 class _Lines(QPlainTextEdit):
@@ -80,10 +80,13 @@ class WordsPage(QWidget):
             self._showing = False
         if not self.tune.hasFocus():
             self.tune.setText(print_tune(section.tune, build.piece.meter))
-        self.placed.setText(placed_text(section, build.piece.meter))
+        piece = build.piece
+        about = (placed_text(section, piece.meter), breath_text(section, piece.meter, piece.tempo))
+        self.placed.setText(" ".join(part for part in about if part))
         result = build.result
         checks = tune_checks(result) if result is not None and result.piece is build.piece else ()
-        self.checks.setText("\n".join(tune_lines(checks, build.piece.meter, build.view.theme.reading)))
+        said = (start_text(checks), *tune_lines(checks, piece.meter))
+        self.checks.setText("\n".join(line for line in said if line))
 
     def _words_typed(self) -> None:
         if self._showing:

@@ -32,6 +32,7 @@ class _Layouter(NewestWorker[tuple[Piece, SheetOptions]]):
     laid = Signal(object, object)
     """The piece and its pages."""
     failed = Signal(object)
+    progressed = Signal(float)
 
     def __init__(self, metrics: Metrics, parent: QObject) -> None:
         self._metrics, self._cache = metrics, FitCache()
@@ -41,12 +42,17 @@ class _Layouter(NewestWorker[tuple[Piece, SheetOptions]]):
         """Lay out one sheet; it is given up when a newer one is asked for."""
         piece, options = item
         try:
-            pages = lay_out(piece, options, self._metrics, self._cache, lambda _share: not self.outdated)
+            pages = lay_out(piece, options, self._metrics, self._cache, self._tick)
         except GinghamError as error:
             self.failed.emit(error)
             return
         if not self.outdated:
             self.laid.emit(piece, pages)
+
+    def _tick(self, share: float) -> bool:
+        self.progressed.emit(share)
+        self.pause(0.0005)  # the interface comes first
+        return not self.outdated
 
 
 class SheetController(QObject):
@@ -80,6 +86,7 @@ class SheetController(QObject):
         view.print.clicked.connect(lambda _on: self.ask_print())
         view.canvas.page_changed.connect(self._show_page)
         self._worker.laid.connect(self._laid)
+        self._worker.progressed.connect(self._show_share)
         self._worker.failed.connect(build.say_fault)
         build.shown.connect(self.refresh)
 
@@ -131,7 +138,7 @@ class SheetController(QObject):
         ):
             for part in parts:
                 part.setVisible(shown)
-        for name in ("counts", "shapes"):
+        for name in ("counts", "shapes", "report"):
             self.view.switches[name].setEnabled(kind == "sheet")
         self.view.switches["words"].setEnabled(kind in ("sheet", "words"))
         self._later.start()
@@ -146,6 +153,11 @@ class SheetController(QObject):
 
     def _show_page(self, number: int, count: int) -> None:
         self.view.status.setText(f"Page {number} of {count}" if count else "")
+
+    def _show_share(self, share: float) -> None:
+        """How far a long sheet is; a short one is there before it can be read."""
+        if share < 1.0:
+            self.view.status.setText(f"Laying out the pages: {100 * share:.0f} %")
 
     def set_mirrored(self, on: bool) -> None:
         """Shapes as a left-handed player sees them."""

@@ -32,6 +32,7 @@ SWITCHES = (
     ("counts", "Counts", True),
     ("words", "Words", True),
     ("practice", "Practice form", False),
+    ("report", "Spots for a teacher", False),
 )
 
 
