@@ -16,7 +16,7 @@ from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays
 from gingham.core.judging.inner import inner_moves
 from gingham.core.judging.tune import tune_checks
-from gingham.core.music.meter import meter
+from gingham.core.music.meter import count_at, meter
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.edits import add_override, remove_section, rename_section, set_meter
@@ -142,6 +142,23 @@ def test_an_ending_is_a_bar_on_the_last_chord(kind: str) -> None:
     events = of.results[-1].bars[0].events
     assert [(e.at, e.finger, e.string) for e in events] == ENDED[kind]
     assert of.results[-1].spans[0].span.chord.text == "G"
+
+
+@pytest.mark.parametrize(
+    ("line", "pattern", "counts"),
+    [
+        ("| D |", "6/8 x3: p i m a m i", "1 2 3 4 5 6"),
+        ("| D |", "7/8 x2,2,3: p i p i p i m", "1 2 3 4 5 6 7"),
+        ("| D |", "3/4 x2: p i m i m i", "1 1& 2 2& 3 3&"),
+    ],
+)
+def test_an_ending_is_counted_like_the_piece(line: str, pattern: str, counts: str) -> None:
+    """Eighths where the meter counts eighths."""
+    piece = set_form(make_piece(line, pattern), Form((), "roll"), practice=False)
+    result = perform(piece).results[-1]
+    of = result.pattern.meter
+    assert [count_at(of, at) for at in result.pattern.starts[:-1]] == counts.split()
+    assert not any(p.code == "fill-length" for _, p in result.problems())
 
 
 def test_an_ending_never_puts_two_fingers_on_one_string() -> None:
@@ -317,6 +334,7 @@ PLACES = [  # meter, words of one bar, where its syllables lie
     ((6, 8), "Bar-ley", ["0", "3/8"]),
     ((6, 8), "Bar-ley on the hill", ["0", "1/8", "1/4", "3/8", "1/2"]),
     ((3, 4), "O-ver and", ["0", "1/4", "1/2"]),
+    ((6, 8), "fields a-grow-ing", ["0", "1/8", "1/4", "3/8"]),
 ]
 
 

@@ -143,6 +143,10 @@ def _widths(line: list[FittedBar], need: dict[int, float], width: float, count: 
     if all(need[id(bar)] <= share for bar in line):
         return [share] * len(line)
     own = [need[id(bar)] for bar in line]
+    if len(line) < count:  # what is left over at the end is not drawn out over the page
+        own = [max(each, share) for each in own]
+        if sum(own) <= width:
+            return own
     spare = width - sum(own)
     if spare < 0:
         return [width * each / sum(own) for each in own]

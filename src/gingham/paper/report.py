@@ -19,7 +19,7 @@ def report_blocks(content: SheetContent, metrics: Metrics, scale: float, room: f
     """A heading, then a paragraph for each section; nothing for one that has nothing to say."""
     yield Block(26 * scale, (Text(0, 18 * scale, "Spots to look at", 13 * scale, True),), joined=True)
     for section in content.sections:
-        lines = spots_of(section)
+        lines = spots_of(section) if section.result.section < len(content.piece.sections) else []
         if lines:
             yield _paragraph(section.name, lines, metrics, scale, room)
 

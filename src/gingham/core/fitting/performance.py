@@ -74,10 +74,10 @@ def _last_chord(result: Result) -> Assignment | None:
 def _ending(piece: Piece, on: Assignment, kind: str, cache: FitCache) -> Result:
     """One bar on the last chord, fitted like any other."""
     slots = _ENDINGS[kind](on, _own_strings(piece, on))
-    pattern = Pattern(piece.meter, (2,), ())
-    empty = pattern.meter.bar / (pattern.meter.beats[0] / 2)
-    even = len(set(pattern.meter.beats)) == 1
-    count = int(empty) if even else 2 * len(pattern.meter.groups)
+    groups = piece.meter.groups  # in n/8 each eighth is a place, else two to a beat
+    per_beat = groups if piece.meter.unit == 8 else (2,) * len(groups)
+    pattern = Pattern(piece.meter, per_beat if len(set(per_beat)) > 1 else per_beat[:1], ())
+    count = sum(per_beat)
     filled = (*slots[:count], *(() for _ in range(count - len(slots))))
     named = NamedPattern(ENDING, replace(pattern, slots=filled))
     line = ChordLine(((Place(on.chord.text, on.shape),),))

@@ -74,6 +74,11 @@ def _tokens(text: str, offset: int) -> list[_Token]:
     return out
 
 
+def _grids(of: Meter) -> tuple[int, ...]:
+    """Places a beat that words may have: a beat of three eighths is never cut in two."""
+    return (1, 3, 6) if set(of.groups) == {3} else SLOT_COUNTS
+
+
 @lru_cache(maxsize=256)
 def places_for(count: int, of: Meter, length: Fraction | None = None) -> tuple[Fraction, ...]:
     """Where `count` words of a bar begin: on its counted beats, or closer on the first grid with enough.
@@ -84,7 +89,7 @@ def places_for(count: int, of: Meter, length: Fraction | None = None) -> tuple[F
         If there are more than six to a beat.
     """
     missing = of.bar - length if length is not None else Fraction(0)
-    for per_beat in SLOT_COUNTS:
+    for per_beat in _grids(of):
         starts, at = [], Fraction(0)
         for slot in slot_lengths(of, (per_beat,)):
             if at >= missing:
@@ -228,7 +233,7 @@ def print_tune(notes: tuple[TuneNote, ...], of: Meter) -> str:
 
 
 def _grid(inside: dict[Fraction, str], of: Meter) -> list[str]:
-    for per_beat in SLOT_COUNTS:
+    for per_beat in _grids(of):
         starts, at = [], Fraction(0)
         for slot in slot_lengths(of, (per_beat,)):
             starts.append(at)
