@@ -275,6 +275,17 @@ def test_a_fill_begins_as_what_the_bar_plays_and_is_edited_alone() -> None:
     assert again == piece, "its pattern goes with it"
 
 
+def test_a_pattern_that_some_bar_has_for_its_own_goes_on_adding_up_everywhere() -> None:
+    """Played by one section and a fill in another, it cannot become two bars long."""
+    piece = set_bar_pattern(make_piece(EIGHT), 0, 8, STEPS)
+    other = Section("Turn", parse_chord_line("| G | C |", piece.meter), "Steps")
+    piece = replace(piece, sections=(*piece.sections, other))
+    with pytest.raises(MeterError) as caught:
+        reshape_bar(piece, 1, 1, parse_pattern("4/4 x2: p . . . . . . . | p . . . . . . ."))
+    assert caught.value.code == "fill-length"
+    assert len(fit(reshape_bar(piece, 1, 1, parse_pattern("4/4 x2: p m p i"))).bars[7].events) == 8
+
+
 def test_bars_of_their_own_wait_where_the_section_has_become_shorter() -> None:
     """Nothing is lost: with the bar back, its strokes are back."""
     piece = set_bar_pattern(make_piece(EIGHT), 0, 8, STEPS)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
@@ -11,8 +12,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QW
 from gingham.core.errors import GinghamError
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.pieces.piece import Piece
-from gingham.paper.content import SheetOptions
-from gingham.paper.exports import check_suffix, export
+
+if TYPE_CHECKING:
+    from gingham.paper.content import SheetOptions
 
 
 class Exporter(QObject):
@@ -42,6 +44,8 @@ class Exporter(QObject):
         sheet: SheetOptions | None = None,
     ) -> None:
         """Begin; FileError at once for a format that is not there. A running export is stopped first."""
+        from gingham.paper.exports import check_suffix  # the sheet is loaded when something is written
+
         check_suffix(path)
         self.close()
         self._stop.clear()
@@ -62,6 +66,8 @@ class Exporter(QObject):
             self._thread = None
 
     def _work(self, piece: Piece, path: Path, choice: SoundChoice, sheet: SheetOptions | None) -> None:
+        from gingham.paper.exports import export
+
         try:
             export(piece, path, self._tick, choice, sheet)
         except GinghamError as error:

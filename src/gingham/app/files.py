@@ -16,8 +16,6 @@ from gingham.app.recent import Recent
 from gingham.app.watching import Watcher
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
-from gingham.paper.content import SheetOptions
-from gingham.paper.exports import SUFFIXES
 from gingham.words.errors import say
 
 if TYPE_CHECKING:
@@ -205,6 +203,8 @@ class Files(QObject):
 
     def ask_export(self) -> None:
         """Ask for a file and export there."""
+        from gingham.paper.exports import SUFFIXES  # the sheet is loaded when something is written
+
         kinds = ";;".join(f"{_FORMATS[suffix]} (*{suffix})" for suffix in SUFFIXES)
         title = self._window.document.piece.title or "Untitled"
         start = str(Path(self._window.settings.text("folder", str(Path.home()))) / title)
@@ -227,6 +227,8 @@ class Files(QObject):
 
     def export_to(self, path: Path) -> None:
         """Write the piece in the format of the suffix, in the background; a fault is said."""
+        from gingham.paper.content import SheetOptions
+
         window, options = self._window, SheetOptions(reading=self._window.theme.reading)
         if window.pages.sheet is not None:
             options = window.pages.sheet.options()

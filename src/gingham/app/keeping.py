@@ -6,12 +6,12 @@ or closed. What a program that has ended left behind is opened at the next start
 
 from __future__ import annotations
 
+import json
 import os
 import uuid
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
-import msgspec
 from PySide6.QtCore import QObject, QTimer
 
 from gingham.app.document import Document
@@ -25,12 +25,26 @@ _DELAY_MS = 1500
 _MOST_MB = 80
 
 
-class _Copy(msgspec.Struct):
+@dataclass(frozen=True, slots=True)
+class _Copy:
     """A kept piece: where it belongs, which program wrote it, the piece file's text."""
 
     path: str
     program: str
     piece: str
+
+    def to_bytes(self) -> bytes:
+        """As it lies on disk."""
+        return json.dumps({"path": self.path, "program": self.program, "piece": self.piece}).encode()
+
+
+def _copy_of(data: bytes) -> _Copy:
+    """A copy as it was written; ValueError, TypeError or KeyError if it is damaged."""
+    plain = json.loads(data)
+    path, program, piece = plain["path"], plain["program"], plain["piece"]
+    if not all(isinstance(part, str) for part in (path, program, piece)):
+        raise TypeError("not three texts")
+    return _Copy(path, program, piece)
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,12 +76,12 @@ def left_behind(folder: Path) -> tuple[list[Kept], list[str]]:
         try:
             if path.stat().st_size > _MOST_MB * 1_000_000:
                 raise FileError("file-large", path=str(path), most=_MOST_MB)
-            copy = msgspec.json.decode(path.read_bytes(), type=_Copy)
+            copy = _copy_of(path.read_bytes())
             pid = copy.program.partition(":")[0]
             if pid.isdecimal() and program_id(int(pid)) == copy.program:
                 continue  # a window that is open now keeps it
             piece = piece_from_bytes(copy.piece.encode(), path.name)
-        except (OSError, msgspec.DecodeError, UnicodeDecodeError, GinghamError):
+        except (OSError, ValueError, TypeError, KeyError, GinghamError):
             broken.append(path.name)
             continue
         found.append(Kept(piece, Path(copy.path) if copy.path else None, path))
@@ -90,9 +104,8 @@ class _Writer(NewestWorker[tuple[_Job, ...]]):
                 if copy is None or piece is None:
                     path.unlink(missing_ok=True)
                     continue
-                copy.piece = piece_to_bytes(piece).decode()
                 path.parent.mkdir(parents=True, exist_ok=True)
-                write_atomically(path, msgspec.json.encode(copy))
+                write_atomically(path, replace(copy, piece=piece_to_bytes(piece).decode()).to_bytes())
             except (OSError, GinghamError):
                 continue  # a full disk: the work itself is still in the window
 

@@ -49,10 +49,34 @@ def set_chords(piece: Piece, section: int, chords: ChordLine) -> Piece:
     return with_section(piece, section, lambda old: replace(old, chords=chords))
 
 
-def set_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
-    """Other strokes for the pattern called `name`; MeterError if it is in another meter than the piece."""
+def fills_bar(pattern: Pattern, piece: Piece) -> Pattern:
+    """`pattern` if it adds up to one bar, alone or several times over.
+
+    Raises
+    ------
+    MeterError
+        In another meter, or with what is missing or too much.
+    """
     if pattern.meter != piece.meter:
         raise MeterError("meter-differs", pattern=str(pattern.meter), piece=str(piece.meter))
+    if (piece.meter.bar / pattern.length).denominator != 1:
+        over = pattern.length - piece.meter.bar
+        raise MeterError("fill-length", over=str(over), length=str(pattern.length), bar=str(piece.meter.bar))
+    return pattern
+
+
+def set_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
+    """Other strokes for the pattern called `name`.
+
+    Raises
+    ------
+    MeterError
+        In another meter than the piece, or where a bar has it for its own and it does not add up to a bar.
+    """
+    if pattern.meter != piece.meter:
+        raise MeterError("meter-differs", pattern=str(pattern.meter), piece=str(piece.meter))
+    if any(own.pattern == name for section in piece.sections for own in section.bars):
+        fills_bar(pattern, piece)
     piece.pattern(name)
     return replace(
         piece, patterns=tuple(NamedPattern(name, pattern) if p.name == name else p for p in piece.patterns)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from fractions import Fraction
 
-from gingham.core.errors import EditError, MeterError
+from gingham.core.errors import EditError
 from gingham.core.patterns.pattern import Pattern, Variant
-from gingham.core.pieces.edits import reshape_pattern, tidied, with_section
+from gingham.core.pieces.edits import fills_bar, reshape_pattern, tidied, with_section
 from gingham.core.pieces.form import MOST_TIMES, Form, check_form
 from gingham.core.pieces.lyrics import parse_tune, place_words
 from gingham.core.pieces.piece import BarPattern, NamedPattern, Piece, Section
@@ -34,22 +34,6 @@ def move_section(piece: Piece, index: int, by: int) -> Piece:
     sections = list(piece.sections)
     sections.insert(to, sections.pop(index))
     return replace(piece, sections=tuple(sections))
-
-
-def fills_bar(pattern: Pattern, piece: Piece) -> Pattern:
-    """`pattern` if it adds up to one bar, alone or several times over.
-
-    Raises
-    ------
-    MeterError
-        In another meter, or with what is missing or too much.
-    """
-    if pattern.meter != piece.meter:
-        raise MeterError("meter-differs", pattern=str(pattern.meter), piece=str(piece.meter))
-    if (piece.meter.bar / pattern.length).denominator != 1:
-        over = pattern.length - piece.meter.bar
-        raise MeterError("fill-length", over=str(over), length=str(pattern.length), bar=str(piece.meter.bar))
-    return pattern
 
 
 def set_bar_pattern(piece: Piece, section: int, bar: int, named: NamedPattern | None) -> Piece:
@@ -119,18 +103,8 @@ def set_tune(piece: Piece, section: int, text: str) -> Piece:
 
 
 def reshape_bar(piece: Piece, section: int, bar: int, pattern: Pattern) -> Piece:
-    """Other strokes for the pattern that a bar plays, its own or the section's (see `reshape_pattern`).
-
-    Raises
-    ------
-    MeterError
-        In another meter, or if a bar's own pattern would not add up to the bar any more.
-    """
-    of = piece.sections[section]
-    name = of.pattern_in(bar)
-    if name != of.pattern:
-        fills_bar(pattern, piece)
-    return reshape_pattern(piece, name, pattern)
+    """Other strokes for the pattern that a bar plays, its own or the section's; see `reshape_pattern`."""
+    return reshape_pattern(piece, piece.sections[section].pattern_in(bar), pattern)
 
 
 def set_chord_variant(piece: Piece, section: int, bar: int, symbol: str) -> Piece:

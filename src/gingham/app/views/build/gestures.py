@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from gingham.app.views.build.ask import Option
 from gingham.app.views.build.geometry import Column
 from gingham.app.views.build.pattern_canvas import pattern_at, played
+from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Event, Result
 from gingham.core.patterns import pattern as patterns
 from gingham.core.patterns.grid import stroke_of
@@ -52,9 +53,14 @@ class Gestures:
             return  # the picture is a moment behind the piece: the place could be another one
         on = result.spans[column.span].assignment
         when = on.variant if on is not None else None
-        after = change(played(result, column), column.slot)
-        whole = pattern_at(result, column).with_variant(when, after.slots)
-        build.edit(text, reshape_bar(build.piece, build.section, column.bar, whole))
+        changed = change(played(result, column), column.slot)
+        whole = pattern_at(result, column).with_variant(when, changed.slots)
+        try:
+            after = reshape_bar(build.piece, build.section, column.bar, whole)
+        except GinghamError as error:
+            build.say_fault(error)
+        else:
+            build.edit(text, after)
 
     def toggle(self, column: int, finger: str) -> None:
         """A finger in or out."""
