@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-import threading
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
+from gingham.app.worker import OneJob
 from gingham.core.errors import GinghamError
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.pieces.piece import Piece
@@ -28,13 +29,12 @@ class Exporter(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._stop = threading.Event()
-        self._thread: threading.Thread | None = None
+        self._job = OneJob("export")
 
     @property
     def busy(self) -> bool:
         """Whether something is being written."""
-        return self._thread is not None and self._thread.is_alive()
+        return self._job.busy
 
     def start(
         self,
@@ -47,23 +47,15 @@ class Exporter(QObject):
         from gingham.paper.exports import check_suffix  # the sheet is loaded when something is written
 
         check_suffix(path)
-        self.close()
-        self._stop.clear()
-        self._thread = threading.Thread(
-            target=self._work, args=(piece, path, choice, sheet), name="export", daemon=True
-        )
-        self._thread.start()
+        self._job.start(partial(self._work, piece, path, choice, sheet))
 
     def stop(self) -> None:
         """Stop as soon as the writer looks up."""
-        self._stop.set()
+        self._job.stop()
 
     def close(self) -> None:
         """Stop and wait until it has ended."""
-        self.stop()
-        if self._thread is not None:
-            self._thread.join()
-            self._thread = None
+        self._job.close()
 
     def _work(self, piece: Piece, path: Path, choice: SoundChoice, sheet: SheetOptions | None) -> None:
         from gingham.paper.exports import export
@@ -77,7 +69,7 @@ class Exporter(QObject):
 
     def _tick(self, share: float) -> bool:
         self.progressed.emit(share)
-        return not self._stop.is_set()
+        return not self._job.stopped
 
 
 class ExportBar(QWidget):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 from typing import Generic, TypeVar
 
 from PySide6.QtCore import QObject
@@ -59,3 +60,40 @@ class NewestWorker(QObject, Generic[T]):
                 item, self._waiting = self._waiting, None
             assert item is not None
             self.work_on(item)
+
+
+class OneJob:
+    """One job at a time in a thread of its own, that can be asked to stop."""
+
+    def __init__(self, name: str) -> None:
+        self._name = name
+        self._stop = threading.Event()
+        self._thread: threading.Thread | None = None
+
+    @property
+    def busy(self) -> bool:
+        """Whether a job runs."""
+        return self._thread is not None and self._thread.is_alive()
+
+    @property
+    def stopped(self) -> bool:
+        """Whether the job has been asked to stop."""
+        return self._stop.is_set()
+
+    def start(self, do: Callable[[], None]) -> None:
+        """Begin; a job that runs is stopped first."""
+        self.close()
+        self._stop.clear()
+        self._thread = threading.Thread(target=do, name=self._name, daemon=True)
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Ask the job to stop as soon as it looks up."""
+        self._stop.set()
+
+    def close(self) -> None:
+        """Stop and wait until it has ended."""
+        self.stop()
+        if self._thread is not None:
+            self._thread.join()
+            self._thread = None

@@ -9,7 +9,6 @@ from gingham.core.judging.formsum import ChordStay, FormSum, Seam
 from gingham.core.judging.inner import InnerMove
 from gingham.core.judging.tune import Carrier, TuneCheck
 from gingham.core.music.meter import Meter, count_at, seconds
-from gingham.core.pieces.lyrics import place_words
 from gingham.core.pieces.piece import Section
 from gingham.words.bench import counted
 from gingham.words.card import PARTS
@@ -75,10 +74,8 @@ def _number(value: Fraction) -> str:
 
 def placed_text(section: Section, of: Meter) -> str:
     """What has been made of the words: verses, and whether their places were guessed."""
-    bars = len(section.chords.bars)
-    pickup = section.chords.pickup.length if section.chords.pickup is not None else None
     try:
-        placed = place_words(section.words, of, bars, section.repeats, pickup)
+        placed = section.placed_words(of)
     except WordsError:
         return "The words do not fit the bars any more; put bar lines between them."
     if not placed:
@@ -96,9 +93,8 @@ def placed_text(section: Section, of: Meter) -> str:
 def breath_text(section: Section, of: Meter, tempo: int) -> str:
     """How long the longest line of the words lasts at the tempo; empty without words."""
     bars = len(section.chords.bars)
-    pickup = section.chords.pickup.length if section.chords.pickup is not None else None
     try:
-        placed = place_words(section.words, of, bars, section.repeats, pickup)
+        placed = section.placed_words(of)
     except WordsError:
         return ""
     times: dict[int, list[Fraction]] = {}

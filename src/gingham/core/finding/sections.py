@@ -147,7 +147,7 @@ def chord_overrides(result: Result, section: PartSection, odd: tuple[int, ...]) 
         bar = result.bars[index]
         wanted, given = heard(section.bars[index].notes), heard(sounded(bar))
         for event in bar.events:
-            on = _assignment_at(result, bar, event.at)
+            on = result.assignment_at(bar, event.at)
             if on is None or event.finger is None or not event.plucked or event.overridden:
                 continue
             if (event.at, event.string, event.fret, False) in wanted:
@@ -160,15 +160,6 @@ def chord_overrides(result: Result, section: PartSection, odd: tuple[int, ...]) 
     for override, _ in votes.most_common():
         out.setdefault((override.symbol, override.shape, override.lane), override)
     return tuple(out.values())
-
-
-def _assignment_at(result: Result, bar: FittedBar, at: Fraction) -> Assignment | None:
-    found = bar.spans[0]
-    for index in bar.spans[1:]:
-        span = result.spans[index].span
-        if span.bar == bar.number and span.at <= at:
-            found = index
-    return result.spans[found].assignment
 
 
 class _Tables:

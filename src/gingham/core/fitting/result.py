@@ -140,6 +140,19 @@ class Result:
         """The pattern that a bar plays."""
         return self.pattern if bar.pattern is None else bar.pattern
 
+    def span_at(self, bar: FittedBar, at: Fraction) -> int:
+        """Index of the chord's span at a place of a bar."""
+        found = bar.spans[0]
+        for index in bar.spans[1:]:
+            span = self.spans[index].span
+            if span.bar == bar.number and span.at <= at:
+                found = index
+        return found
+
+    def assignment_at(self, bar: FittedBar, at: Fraction) -> Assignment | None:
+        """What thumb and fingers mean at a place of a bar; None in silence."""
+        return self.spans[self.span_at(bar, at)].assignment
+
     def patterns(self) -> tuple[Pattern, ...]:
         """The section's pattern, and those that single bars have of their own."""
         own = {id(bar.pattern): bar.pattern for bar in self.bars if bar.pattern is not None}

@@ -28,11 +28,7 @@ def events_csv(of: Performance) -> bytes:
                 for event in bar.events:
                     if event.silent:
                         continue
-                    chords = [
-                        result.spans[i].span for i in bar.spans
-                        if result.spans[i].span.bar < bar.number or result.spans[i].span.at <= event.at
-                    ]  # fmt: skip
-                    chord = chords[-1].chord if chords else None
+                    chord = result.spans[result.span_at(bar, event.at)].span.chord
                     time = seconds(begin + event.at, piece.meter, piece.tempo)
                     pitch = event.pitch
                     writer.writerow([

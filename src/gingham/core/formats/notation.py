@@ -9,7 +9,7 @@ from fractions import Fraction
 from gingham.core.errors import WordsError
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import Event, FittedBar, Result
-from gingham.core.pieces.lyrics import Syllable, place_words
+from gingham.core.pieces.lyrics import Syllable
 
 _TYPES = (
     (Fraction(1), "whole"),
@@ -121,9 +121,8 @@ def sung(of: Performance) -> list[tuple[Result, int, list[tuple[Syllable, ...]]]
 def verses_of(result: Result) -> list[tuple[Syllable, ...]]:
     """The words of a section, verse by verse; none where they do not fit its bars any more."""
     piece, section = result.piece, result.piece.sections[result.section]
-    pickup = section.chords.pickup.length if section.chords.pickup is not None else None
     try:
-        placed = place_words(section.words, piece.meter, len(section.chords.bars), section.repeats, pickup)
+        placed = section.placed_words(piece.meter)
     except WordsError:
         return []
     last = max((s.verse for s in placed), default=0)

@@ -52,17 +52,13 @@ def bass_line(result: Result) -> tuple[BassNote, ...]:
         for event in bar.events:
             if event.finger == "p" and event.plucked and not event.silent and event.pitch is not None:
                 leap = event.pitch.midi - out[-1].pitch.midi if out else 0
-                span = _span_at(result, bar.number, event.at, bar.spans)
+                span = result.span_at(bar, event.at)
                 enters = not out or out[-1].span != span
                 degree = event.degree or ""
                 out.append(
                     BassNote(bar.number, event.at, span, event.pitch, degree, event.string, leap, enters)
                 )
     return tuple(out)
-
-
-def _span_at(result: Result, bar: int, at: Fraction, spans: tuple[int, ...]) -> int:
-    return max(i for i in spans if (result.spans[i].span.bar, result.spans[i].span.at) <= (bar, at))
 
 
 def inversions(result: Result) -> tuple[Inversion, ...]:

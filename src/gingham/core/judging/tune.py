@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from fractions import Fraction
 
 from gingham.core.fitting.result import Assignment, Event, FittedBar, Result
 from gingham.core.music.pitch import Pitch, pitch_from_midi
@@ -48,19 +47,10 @@ def tune_checks(result: Result) -> tuple[TuneCheck, ...]:
     out = []
     for note in result.piece.sections[result.section].tune:
         bar = bars.get(note.bar)
-        on = _chord_at(result, bar, note.at) if bar is not None else None
+        on = result.assignment_at(bar, note.at) if bar is not None else None
         if bar is not None and on is not None:
             out.append(_check(result, bar, on, note))
     return tuple(out)
-
-
-def _chord_at(result: Result, bar: FittedBar, at: Fraction) -> Assignment | None:
-    found = bar.spans[0]
-    for index in bar.spans[1:]:
-        span = result.spans[index].span
-        if span.bar == bar.number and span.at <= at:
-            found = index
-    return result.spans[found].assignment
 
 
 def _check(result: Result, bar: FittedBar, on: Assignment, note: TuneNote) -> TuneCheck:

@@ -9,7 +9,7 @@ from gingham.core.errors import EditError
 from gingham.core.patterns.pattern import Pattern, Variant
 from gingham.core.pieces.edits import fills_bar, reshape_pattern, tidied, with_section
 from gingham.core.pieces.form import MOST_TIMES, Form, check_form
-from gingham.core.pieces.lyrics import parse_tune, place_words
+from gingham.core.pieces.lyrics import parse_tune
 from gingham.core.pieces.piece import BarPattern, NamedPattern, Piece, Section
 
 
@@ -90,9 +90,7 @@ def _one_bar(base: Pattern, piece: Piece, bar: int) -> Pattern:
 
 def set_words(piece: Piece, section: int, lines: tuple[str, ...]) -> Piece:
     """Other words for a section; WordsError if a bar holds more than it has room for."""
-    of = piece.sections[section]
-    pickup = of.chords.pickup.length if of.chords.pickup is not None else None
-    place_words(lines, piece.meter, len(of.chords.bars), of.repeats, pickup)
+    replace(piece.sections[section], words=lines).placed_words(piece.meter)
     return with_section(piece, section, lambda s: replace(s, words=lines))
 
 

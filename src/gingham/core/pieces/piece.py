@@ -13,7 +13,7 @@ from gingham.core.music.meter import Meter, meter
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, ChordLine
 from gingham.core.pieces.form import PRACTICE, Form, Turn
-from gingham.core.pieces.lyrics import TuneNote
+from gingham.core.pieces.lyrics import Syllable, TuneNote, place_words
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.shapes.shape import Shape
 
@@ -94,6 +94,11 @@ class Section:
     def pattern_in(self, bar: int) -> str:
         """The name of the pattern that a bar plays: its own, else the section's."""
         return next((own.pattern for own in self.bars if own.bar == bar), self.pattern)
+
+    def placed_words(self, of: Meter) -> tuple[Syllable, ...]:
+        """Every syllable at its place in meter `of`; WordsError if the words do not fit the bars."""
+        pickup = self.chords.pickup.length if self.chords.pickup is not None else None
+        return place_words(self.words, of, len(self.chords.bars), self.repeats, pickup)
 
     def pattern_names(self) -> frozenset[str]:
         """Every pattern that the section plays somewhere."""

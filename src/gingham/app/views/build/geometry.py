@@ -108,7 +108,7 @@ class Axis:
                 own = (id(pattern), slot) not in seen and bar.number > 0
                 if own:
                     seen.add((id(pattern), slot))
-                span = bar.spans[0] if len(bar.spans) == 1 else _span_at(result, bar, at)
+                span = bar.spans[0] if len(bar.spans) == 1 else result.span_at(bar, at)
                 where = (x + offset, wide, bar.number, at)
                 self.columns.append(Column(*where, slot, own, index, span, syllable, on_beat))
             last_column = len(self.columns) - 1
@@ -178,16 +178,6 @@ def _made_of(result: Result) -> tuple[object, ...]:
 def _missing(bar: FittedBar, pattern: Pattern) -> Fraction:
     """What a pick-up lacks at its start: its counts are those of the end of a bar."""
     return pattern.meter.bar - bar.length if bar.number == 0 else Fraction(0)
-
-
-def _span_at(result: Result, bar: FittedBar, at: Fraction) -> int:
-    """Index of the chord's span at a place of a bar."""
-    found = bar.spans[0]
-    for index in bar.spans[1:]:
-        span = result.spans[index].span
-        if span.bar == bar.number and span.at <= at:
-            found = index
-    return found
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import threading
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
+from gingham.app.worker import OneJob
 from gingham.core.errors import GinghamError
 from gingham.core.formats.chart import Chart
 from gingham.core.music.meter import Meter
@@ -24,26 +25,19 @@ class PartReader(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._stop = threading.Event()
-        self._thread: threading.Thread | None = None
+        self._job = OneJob("reader")
 
     def start(self, path: Path, of: Meter) -> None:
         """Read a file; one that is being read is given up."""
-        self.close()
-        self._stop.clear()
-        self._thread = threading.Thread(target=self._work, args=(path, of), name="reader", daemon=True)
-        self._thread.start()
+        self._job.start(partial(self._work, path, of))
 
     def stop(self) -> None:
         """Give up as soon as may be."""
-        self._stop.set()
+        self._job.stop()
 
     def close(self) -> None:
         """Stop and wait."""
-        self.stop()
-        if self._thread is not None:
-            self._thread.join()
-            self._thread = None
+        self._job.close()
 
     def _work(self, path: Path, of: Meter) -> None:
         from gingham.core.finding.find import find
@@ -60,4 +54,4 @@ class PartReader(QObject):
 
     def _tick(self, share: float) -> bool:
         self.progressed.emit(share)
-        return not self._stop.is_set()
+        return not self._job.stopped

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from gingham.app.theme import SIZES, Theme
+from gingham.app.views.bench.parts import box
 from gingham.app.views.build.typed_line import NumberBox
 from gingham.app.views.sheet.pages_canvas import PagesCanvas
 from gingham.core.bench.capo import HIGHEST
@@ -42,8 +43,8 @@ class SheetView(QWidget):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("root")
-        self.kind = _box("What is printed", list(KIND_NAMES.items()))
-        self.paper = _box("Size of the paper", [(size, size) for size in PAPERS])
+        self.kind = box("What is printed", list(KIND_NAMES.items()))
+        self.paper = box("Size of the paper", [(size, size) for size in PAPERS])
         self.section = QComboBox()
         self.section.setAccessibleName("Section whose pattern the card shows")
         self.other_capo = NumberBox("Capo of another player", 0, HIGHEST)
@@ -97,12 +98,4 @@ class SheetView(QWidget):
 def _label(words: str) -> QLabel:
     out = QLabel(words)
     out.setProperty("quiet", True)
-    return out
-
-
-def _box(name: str, rows: list[tuple[str, str]]) -> QComboBox:
-    out = QComboBox()
-    out.setAccessibleName(name)
-    for data, words in rows:
-        out.addItem(words, data)
     return out
