@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QFileDialog
 from gingham.app.document import Document
 from gingham.core.fitting.performance import perform
 from gingham.core.formats.piece_file import load_piece
+from gingham.core.patterns.library import for_meter
 from gingham.core.patterns.shorthand import print_pattern
 from gingham.core.pieces.chordline import print_chord_line
 from gingham.core.pieces.form import print_turns
@@ -167,7 +168,7 @@ def retype(line, text: str) -> None:
 def test_the_form_window_shows_sections_sums_and_departures(qtbot, forty, form) -> None:
     """What stands where, what it adds up to, where the pattern is left."""
     cells = [[form.table.item(r, c).text() for c in range(5)] for r in range(2)]
-    assert cells[0] == ["Verse", "8", "Hearth", "2", "8 Quay steps"] and cells[1][0] == "Refrain"
+    assert cells[0] == ["Verse", "8", "Hearth", "2", "bar 8: Quay steps"] and cells[1][0] == "Refrain"
     qtbot.waitUntil(lambda: bool(form.sums.text()))
     assert "Performance: 41 bars, 2 min 17 s" in form.sums.text() and "Practice: 16 bars" in form.sums.text()
     assert "Dsus4, D: ½ bar, ½× the pattern" in form.sums.text()
@@ -207,6 +208,23 @@ def test_a_bar_gets_a_pattern_of_its_own_from_the_form(qtbot, forty, form) -> No
     form.bar_pattern.setCurrentIndex(form.bar_pattern.findData("Hearth"))
     form.bar_pattern.activated.emit(0)
     assert forty.document.piece.sections[0].pattern_in(3) == "Hearth"
+
+
+def test_a_built_in_pattern_and_repeats_are_chosen_in_the_form(qtbot, forty, form) -> None:
+    """A pattern that the piece did not have joins it for the bar; times is one undo step."""
+    forty.build.set_column(forty.build.axis.column_before(2, Fraction(0)))
+    names = [form.bar_pattern.itemData(i) for i in range(form.bar_pattern.count())]
+    one_bar = dict(for_meter(forty.document.piece.meter))
+    name = next(
+        n for n in names if n and n not in ("Hearth", "Rope walk", "Quay steps") and one_bar[n].length == 1
+    )
+    form.bar_pattern.setCurrentIndex(names.index(name))
+    form.bar_pattern.activated.emit(0)
+    assert forty.document.piece.sections[0].pattern_in(2) == name
+    steps = forty.document.stack.count()
+    form.times.setValue(3)
+    form.times.setValue(4)
+    assert forty.document.piece.sections[0].repeats == 4 and forty.document.stack.count() == steps + 1
 
 
 def test_sections_are_moved_with_keys(forty, form) -> None:

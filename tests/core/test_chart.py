@@ -90,6 +90,8 @@ def test_words_are_never_cut() -> None:
     """A chord in the middle of a word takes the whole word to its bar."""
     text = "G      C\nForty lanterns"
     assert read_chart(text, FOUR).sections[0].words == ("| Forty | lanterns |",)
+    between = "G   C\nHang a lantern"
+    assert read_chart(between, FOUR).sections[0].words == ("| Hang | a lantern |",)
     late = "   G        C\nOn forty lanterns"
     assert read_chart(late, FOUR).sections[0].words == ("| On forty | lanterns |",)
 

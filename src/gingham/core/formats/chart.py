@@ -224,6 +224,8 @@ def _clean(text: str) -> str:
 def _word_start(text: str, column: int) -> int:
     """Where the word begins that stands at a column, so that none is cut."""
     at = min(column, len(text))
+    if at < len(text) and text[at].isspace():
+        return at
     while 0 < at < len(text) and not text[at - 1].isspace() and text[at - 1] != "-":
         at -= 1
     return at

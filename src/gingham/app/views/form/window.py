@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QObject, QSignalBlocker, Qt, Signal
@@ -20,6 +21,7 @@ from PySide6.QtWidgets import (
 from gingham.app.playing import Playing
 from gingham.app.views.bench.parts import Table, box, button, fill_last, head, plain, quiet, row
 from gingham.app.views.build.controller import BuildController
+from gingham.app.views.build.typed_line import NumberBox
 from gingham.app.views.form.words_page import WordsPage
 from gingham.app.worker import NewestWorker
 from gingham.core.errors import GinghamError
@@ -28,9 +30,10 @@ from gingham.core.fitting.performance import perform
 from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays
 from gingham.core.judging.inner import inner_moves
-from gingham.core.pieces.form import ENDINGS, Form, parse_turns, print_turns
+from gingham.core.patterns.library import for_meter
+from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, parse_turns, print_turns
 from gingham.core.pieces.form_edits import move_section as moved
-from gingham.core.pieces.form_edits import set_bar_pattern, set_form
+from gingham.core.pieces.form_edits import set_bar_pattern, set_form, set_repeats
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.words.errors import say
 from gingham.words.form import ENDING_NAMES, inner_text, seam_text, stays_text, sum_text
@@ -90,6 +93,8 @@ class FormWindow(QDialog):
     def _form_page(self) -> QWidget:
         page = QWidget()
         column = QVBoxLayout(page)
+        self.times = NumberBox("How often the section is played in a row", 1, MOST_TIMES)
+        self.times.valueChanged.connect(self._times_chosen)
         self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
         self.table.setToolTip("Enter shows a section in the main window, Space plays the piece")
         fill_last(self.table)
@@ -97,6 +102,9 @@ class FormWindow(QDialog):
         buttons = row(
             button("Earlier", "Move the section up (Alt+Up)", lambda: self.move_section(-1)),
             button("Later", "Move the section down (Alt+Down)", lambda: self.move_section(1)),
+            "played",
+            self.times,
+            "in a row",
             1,
         )
         column.addLayout(buttons)
@@ -155,10 +163,12 @@ class FormWindow(QDialog):
         piece = self._build.piece
         self.table.setRowCount(len(piece.sections))
         for index, section in enumerate(piece.sections):
-            own = ", ".join(f"{b.bar} {b.pattern}" for b in section.bars) or "none"
+            own = ", ".join(f"bar {b.bar}: {b.pattern}" for b in section.bars) or "none"
             cells = (section.name, len(section.chords.bars), section.pattern, section.repeats, own)
             self.table.put(index, cells, index)
         self.table.selectRow(self._build.section)
+        with QSignalBlocker(self.times):
+            self.times.setValue(piece.sections[self._build.section].repeats)
         for practice in (False, True):
             form, line = piece.form(practice), self.orders[practice]
             if not line.hasFocus():
@@ -205,15 +215,18 @@ class FormWindow(QDialog):
             self.bar_pattern.clear()
             for name in names:
                 self.bar_pattern.addItem(f"{name} (section)" if name == section.pattern else name, name)
+            self.bar_pattern.insertSeparator(len(names))
+            for name, _ in for_meter(piece.meter):
+                if name not in names:
+                    self.bar_pattern.addItem(name, name)
             if bar:
                 self.bar_pattern.setCurrentIndex(self.bar_pattern.findData(section.pattern_in(bar)))
         self.bar_pattern.setEnabled(bool(bar))
 
     # Edits.
 
-    def _edit(self, text: str, make: object, merge: str | None = None) -> bool:
+    def _edit(self, text: str, make: Callable[[Piece], Piece], merge: str | None = None) -> bool:
         """One edit; a fault is said below and nothing changes."""
-        assert callable(make)
         try:
             after = make(self._build.piece)
         except GinghamError as error:
@@ -230,6 +243,10 @@ class FormWindow(QDialog):
             to = min(max(0, index + by), len(self._build.piece.sections) - 1)
             self._build.select_section(to)
             self.table.selectRow(to)
+
+    def _times_chosen(self, times: int) -> None:
+        index = self._build.section
+        self._edit("Times", lambda piece: set_repeats(piece, index, times), f"times{index}")
 
     def _go_there(self) -> None:
         self._build.select_section(self.table.currentRow())
@@ -258,7 +275,8 @@ class FormWindow(QDialog):
         if not bar:
             return
         piece = self._build.piece
-        own = None if name == piece.sections[index].pattern else NamedPattern(name, piece.pattern(name))
+        known = dict(for_meter(piece.meter)) | {n.name: n.pattern for n in piece.patterns}
+        own = None if name == piece.sections[index].pattern else NamedPattern(name, known[name])
         self._edit("Pattern of a bar", lambda p: set_bar_pattern(p, index, bar, own))
 
     def _own_bar(self) -> None:

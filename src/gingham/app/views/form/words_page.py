@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFocusEvent
 from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
@@ -12,6 +14,7 @@ from gingham.core.errors import GinghamError, InputError
 from gingham.core.judging.tune import tune_checks
 from gingham.core.pieces.form_edits import set_tune, set_words
 from gingham.core.pieces.lyrics import print_tune
+from gingham.core.pieces.piece import Piece
 from gingham.words.errors import say
 from gingham.words.form import breath_text, placed_text, start_text, tune_lines
 
@@ -99,8 +102,7 @@ class WordsPage(QWidget):
     def _tune_typed(self, text: str) -> None:
         self._try("Tune", lambda: set_tune(self._build.piece, self._build.section, text), "tune")
 
-    def _try(self, text: str, make: object, merge: str) -> None:
-        assert callable(make)
+    def _try(self, text: str, make: Callable[[], Piece], merge: str) -> None:
         try:
             after = make()
         except InputError as error:
