@@ -35,7 +35,6 @@ class Line:
     y2: float
     width: float = 0.6
     ink: str = "ink"
-    dashed: bool = False
 
     def moved(self, x: float, y: float) -> Line:
         """The same further right and down."""

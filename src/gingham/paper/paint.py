@@ -93,8 +93,6 @@ def _width(text: str, bold: bool) -> float:
 def _line(p: QPainter, op: Line) -> None:
     pen = QPen(QColor(INKS[op.ink]), op.width)
     pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-    if op.dashed:
-        pen.setDashPattern([3.0, 3.0])
     p.setPen(pen)
     p.drawLine(QLineF(op.x1, op.y1, op.x2, op.y2))
 

@@ -125,7 +125,6 @@ _TEXTS = {
     "text-binary": "{path} is not a text.",
     "chart-none": "There is no chord in it. Write chords between bar lines, or above the words.",
     "chart-long": "A chart can have {most} characters at most.",
-    "recovered-broken": "What was kept of an unsaved piece cannot be read: {why}",
     "no-flac": "FLAC cannot be written here: {why}. Choose .wav instead.",
     "export-suffix": "{path}: Gingham writes {known}.",
 }

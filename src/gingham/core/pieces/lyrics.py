@@ -18,7 +18,6 @@ from gingham.core.music.meter import SLOT_COUNTS, Meter, slot_lengths
 from gingham.core.music.pitch import Pitch, parse_pitch
 
 NOTHING = (".", "_")
-MOST_LINE = 2000
 
 
 @dataclass(frozen=True, slots=True)
