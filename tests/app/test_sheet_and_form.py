@@ -12,7 +12,11 @@ from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from gingham.app.devices import SilentOutput
 from gingham.app.document import Document
+from gingham.app.start import fill
+from gingham.app.transport import Transport
+from gingham.app.window import MainWindow
 from gingham.core.fitting.performance import perform
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.patterns.library import for_meter
@@ -361,6 +365,20 @@ def test_a_part_is_read_and_opened(qtbot, forty, tmp_path: Path, suffix: str) ->
     assert len(forty.documents) == count + 1
     made = forty.document.piece
     assert print_pattern(made.patterns[0].pattern).endswith("p+m . p i p m p i") and made.capo == 2
+
+
+def test_a_part_named_at_the_start_is_read_beside_an_empty_piece(
+    qtbot, settings, qapp, tmp_path: Path
+) -> None:
+    """`gingham friend.mid` opens the window and reads the file."""
+    path = tmp_path / "friend.mid"
+    export(make_piece("| G | C |"), path)
+    window = MainWindow(settings, Transport(output=SilentOutput()))
+    qtbot.addWidget(window)
+    fill(window, [path], demo=False)
+    qtbot.waitUntil(lambda: window.beside.reading.read is not None, timeout=20_000)
+    assert len(window.documents) == 1
+    window.close()
 
 
 def test_a_chart_in_a_file_goes_to_the_chart_page(qtbot, window, tmp_path: Path) -> None:

@@ -554,6 +554,7 @@ PLANTS = [
     ("4/4 x2: p+m . p i p m p i", 5, "4/4 x2: p . i . p . . ."),
     ("4/4 x2: p i m i p i m i", 2, "4/4 x4: p i m a . . . . p . i . m . . ."),
     ("4/4 x3: p i m p i m p i m p i m", 7, "4/4 x1: p+i+m . p ."),
+    ("4/4 x2: p+m . p i p m p i", 6, "4/4 x2: p+m . p i p m p i/1@5"),  # one pluck, at a fret of its own
 ]
 
 

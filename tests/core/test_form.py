@@ -34,6 +34,7 @@ from gingham.core.pieces.form_edits import (
 )
 from gingham.core.pieces.lyrics import parse_tune, place_words, print_tune
 from gingham.core.pieces.piece import HereOverride, NamedPattern, Piece, Section
+from gingham.core.pieces.rules import Rules, parse_fingers, parse_first
 from gingham.core.pieces.transpose import transposed
 from gingham.core.sound.timeline import performed
 from gingham.words.form import (
@@ -168,6 +169,14 @@ def test_an_ending_never_puts_two_fingers_on_one_string() -> None:
     strings = [e.string for e in events]
     assert len(set(strings)) == len(strings) == 3
     assert not list(perform(piece).results[-1].problems())
+
+
+def test_an_ending_leaves_the_thumb_s_string_to_the_thumb() -> None:
+    """With the first bass on string 3 the index finger, which is at home there, does not play."""
+    rules = Rules(fingers=parse_fingers("home"), first=parse_first("named:3"))
+    piece = set_form(make_piece("| G |", rules=rules), Form((), "pinch"), practice=False)
+    events = perform(piece).results[-1].bars[0].events
+    assert [(e.finger, e.string) for e in events] == [("p", 3), ("m", 2), ("a", 1)]
 
 
 def test_a_fading_piece_goes_round_and_gets_softer() -> None:
@@ -322,6 +331,8 @@ def test_departures_say_where_the_pattern_goes_on() -> None:
         "Bar 3 plays Steps; back to Hearth at bar 5",
         "Bar 6, 2 has plucks changed by hand; back to Hearth at bar 6, 2&",
     ]
+    apart = departures(fit(set_bar_pattern(set_bar_pattern(make_piece(EIGHT), 0, 3, STEPS), 0, 5, STEPS)))
+    assert [(d.first, d.back) for d in apart] == [(3, 4), (5, 6)]
     last = departures(fit(set_bar_pattern(make_piece(EIGHT), 0, 8, STEPS)))
     assert departure_text(last[0], piece.meter, "Hearth") == "Bar 8 plays Steps, to the end of the section"
 

@@ -99,6 +99,8 @@ class Files(QObject):
     def open_file(self, path: Path) -> bool:
         """Open a piece file in a new tab; a fault is said and nothing else changes."""
         if path.suffix.lower().lstrip(".") in _READ:
+            if not self._window.documents:
+                self._window.new()  # the file was named at the start: it is read beside an empty piece
             self._window.beside.read_file(path)
             return True
         try:
