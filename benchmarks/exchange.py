@@ -124,9 +124,8 @@ def files() -> None:
         piece = long_piece(bars)
         write_ms, data = timed(lambda piece=piece: piece_to_bytes(piece))
         read_ms, _ = timed(lambda data=data: piece_from_bytes(data))
-        print(
-            f"piece file of {bars} bars: {len(data)} bytes, made in {write_ms:.0f} ms, read in {read_ms:.0f} ms"
-        )  # type: ignore[arg-type]
+        size = len(data)  # type: ignore[arg-type]
+        print(f"piece file of {bars} bars: {size} bytes, made in {write_ms:.0f}, read in {read_ms:.0f} ms")
 
 
 def bare(part: Part, *, strings: bool, fingers: bool) -> Part:

@@ -37,8 +37,10 @@ from gingham.core.music.meter import meter
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.form_edits import set_bar_pattern
 from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.pieces.rules import Rules
 from gingham.data import FOLDER
 from gingham.words.errors import say
+from gingham.words.importing import guess_text
 from tests.conftest import make_piece
 
 F = Fraction
@@ -568,6 +570,17 @@ def test_planted_exceptions_are_found_and_nothing_else(line: str, bar: int, fill
     assert strings_of(part_of(perform(found.piece))) == strings_of(part_of(perform(piece)))
     shortest = found.piece.pattern(found.piece.sections[0].pattern)
     assert shortest.length <= base.patterns[0].pattern.length
+
+
+@pytest.mark.parametrize("line", ["4/4 x2: p i m a m i", "4/4 x2: p i m", "4/4 x2: p i m p i m a"])
+def test_a_figure_that_rolls_over_the_bar_line_is_found(line: str) -> None:
+    """Six, three or seven eighths against eight: the figure itself, no exceptions."""
+    rules = Rules(align="run")
+    piece = make_piece("| G | C | D | Em | G | C | D | G | G | C | D | Em |", line, rules=rules)
+    found = find(part_of(perform(piece)))
+    assert found.piece.rules.align == "run" and found.exceptions == ()
+    assert "rolls on over bar lines" in guess_text(found.guesses[-1])
+    assert print_pattern(found.piece.patterns[0].pattern) == line
 
 
 def test_reading_can_be_stopped() -> None:

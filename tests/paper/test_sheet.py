@@ -6,7 +6,7 @@ import io
 import threading
 from dataclasses import replace
 from functools import cache
-from itertools import pairwise
+from itertools import combinations
 from xml.etree import ElementTree as ET
 
 import pypdf
@@ -62,17 +62,17 @@ def extent(op: Text, metrics: Metrics) -> tuple[float, float]:
 
 
 def overlaps(page: Page, metrics: Metrics) -> list[tuple[str, str]]:
-    """Texts on one line of the page that run into each other by more than a hair."""
-    rows: dict[float, list[tuple[float, float, str]]] = {}
-    for op in page.ops:
-        if isinstance(op, Text) and op.text:
-            rows.setdefault(round(op.y, 1), []).append((*extent(op, metrics), op.text))
-    out = []
-    for row in rows.values():
-        for one, other in pairwise(sorted(row)):
-            if other[0] < one[1] - 0.6:
-                out.append((one[2], other[2]))
-    return out
+    """Texts that stand on each other by more than a hair."""
+    boxes = [
+        (*extent(op, metrics), op.y - 0.6 * op.size, op.y, op.text)
+        for op in page.ops
+        if isinstance(op, Text) and op.text.strip()
+    ]
+    return [
+        (one[4], other[4])
+        for one, other in combinations(boxes, 2)
+        if one[0] < other[1] - 0.6 and other[0] < one[1] - 0.6 and one[2] < other[3] and other[2] < one[3]
+    ]
 
 
 OPTIONS = [
@@ -109,6 +109,33 @@ def on_page(op: object, page: Page, metrics: Metrics) -> bool:
     if isinstance(op, Ring):
         return MARGIN - 4 <= op.x <= page.width - MARGIN + 4
     return isinstance(op, Ribbon)
+
+
+RICH = make_piece(
+    "(1/4 D) | G | C7#9/E | N.C. | Dm7b5 G13 |",
+    "4/4 x4: p+m! i^ . m ; p1 a>5 . i ; d . u . ; k . p2!! c",
+    capo=3,
+)
+
+
+@pytest.mark.parametrize("large", [False, True])
+def test_accents_sweeps_ornaments_and_a_pick_up_have_their_room(large: bool, metrics: Metrics) -> None:
+    """Every sign of the shorthand on one sheet; the pick-up is narrower than a bar."""
+    pages = lay_out(RICH, SheetOptions(large=large), metrics)
+    assert all(overlaps(page, metrics) == [] for page in pages)
+    assert all(on_page(op, page, metrics) for page in pages for op in page.ops)
+    shown = {t.text for t in texts(pages)}
+    assert {">", ">>", "h1", "s5", "brush", "up", "chuck", "x", "N.C."} <= shown
+
+
+def test_a_pick_up_is_as_wide_as_it_is_long(metrics: Metrics) -> None:
+    """A quarter of a bar takes less than half of a bar's room."""
+    piece = make_piece("(1/4 D) | G | C |", "4/4 x1: p i m a")
+    names = [
+        t for t in texts(lay_out(piece, SheetOptions(shapes=False), metrics)) if t.bold and t.size == 10.5
+    ]
+    first, second, third = (name.x for name in names)
+    assert (second - first) < 0.5 * (third - second)
 
 
 def test_the_overlap_check_does_look(metrics: Metrics) -> None:

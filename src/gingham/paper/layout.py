@@ -139,18 +139,21 @@ def _per_line(needs: list[float], width: float) -> int:
 
 def _widths(line: list[FittedBar], need: dict[int, float], width: float, count: int) -> list[float]:
     """Even widths where all bars fit in them, else what each needs and its share of the rest."""
-    share = width / max(count, len(line))
-    if all(need[id(bar)] <= share for bar in line):
-        return [share] * len(line)
+    longest = max(bar.length for bar in line)
+    lengths = [float(bar.length / longest) for bar in line]  # a pick-up is as wide as it is long
+    share = width / max(count, sum(lengths))
+    even = [share * length for length in lengths]
+    if all(need[id(bar)] <= own for bar, own in zip(line, even, strict=True)):
+        return even
     own = [need[id(bar)] for bar in line]
     if len(line) < count:  # what is left over at the end is not drawn out over the page
-        own = [max(each, share) for each in own]
+        own = [max(each, whole) for each, whole in zip(own, even, strict=True)]
         if sum(own) <= width:
             return own
     spare = width - sum(own)
     if spare < 0:
         return [width * each / sum(own) for each in own]
-    return [each + spare / len(own) for each in own]
+    return [each + spare * length / sum(lengths) for each, length in zip(own, lengths, strict=True)]
 
 
 class _Pages:

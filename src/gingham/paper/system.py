@@ -120,6 +120,8 @@ class _System:
         self.y_staff = (
             self.y_chords + at(_BELOW if self.result.piece.capo else 0) + at(8 if style.staff else 1)
         )
+        if style.staff and any(event.accent for bar in bars for event in bar.events):
+            self.y_staff += at(6)  # room for the signs of accents
         self.y_end = self.y_staff + (at(_GAP) * (self.strings - 1) if style.staff else 0)
         self.y_fingers = self.y_end + at(12)
         self.y_thumb = self.y_fingers + at(_ROW)

@@ -15,7 +15,7 @@ _GUESSES = {
     "read-meter": "No meter stands in the file; {meter} was taken.",
     "read-grid": "Notes lay beside the beat; each was moved to the nearest of {grid} places of a whole note.",
     "read-even": "No counts stand under the strings; the columns of a bar were taken as even.",
-    "found-rules": "Read with {thumb}, and {fingers}.",
+    "found-rules": "Read with {thumb}, and {fingers}{rolls}.",
     "chart-bar-each": "Chords without bar lines: each was taken for a bar. Put / or more chords into a bar to change that.",
     "chart-places": "Bar {bar} has {given} chords that do not share its beats evenly; the first one was held longer.",
     "chart-left-out": "“{text}” was left out: it is no chord.",
@@ -48,6 +48,7 @@ def guess_text(guess: Reason) -> str:
     values: dict[str, object] = dict(guess.values)
     values["thumb"] = _THUMBS.get(str(values.get("thumb", "")), values.get("thumb", ""))
     values["fingers"] = _FINGERS.get(str(values.get("fingers", "")), values.get("fingers", ""))
+    values["rolls"] = "; the pattern rolls on over bar lines" if values.get("align") == "run" else ""
     return _GUESSES[guess.code].format(**values)
 
 

@@ -29,6 +29,7 @@ from gingham.core.reasons import Reason
 
 _THUMBS = ("pair", "root", "string-4", "root-fifth", "up-and-back", "rise", "tour")
 _FINGERS = ("shift", "home", "follow:0", "follow:1")
+_FEW = 0.3
 _MOST_BARS = 48  # of a section, from which thumb and fingers are made out
 
 Tick = Callable[[float], bool]
@@ -63,7 +64,7 @@ def find(part: Part, tick: Tick | None = None) -> Found:
     best = min(tried, key=lambda reading: reading.cost)
     piece, odd = keep_exceptions(best.piece(), best.kept)
     rules = piece.rules
-    supposed = Reason.of("found-rules", thumb=rules.thumb.kind, fingers=rules.fingers.kind)
+    supposed = Reason.of("found-rules", thumb=rules.thumb.kind, fingers=rules.fingers.kind, align=rules.align)
     return Found(with_ending(piece), odd, (*part.guesses, supposed), best.whole)
 
 
@@ -158,6 +159,8 @@ def _suppositions() -> Iterator[Rules]:
     for thumb in _THUMBS:
         yield Rules(ThumbPlan(thumb), first=FirstRule("lowest"))
         yield Rules(ThumbPlan(thumb), first=FirstRule("root-first"))
+    for thumb in _THUMBS[:3]:
+        yield Rules(ThumbPlan(thumb), align="run")
 
 
 def _best_rules(base: Piece, kept: tuple[PartSection, ...], tick: Tick | None) -> tuple[Rules, list[Read]]:
@@ -171,13 +174,16 @@ def _best_rules(base: Piece, kept: tuple[PartSection, ...], tick: Tick | None) -
     for number, rules in enumerate(suppositions):
         if tick is not None and not tick(number / len(suppositions)):
             raise FileError("reading-stopped")
+        rolls = rules.align == "run"
+        if rolls and best is not None and not _mostly_odd(best[2], kept):
+            break  # most bars begin alike: the pattern does not roll over the bar line
         on, cache = replace(base, rules=rules), FitCache()
         results = [fit(on, index, cache) for index in range(len(kept))]
         key = tuple(bare(span.assignment) for result in results for span in result.spans)
-        if key in seen:
+        if key in seen and not rolls:
             continue
         seen.add(key)
-        known = best[2] if best is not None else [None] * len(kept)
+        known = best[2] if best is not None and not rolls else [None] * len(kept)
         reads = [
             read_section(on, index, kept[index], results[index], cache, known[index])
             for index in range(len(kept))
@@ -189,6 +195,11 @@ def _best_rules(base: Piece, kept: tuple[PartSection, ...], tick: Tick | None) -
             break  # nothing is left unexplained, and nothing could be said more simply
     assert best is not None
     return best[1], best[2]
+
+
+def _mostly_odd(reads: list[Read], kept: tuple[PartSection, ...]) -> bool:
+    """Whether too many bars are exceptions for them to be that."""
+    return sum(len(read.odd) for read in reads) > _FEW * sum(len(section.bars) for section in kept)
 
 
 def _plain(read: Read) -> bool:

@@ -88,7 +88,8 @@ def _read(
 ) -> Read:
     table = _Tables(section, result)
     best: Read | None = None
-    for pattern in candidates(piece.meter, table.bars, known.pattern if known is not None else None):
+    like = known.pattern if known is not None else None
+    for pattern in candidates(piece.meter, table.bars, like, rolls=piece.rules.align == "run"):
         read = _judged(with_pattern(piece, section.name, pattern), index, section, cache)
         if best is None or read.cost < best.cost:
             best = read
@@ -196,17 +197,20 @@ def bar_places(part: PartBar, bar: FittedBar, result: Result) -> list[Place]:
     return places(part.notes, on, on) if on else []
 
 
-def candidates(of: Meter, bars: list[list[Place]], like: Pattern | None) -> Iterator[Pattern]:
+def candidates(
+    of: Meter, bars: list[list[Place]], like: Pattern | None, *, rolls: bool = False
+) -> Iterator[Pattern]:
     """Patterns of every length that could repeat, on the fewest places a beat that hold the bars.
 
-    With `like` only those of its grid and length.
+    With `like` only those of its grid and length; where it `rolls` over the bar line, those that do not
+    divide the bar.
     """
     done: set[tuple[Slot, ...]] = set()
     for per_beat in grids(of, bars) if like is None else like.per_beat[:1]:
         starts = grid_of(of, per_beat)
         index = {at: i for i, at in enumerate(starts)}
         table = [{index[place.at]: place for place in bar if place.at in index} for bar in bars]
-        sizes = _sizes(len(starts), len(bars)) if like is None else [len(like.slots)]
+        sizes = _sizes(len(starts), len(bars), rolls) if like is None else [len(like.slots)]
         for size in sizes:
             slots = tuple(_slot(table, position, size, len(starts)) for position in range(size))
             if any(slots) and slots not in done:
@@ -236,8 +240,10 @@ def grids(of: Meter, bars: list[list[Place]]) -> list[int]:
     return list(dict.fromkeys(out)) or [4]
 
 
-def _sizes(count: int, bars: int) -> list[int]:
-    """Lengths in places: parts of a bar, a bar, two, four."""
+def _sizes(count: int, bars: int, rolls: bool) -> list[int]:
+    """Lengths in places: parts of a bar, a bar, two, four; rolling, all others up to two bars."""
+    if rolls:
+        return [n for n in range(3, 2 * count) if count % n and n % count]
     parts = [n for n in range(2, count) if count % n == 0]
     return [*parts, count, *(count * n for n in (2, 4) if 2 * n <= bars)]
 
