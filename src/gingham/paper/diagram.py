@@ -63,7 +63,7 @@ def _marks(
     out: list[Op] = []
     fretting = face.on.fretting
     fingers = fretting.fingers if fretting is not None else ()
-    radius = min(4.6 * scale, 0.42 * row)
+    radius = min(4.3 * scale, 0.42 * row)
     count = len(face.on.shape.frets)
     if fretting is not None and fretting.barre is not None:
         ends = [x(count - s) for s in (fretting.barre.from_string, fretting.barre.to_string)]

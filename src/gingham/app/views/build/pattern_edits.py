@@ -308,9 +308,9 @@ class PatternEdits:
                 words = f"Bar {bar} plays {section.pattern} again."
             else:
                 after = add_fill(build.piece, build.section, bar)
-                words = (
-                    f"Bar {bar} now has plucks of its own: edit them here. The next bar is {section.pattern}."
-                )
+                words = f"Bar {bar} now has plucks of its own: edit them here."
+                if bar < len(section.chords.bars):
+                    words += f" The next bar is {section.pattern_in(bar + 1)}."
         except GinghamError as error:
             build.say_fault(error)
         else:
