@@ -130,7 +130,7 @@ def test_a_kill_at_any_moment_loses_next_to_nothing(
         env={**os.environ, "QT_QPA_PLATFORM": "offscreen"},
     )
     assert child.stdout is not None
-    child.stdout.readline()
+    first = child.stdout.readline()
     deadline = time.monotonic() + 20
     while not kept_in(tmp_path / "unsaved") and time.monotonic() < deadline:
         time.sleep(0.01)
@@ -145,7 +145,10 @@ def test_a_kill_at_any_moment_loses_next_to_nothing(
     assert window.files.recover() == 1
     document = window.document
     assert document.modified and document.path == path
-    assert 100 <= document.piece.tempo < 200 and (not rest or document.piece.tempo != 80)
+    edited = {int(line) for line in (first, *rest)}
+    assert document.piece.tempo in edited | {tempo + 1 for tempo in edited}, (
+        "the last one may not be told yet"
+    )
     document.stack.undo()
     assert document.piece == load_piece(path), "undo goes back to the file"
     document.stack.setClean()

@@ -16,7 +16,15 @@ from gingham.core.errors import FileError
 from gingham.core.finding.exceptions import Exceptional, keep_exceptions
 from gingham.core.finding.line import chord_line
 from gingham.core.finding.part import Part, PartSection, Sounded, gathered, sounded
-from gingham.core.finding.sections import Read, bare, heard, read_section, with_pattern, wording
+from gingham.core.finding.sections import (
+    Read,
+    bare,
+    heard,
+    plain_wording,
+    read_section,
+    with_pattern,
+    wording,
+)
 from gingham.core.finding.strings import with_strings
 from gingham.core.fitting.fit import FitCache, fit
 from gingham.core.fitting.performance import ENDING, perform
@@ -204,12 +212,7 @@ def _mostly_odd(reads: list[Read], kept: tuple[PartSection, ...]) -> bool:
 
 def _plain(read: Read) -> bool:
     """Whether a reading explains everything with each finger at home and the thumb by its count."""
-    simple = sum(1.0 for _ in read.pattern.strokes())
-    return (
-        not read.odd
-        and not read.overrides
-        and wording(read.pattern) < simple + 0.05 * len(read.pattern.slots) + 0.01
-    )
+    return not read.odd and not read.overrides and wording(read.pattern) <= plain_wording(read.pattern)
 
 
 def _with_patterns(piece: Piece, reads: list[Read]) -> Piece:

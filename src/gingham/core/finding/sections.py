@@ -121,9 +121,8 @@ def wording(pattern: Pattern) -> float:
     So of two readings that explain the same notes the one is taken that a player would have thought of: the
     thumb by its count, fingers at home, none twice in a row.
     """
-    strokes = [s for _, s in pattern.strokes()]
-    plucks = [s for s in strokes if isinstance(s, Pluck)]
-    cost = len(strokes) + _LENGTH_COST * len(pattern.slots)
+    plucks = [s for _, s in pattern.strokes() if isinstance(s, Pluck)]
+    cost = plain_wording(pattern)
     cost += sum(_LANE_COST for s in plucks if s.lane is not None)
     cost += sum(_SHIFT_COST for s in plucks if s.shift)
     cost += sum(_FIXED_COST for s in plucks if s.strings or s.fret is not None)
@@ -131,6 +130,11 @@ def wording(pattern: Pattern) -> float:
     for one, other in pairwise([*played, *played[:1]] if len(played) > 1 else []):
         cost += _AGAIN_COST * len(_fingers(one) & _fingers(other))
     return cost
+
+
+def plain_wording(pattern: Pattern) -> float:
+    """The least that so many strokes in so many places can cost to say."""
+    return sum(map(len, pattern.slots)) + _LENGTH_COST * len(pattern.slots)
 
 
 def _fingers(slot: Slot) -> set[str]:

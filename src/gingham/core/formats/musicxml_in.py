@@ -10,7 +10,6 @@ import zipfile
 import zlib
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
-from typing import Any
 from xml.etree import ElementTree as ET
 
 from defusedxml import DefusedXmlException
@@ -24,7 +23,7 @@ from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import Key, guess_key, sounding
 from gingham.core.music.meter import Meter, meter
-from gingham.core.music.pitch import LETTERS, NATURAL, Note, spell_pitch_class
+from gingham.core.music.pitch import LETTERS, NATURAL, spell_pitch_class
 from gingham.core.reasons import Reason
 from gingham.core.shapes.shape import Shape
 
@@ -417,6 +416,4 @@ def _key(fifths: int, minor: bool) -> Key:
     if abs(fifths) > 7:
         raise ValueError(f"a key of {fifths} fifths")
     step = fifths + (3 if minor else 0)
-    tonic: Any = spell_pitch_class(7 * step % 12, flats=fifths < 0)
-    assert isinstance(tonic, Note)
-    return Key(tonic, minor)
+    return Key(spell_pitch_class(7 * step % 12, flats=fifths < 0), minor)
