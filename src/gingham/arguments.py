@@ -12,6 +12,14 @@ COMMANDS = ("spell", "shapes", "name", "capo", "fit", "changes", "export", "fing
 class OneLineParser(argparse.ArgumentParser):
     """argparse prints its usage before an error; here a fault is one line."""
 
+    def read(self, arguments: list[str]) -> argparse.Namespace:
+        """The options; `--option=--`, which argparse takes for nothing at all, is a fault too."""
+        options = self.parse_args(arguments)
+        for name, value in vars(options).items():
+            if value == [] and name != "pieces":
+                self.error(f"argument --{name.replace('_', '-')}: expected one argument")
+        return options
+
     def error(self, message: str) -> NoReturn:
         """End with one line on standard error and status 2."""
         self.exit(2, f"gingham: {message}\n")

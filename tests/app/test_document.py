@@ -67,15 +67,81 @@ def test_saving_makes_clean_and_a_failure_keeps_everything(qapp, piece: Piece, t
 def test_a_fault_of_our_own_saves_the_work_first(window, tmp_path: Path, capsys) -> None:
     """The hook writes a copy of every modified piece and says where; clean ones are left alone."""
     folder = tmp_path / "rescued"
-    report = crash.hook(window, folder, lambda: datetime(2026, 11, 24, 12, 0))
-    report(ValueError, ValueError("planted"), None)
+    log = LogFile(tmp_path / "state")
+    hook = crash.Hook(window, folder, log, lambda: datetime(2026, 11, 24, 12, 0))
+    hook.report(EditError("last-section"))
+    assert "needs one section" in window.statusBar().currentMessage() and not log.path.exists()
+    hook.report(ValueError("planted"))
     assert not folder.exists()
     window.document.edit("Title", titled(window.document.piece, "Lantern rescue"))
-    report(ValueError, ValueError("planted"), None)
-    (saved,) = folder.iterdir()
-    assert load_piece(saved).title == "Lantern rescue"
-    assert "planted" in capsys.readouterr().err
+    hook.report(ValueError("planted"))
+    hook.report(ValueError("planted in the same second"))
+    saved = sorted(folder.iterdir())
+    assert [load_piece(path).title for path in saved] == ["Lantern rescue"] * 2
+    assert "planted" in capsys.readouterr().err and "planted in the same" in log.path.read_text()
     assert str(folder) in window.statusBar().currentMessage()
+    log.close()
+
+
+def test_a_fault_in_another_thread_comes_through_the_interface_thread(qtbot, window, tmp_path: Path, monkeypatch, capsys) -> None:
+    """No widget is touched from there, the worker lives on, and the waiting view hears of the end."""
+    hook = crash.Hook(window, tmp_path / "rescued")
+    monkeypatch.setattr(threading, "excepthook", hook.in_another_thread)
+    said: list[object] = []
+    monkeypatch.setattr(window, "notify", lambda text: said.append((text, threading.current_thread())))
+
+    class Falls(NewestWorker[int]):
+        """Falls over its first item."""
+
+        worked = Signal(int)
+
+        def work_on(self, item: int) -> None:
+            """Once wrong, then right."""
+            if item == 1:
+                raise ValueError("planted")
+            self.worked.emit(item)
+
+    worker, job = Falls("falls"), Job("falls")
+    worker.request(1)
+    qtbot.waitUntil(lambda: len(said) == 1)
+    with qtbot.waitSignal(worker.worked):
+        worker.request(2)
+    with qtbot.waitSignal(job.failed) as ended:
+        job.start(lambda _tick: 1 // 0)
+    qtbot.waitUntil(lambda: len(said) == 2)
+    assert all(thread is threading.main_thread() for _, thread in said) and ended.args[0].code == "bug"
+    worker.close()
+    job.close()
+
+
+def test_a_job_ends_once_and_only_the_newest_is_heard(qtbot) -> None:
+    """Done, failed and stopped each come once; a job that was given up says nothing more."""
+    job, ends, go = Job("job"), [], threading.Event()
+    for name in ("done", "failed"):
+        getattr(job, name).connect(lambda value, name=name: ends.append((name, value)))
+    job.stopped.connect(lambda: ends.append(("stopped", None)))
+    job.start(lambda _tick: go.wait(20) and "old")
+    job.start(lambda _tick: "new")
+    qtbot.waitUntil(lambda: ends == [("done", "new")])
+    go.set()
+
+    def until_told(tick) -> None:
+        while tick(0.5):
+            pass
+        raise FileError("reading-stopped")
+
+    job.start(until_told)
+    job.stop()
+    qtbot.waitUntil(lambda: len(ends) == 2)
+    fault = EditError("last-section")
+
+    def fails(_tick) -> None:
+        raise fault
+
+    job.start(fails)
+    qtbot.waitUntil(lambda: len(ends) == 3)
+    assert ends[1:] == [("stopped", None), ("failed", fault)] and not job.busy
+    job.close()
 
 
 def test_a_rescue_into_nowhere_does_not_fail(qapp, piece: Piece, tmp_path: Path) -> None:
@@ -109,8 +175,7 @@ def test_an_exception_with_the_same_address_replaces_the_old_one(piece: Piece) -
     assert [o.string for o in twice.overrides] == [3]
     assert edits.remove_override(twice, twice.overrides[0]).overrides == ()
     assert edits.clear_chord_overrides(twice, "D").overrides == ()
-    with pytest.raises(EditError):
-        edits.remove_override(piece, twice.overrides[0])
+    assert edits.remove_override(piece, twice.overrides[0]) == piece, "pressed twice quickly"
 
 
 def test_meter_instrument_and_pattern_edits_stay_valid() -> None:

@@ -290,11 +290,11 @@ def test_an_export_can_be_stopped(qtbot, window, tmp_path: Path, monkeypatch) ->
     assert going.wait(5)
     qtbot.waitUntil(lambda: window.files.export_bar.progress.value() == 50)
     assert window.statusBar().isVisible() and window.files.exporter.busy
-    with qtbot.waitSignal(window.files.exporter.failed):
+    with qtbot.waitSignal(window.files.exporter.stopped):
         window.actions_by_id["stop-export"].trigger()
     assert list(tmp_path.glob("*slow*")) == [] and not window.files.export_bar.isVisible()
-    assert "you stopped it" in window.statusBar().currentMessage()
-    with qtbot.waitSignal(window.files.exporter.written):
+    assert "was stopped; nothing was written" in window.statusBar().currentMessage()
+    with qtbot.waitSignal(window.files.exporter.done):
         window.files.export_to(tmp_path / "part.txt")
     assert "Verse" in (tmp_path / "part.txt").read_text()
 

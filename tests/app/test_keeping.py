@@ -16,11 +16,12 @@ from PySide6.QtWidgets import QMenu, QMessageBox
 from gingham.app import theme
 from gingham.app.devices import SilentOutput
 from gingham.app.document import Document
-from gingham.app.keeping import SUFFIX, Keeper, left_behind, program_id
+from gingham.app.keeping import SET_ASIDE, SUFFIX, Keeper, LeftBehind, left_behind
 from gingham.app.transport import Transport
 from gingham.app.window import MainWindow
 from gingham.core.formats.piece_file import load_piece, save_piece
 from gingham.core.pieces.edits import set_tempo
+from gingham.core.programs import is_running, program_id, program_of
 from tests.conftest import make_piece
 
 
@@ -44,7 +45,7 @@ def test_a_changed_piece_is_kept_until_it_is_saved(qtbot, unsaved: Path, tmp_pat
     document.edit("Tempo", set_tempo(document.piece, 99))
     keeper.keep()
     qtbot.waitUntil(lambda: len(kept_in(unsaved)) == 1)
-    assert left_behind(unsaved) == ([], []), "this program is alive: it is no one's loss yet"
+    assert left_behind(unsaved) == LeftBehind(), "this program is alive: it is no one's loss yet"
     document.save()
     qtbot.waitUntil(lambda: not kept_in(unsaved))
     keeper.close(forget=False)
@@ -97,6 +98,7 @@ from gingham.app.transport import Transport
 from gingham.app.window import MainWindow
 from gingham.app.document import Document
 from gingham.core.pieces.edits import set_tempo
+from gingham.core.programs import is_running, program_id, program_of
 app = QApplication(sys.argv)
 theme.load_fonts()
 folder = Path(sys.argv[1])
@@ -163,14 +165,15 @@ def test_a_copy_that_is_damaged_is_told_and_stays(qtbot, unsaved: Path, settings
     window = MainWindow(settings, Transport(output=SilentOutput()), unsaved=unsaved)
     qtbot.addWidget(window)
     assert window.files.recover() == 0
-    assert "cannot be read" in window.statusBar().currentMessage() and len(kept_in(unsaved)) == 1
+    assert "cannot be read was set aside: x.unsaved" in window.statusBar().currentMessage()
+    assert kept_in(unsaved) == [] and [p.read_bytes() for p in (unsaved / SET_ASIDE).iterdir()] == [b"{half"]
     window.close()
 
 
 def test_programs_are_told_apart_by_more_than_their_number() -> None:
     """A number is used again; the moment of the start is not."""
-    assert program_id() == program_id(os.getpid()) and ":" in program_id()
-    assert program_id(2**22 + 1) == ""
+    assert program_id() == program_of(os.getpid()) and ":" in program_id()
+    assert program_of(2**22 + 1) == "" and not is_running(f"{os.getpid()}:1") and is_running(program_id())
 
 
 # Recent files.

@@ -115,7 +115,7 @@ def test_the_sheet_is_saved_as_it_is_shown(qtbot, forty, sheet, tmp_path: Path, 
     """Ctrl+Alt+G asks for a file; without a suffix it is a PDF."""
     out = tmp_path / "stand"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(out), ""))
-    with qtbot.waitSignal(forty.files.exporter.written):
+    with qtbot.waitSignal(forty.files.exporter.done):
         forty.actions_by_id["save-sheet"].trigger()
     assert out.with_suffix(".pdf").read_bytes().startswith(b"%PDF")
 

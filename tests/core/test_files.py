@@ -139,7 +139,7 @@ def test_a_full_disk_leaves_the_old_file(tmp_path: Path, monkeypatch: pytest.Mon
     monkeypatch.setattr(atomic.os, "fsync", full)
     with pytest.raises(FileError, match="file-write") as caught:
         save_piece(replace(FULL, title="Other"), path)
-    assert "No space left" in say(caught.value)
+    assert "no space left" in say(caught.value)
     assert path.read_bytes() == before and list(tmp_path.iterdir()) == [path]
 
 

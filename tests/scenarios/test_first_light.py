@@ -226,6 +226,6 @@ def test_a_damaged_file_is_said_and_nothing_changes(
     assert "still open" in said[1]
     window.files.export_to(tmp_path / "x.odd")
     assert ".wav" in said[2]
-    with qtbot.waitSignal(window.files.exporter.written):
+    with qtbot.waitSignal(window.files.exporter.done):
         window.files.export_to(tmp_path / "x.txt")
     assert (tmp_path / "x.txt").exists()

@@ -87,7 +87,7 @@ def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypa
         sheet.view.switches["large"].click()
     out = tmp_path / "low-water.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(out), ""))
-    with qtbot.waitSignal(window.files.exporter.written):
+    with qtbot.waitSignal(window.files.exporter.done):
         key(window, "save-sheet")
     words = " ".join(PdfReader(out).pages[0].extract_text().split())
     assert "Low Water" in words and "Verse · Refrain · Verse · Refrain ×2 · slow roll" in words
@@ -96,7 +96,7 @@ def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypa
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(tmp_path / "low-water"), ""))
     key(window, "save")
     assert load_piece(tmp_path / "low-water.gingham") == window.document.piece
-    with qtbot.waitSignal(window.files.exporter.written):
+    with qtbot.waitSignal(window.files.exporter.done):
         window.files.export_to(tmp_path / "low-water.musicxml")
     window.files.open_file(tmp_path / "low-water.musicxml")
     qtbot.waitUntil(lambda: reading.read is not None, timeout=20_000)

@@ -173,6 +173,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("night", _VIEW, "Night cloth", "Ctrl+D", "Dark colours", check=True),
     ActionSpec("keys", _HELP, "Keys", "F1", "Every key"),
     ActionSpec("breaks", _HELP, "Remind me of breaks", "Shift+F2", "After 22 minutes of playing", check=True),
+    ActionSpec("log", _HELP, "Open the log", "", "What went wrong, in a file of yours; nothing is sent"),
     ActionSpec("hand", _HELP, "Your hands", "Shift+F1", "Cautions for the hand"),
 )
 

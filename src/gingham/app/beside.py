@@ -115,9 +115,10 @@ class Beside:
         if self.bench is not None:
             self.bench.end()
         if self.moves is not None:
-            self.moves.wait()
+            self.moves.job.close()
         if self.reading is not None:
             self.reading.reader.close()
+            self.reading.charts.close()
         if self.form is not None:
             self.form.end()
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from gingham.core.pieces.piece import Piece
+from gingham.core.reasons import Reason
 
 
 class _Change(QUndoCommand):
@@ -51,14 +52,19 @@ class Document(QObject):
         self.piece = piece
         self.path = path
         self.stack = QUndoStack(self)
+        self.repairs: tuple[Reason, ...] = ()
+        """What had to be put right when the file was read."""
         self._gesture = 0
 
     @classmethod
     def load(cls, path: Path, parent: QObject | None = None) -> Document:
         """Open a piece file; FileError if that fails."""
-        from gingham.core.formats.piece_file import load_piece  # loaded when a file is read or written
+        from gingham.core.formats.piece_file import load  # loaded when a file is read or written
 
-        return cls(load_piece(path), path, parent)
+        read = load(path)
+        document = cls(read.piece, path, parent)
+        document.repairs = read.repairs
+        return document
 
     @property
     def modified(self) -> bool:
@@ -89,19 +95,24 @@ class Document(QObject):
         self.piece = piece
         self.changed.emit()
 
-    def save(self, path: Path | None = None) -> None:
+    def file_is_gone(self) -> None:
+        """The file has been deleted: what is here is now nowhere else, so it counts as not saved."""
+        self.stack.resetClean()
+
+    def save(self, path: Path | None = None, *, over_protected: bool = False) -> None:
         """Write the file (the known one, or `path`, which becomes the known one).
 
         Raises
         ------
         FileError
-            If it cannot be written; the piece stays open and modified.
+            If it cannot be written (`file-protected` if it may not, unless `over_protected`); the piece stays
+            open and modified.
         """
         from gingham.core.formats.piece_file import save_piece
 
         target = path or self.path
         assert target is not None  # the window asks for a path first
-        save_piece(self.piece, target)
+        save_piece(self.piece, target, over_protected=over_protected)
         self.path = target
         self.end_gesture()
         self.stack.setClean()

@@ -6,37 +6,25 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
-from gingham.app.worker import OneJob
-from gingham.core.errors import GinghamError
+from gingham.app.worker import Job, Tick
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.pieces.piece import Piece
+from gingham.words.errors import printable
 
 if TYPE_CHECKING:
     from gingham.paper.content import SheetOptions
 
 
-class Exporter(QObject):
-    """One export at a time, in a thread of its own."""
-
-    progressed = Signal(float)
-    written = Signal(object)
-    """The path that was written."""
-    failed = Signal(object)
-    """The GinghamError that ended it."""
+class Exporter(Job):
+    """One export at a time; `done` has the path that was written."""
 
     def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._job = OneJob("export")
+        super().__init__("export", parent)
 
-    @property
-    def busy(self) -> bool:
-        """Whether something is being written."""
-        return self._job.busy
-
-    def start(
+    def write(
         self,
         piece: Piece,
         path: Path,
@@ -47,29 +35,14 @@ class Exporter(QObject):
         from gingham.paper.exports import check_suffix  # the sheet is loaded when something is written
 
         check_suffix(path)
-        self._job.start(partial(self._work, piece, path, choice, sheet))
+        self.start(partial(_export, piece, path, choice, sheet))
 
-    def stop(self) -> None:
-        """Stop as soon as the writer looks up."""
-        self._job.stop()
 
-    def close(self) -> None:
-        """Stop and wait until it has ended."""
-        self._job.close()
+def _export(piece: Piece, path: Path, choice: SoundChoice, sheet: SheetOptions | None, tick: Tick) -> Path:
+    from gingham.paper.exports import export
 
-    def _work(self, piece: Piece, path: Path, choice: SoundChoice, sheet: SheetOptions | None) -> None:
-        from gingham.paper.exports import export
-
-        try:
-            export(piece, path, self._tick, choice, sheet)
-        except GinghamError as error:
-            self.failed.emit(error)
-        else:
-            self.written.emit(path)
-
-    def _tick(self, share: float) -> bool:
-        self.progressed.emit(share)
-        return not self._job.stopped
+    export(piece, path, tick, choice, sheet)
+    return path
 
 
 class ExportBar(QWidget):
@@ -93,7 +66,7 @@ class ExportBar(QWidget):
 
     def begin(self, path: Path) -> None:
         """Show that a file is being written."""
-        self.label.setText(f"Writing {path.name}")
+        self.label.setText(f"Writing {printable(path.name)}")
         self.progress.setValue(0)
         self.show()
 

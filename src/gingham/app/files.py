@@ -11,12 +11,14 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from gingham.app.document import Document
 from gingham.app.exporting import ExportBar, Exporter
-from gingham.app.keeping import Keeper, left_behind
+from gingham.app.keeping import Keeper, Kept, left_behind
 from gingham.app.recent import Recent
 from gingham.app.watching import Watcher
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
-from gingham.words.errors import say
+from gingham.words.errors import printable, say
+from gingham.words.keeping import found_text
+from gingham.words.repairs import repairs_text
 
 if TYPE_CHECKING:
     from gingham.app.window import MainWindow
@@ -43,21 +45,26 @@ class Files(QObject):
         self._window = window
         self.recent = Recent(window.settings, self.open_file)
         self.keeper = Keeper(unsaved, self) if unsaved is not None else None
+        if self.keeper is not None:
+            self.keeper.stopped.connect(self._copies_stopped)
+            self.keeper.going_on.connect(self._copies_go_on)
         self.watcher = Watcher(self)
         self.watcher.changed.connect(self._changed_outside)
+        self.watcher.deleted.connect(self._deleted_outside)
         self.exporter, self.export_bar = Exporter(self), ExportBar()
         self.exporter.progressed.connect(self.export_bar.show_share)
-        self.exporter.written.connect(self._export_written)
+        self.exporter.done.connect(self._export_written)
         self.exporter.failed.connect(self._export_failed)
+        self.exporter.stopped.connect(self._export_stopped)
         self.export_bar.cancel.clicked.connect(lambda _on: self.exporter.stop())
 
     # Documents come and go.
 
-    def added(self, document: Document) -> None:
-        """A document has been opened."""
+    def added(self, document: Document, copy: Path | None = None) -> None:
+        """A document has been opened; `copy` holds its unsaved work already."""
         self.watcher.known(document)
         if self.keeper is not None:
-            self.keeper.add(document)
+            self.keeper.add(document, copy)
         if document.path is not None:
             self.recent.add(document.path)
 
@@ -71,28 +78,37 @@ class Files(QObject):
         """Open what a program that has ended left unsaved; how many pieces that were."""
         if self.keeper is None:
             return 0
-        found, broken = left_behind(self.keeper.folder)
-        for kept in found:
-            document = self._base(kept.path)
+        left = left_behind(self.keeper.folder)
+        for kept in left.found:
+            document = self._base(kept)
             document.edit("Found again", kept.piece)
-            self._window.add(document)
-            self.keeper.keep()
-            kept.copy.unlink(missing_ok=True)
-        if found:
-            names = ", ".join(f"“{kept.piece.title}”" for kept in found)
-            self._window.notify(f"Found again, not saved when Gingham ended: {names}. Save or close.")
-        elif broken:
-            self._window.notify(f"Unsaved work in {self.keeper.folder} cannot be read: {', '.join(broken)}.")
-        return len(found)
+            self._window.add(document, copy=kept.copy)
+        self.keeper.keep()
+        said = found_text(left)
+        if said:
+            self._window.notify(said)
+        return len(left.found)
 
-    def _base(self, path: Path | None) -> Document:
-        """The document that the found piece is an edit of: its file as it is now, else an empty piece."""
+    def _base(self, kept: Kept) -> Document:
+        """The document that the found piece is an edit of: its file as it is now, else an empty piece.
+
+        Work that is older than its file gets no file: saving asks where to.
+        """
         from gingham.app.window import empty_piece
 
+        if kept.path is None or kept.older:
+            return Document(empty_piece())
         try:
-            return Document.load(path) if path is not None else Document(empty_piece())
+            return Document.load(kept.path)
         except GinghamError:
-            return Document(empty_piece(), path)
+            return Document(empty_piece(), kept.path)
+
+    def _copies_stopped(self, error: GinghamError) -> None:
+        self._window.standing.say(f"Copies of unsaved work have stopped: {say(error)} Save elsewhere.")
+
+    def _copies_go_on(self) -> None:
+        self._window.standing.say("")
+        self._window.notify("Copies of unsaved work are being kept again.")
 
     # Opening and saving.
 
@@ -104,11 +120,20 @@ class Files(QObject):
             self._window.beside.read_file(path)
             return True
         try:
-            self._window.add(Document.load(path))
+            document = Document.load(path)
         except GinghamError as error:
             self.fault(say(error))
             return False
+        self._window.add(document)
+        if document.repairs:
+            self._window.tell(f"Put right in {printable(path.name)}", repairs_text(document.repairs))
         return True
+
+    def take(self, paths: list[Path]) -> None:
+        """Open the files of another start of Gingham, and come to the front."""
+        for path in paths:
+            self.open_file(path)
+        self._window.come_forward()
 
     def ask_open(self) -> None:
         """Ask for a piece file and open it."""
@@ -146,17 +171,36 @@ class Files(QObject):
         path = Path(name)
         return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
 
-    def _save_to(self, path: Path) -> bool:
+    def _save_to(self, path: Path, *, over_protected: bool = False) -> bool:
         document = self._window.document
         try:
-            document.save(path)
+            document.save(path, over_protected=over_protected)
         except GinghamError as error:
-            self.fault(f"{say(error)} Your piece is still open; save it elsewhere.")
-            return False
+            if error.code == "file-protected":
+                return self.ask_protected(path) and self._save_to(path, over_protected=True)
+            return self.ask_elsewhere(error) and self.save_as()
         self.watcher.known(document)
         self.recent.add(path)
-        self._window.notify(f"Saved in {path}")
+        self._window.notify(f"Saved in {printable(path)}")
         return True
+
+    def ask_elsewhere(self, error: GinghamError) -> bool:
+        """Say why the piece could not be saved; whether to choose another place."""
+        buttons = QMessageBox.StandardButton
+        box = QMessageBox(QMessageBox.Icon.Warning, "Not saved", say(error), parent=self._window)
+        box.setInformativeText("Your piece is still open. Choose another place for it?")
+        box.setStandardButtons(buttons.Save | buttons.Cancel)
+        box.button(buttons.Save).setText("Another place…")
+        return box.exec() == buttons.Save
+
+    def ask_protected(self, path: Path) -> bool:
+        """Whether to write over a file that is write-protected."""
+        buttons = QMessageBox.StandardButton
+        text = f"{printable(path)} is write-protected. Write over it all the same?"
+        answer = QMessageBox.question(
+            self._window, "Write-protected", text, buttons.Save | buttons.Cancel, buttons.Cancel
+        )
+        return answer == buttons.Save
 
     def ask_overwrite(self, path: Path) -> bool:
         """Whether to write over what another program has put into the file."""
@@ -164,7 +208,7 @@ class Files(QObject):
         answer = QMessageBox.question(
             self._window,
             "Changed by another program",
-            f"{path} has been changed since it was read. Write over it?",
+            f"{printable(path)} has been changed since it was read. Write over it?",
             buttons.Save | buttons.Cancel,
             buttons.Cancel,
         )
@@ -172,8 +216,13 @@ class Files(QObject):
 
     # Changes from outside.
 
+    def _deleted_outside(self, document: Document) -> None:
+        document.file_is_gone()
+        name = printable(document.path.name) if document.path is not None else ""
+        self._window.notify(f"{name} has been deleted. Your piece is still open: Ctrl+S writes it anew.")
+
     def _changed_outside(self, document: Document) -> None:
-        name = document.path.name if document.path is not None else ""
+        name = printable(document.path.name) if document.path is not None else ""
         if document.modified:
             self._window.notify(
                 f"{name} was changed by another program. Ctrl+Shift+O takes it; undo brings yours back."
@@ -187,7 +236,8 @@ class Files(QObject):
         if document.path is None:
             self._window.notify("This piece has no file yet.")
         elif self._reload(document):
-            self._window.notify(f"Read again from {document.path}; undo brings back what was here.")
+            name = printable(document.path)
+            self._window.notify(f"Read again from {name}; undo brings back what was here.")
 
     def _reload(self, document: Document) -> bool:
         assert document.path is not None
@@ -235,7 +285,7 @@ class Files(QObject):
         if window.pages.sheet is not None:
             options = window.pages.sheet.options()
         try:
-            self.exporter.start(window.document.piece, path, window.playing.sound_choice(), options)
+            self.exporter.write(window.document.piece, path, window.playing.sound_choice(), options)
         except GinghamError as error:
             self.fault(say(error))
         else:
@@ -249,14 +299,15 @@ class Files(QObject):
 
     def _export_written(self, path: Path) -> None:
         self._show_export(False)
-        self._window.notify(f"Written to {path}")
+        self._window.notify(f"Written to {printable(path)}")
 
     def _export_failed(self, error: GinghamError) -> None:
         self._show_export(False)
-        if error.code == "export-cancelled":
-            self._window.notify(say(error))
-        else:
-            self.fault(say(error))
+        self.fault(say(error))
+
+    def _export_stopped(self) -> None:
+        self._show_export(False)
+        self._window.notify("The export was stopped; nothing was written.")
 
     def fault(self, text: str) -> None:
         """A fault that must not be overlooked."""

@@ -52,6 +52,7 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "all-rules": lambda: build.edit("All back to the rules", replace(build.piece, overrides=())),
         "add-section": window.add_section,
         "remove-section": window.remove_section,
+        "log": window.open_log,
         "keys": lambda: window.tell("Keys", key_help()),
         "hand": lambda: window.tell("Your hands", window.care.card_text()),
     }

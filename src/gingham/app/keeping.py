@@ -1,117 +1,165 @@
 """Unsaved work outlives a kill at any moment: a copy of every changed piece is kept beside, and found again.
 
 A copy is written a moment after a change, in a thread of its own, atomically. It goes when the piece is saved
-or closed. What a program that has ended left behind is opened at the next start.
+or closed. What a program that has ended left behind is opened at the next start, and stays on disk until a
+newer copy of it is safe there.
 """
 
 from __future__ import annotations
 
-import json
-import os
+import stat
 import uuid
-from dataclasses import dataclass, replace
+from collections.abc import Iterable
+from contextlib import suppress
+from dataclasses import dataclass
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QTimer
+import msgspec
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from gingham.app.document import Document
+from gingham.app.paths import path_of, path_text
 from gingham.app.worker import NewestWorker
 from gingham.core.errors import FileError, GinghamError
-from gingham.core.formats.atomic import write_atomically
+from gingham.core.formats.atomic import read_bytes, write_atomically
 from gingham.core.pieces.piece import Piece
+from gingham.core.programs import is_running, program_id
 
 SUFFIX = ".unsaved"
+SET_ASIDE = "set-aside"
 _DELAY_MS = 1500
-_MOST_MB = 80
+_AGAIN_MS = 10_000
+_MOST_MB = 40
 
 
-@dataclass(frozen=True, slots=True)
-class _Copy:
-    """A kept piece: where it belongs, which program wrote it, the piece file's text."""
+class _Copy(msgspec.Struct, frozen=True):
+    """A kept piece: where it belongs (see `paths`), which program wrote it, the piece file's text."""
 
     path: str
     program: str
     piece: str
 
-    def to_bytes(self) -> bytes:
-        """As it lies on disk."""
-        return json.dumps({"path": self.path, "program": self.program, "piece": self.piece}).encode()
-
-
-def _copy_of(data: bytes) -> _Copy:
-    """A copy as it was written; ValueError, TypeError or KeyError if it is damaged."""
-    plain = json.loads(data)
-    path, program, piece = plain["path"], plain["program"], plain["piece"]
-    if not all(isinstance(part, str) for part in (path, program, piece)):
-        raise TypeError("not three texts")
-    return _Copy(path, program, piece)
-
 
 @dataclass(frozen=True, slots=True)
 class Kept:
-    """A piece that was found again, and its own file (None if it never had one)."""
+    """A piece that was found again, its own file (None if it never had one), and the copy.
+
+    `older` says that its file has been written since: the copy must not go over it unasked.
+    """
 
     piece: Piece
     path: Path | None
     copy: Path
+    older: bool = False
 
 
-def program_id(pid: int | None = None) -> str:
-    """This program, told apart from a later one with the same number; empty for one that has ended."""
-    number = os.getpid() if pid is None else pid
-    try:
-        stat = Path(f"/proc/{number}/stat").read_text()
-    except OSError:
-        return ""
-    return f"{number}:{stat.rpartition(')')[2].split()[19]}"
+@dataclass(frozen=True, slots=True)
+class LeftBehind:
+    """What programs that have ended left: pieces, and files that could not be read (set aside, by name)."""
+
+    found: tuple[Kept, ...] = ()
+    broken: tuple[str, ...] = ()
 
 
-def left_behind(folder: Path) -> tuple[list[Kept], list[str]]:
-    """What programs that have ended left in `folder`, and what cannot be read of it (file names)."""
-    from gingham.core.formats.piece_file import piece_from_bytes  # loaded when a file is read or written
-
+def left_behind(folder: Path) -> LeftBehind:
+    """What programs that have ended left in `folder`; whatever stands there, this does not fail."""
     found: list[Kept] = []
     broken: list[str] = []
-    for path in sorted(folder.glob(f"*{SUFFIX}")):
+    for path in _copies_in(folder):
         try:
-            if path.stat().st_size > _MOST_MB * 1_000_000:
-                raise FileError("file-large", path=str(path), most=_MOST_MB)
-            copy = _copy_of(path.read_bytes())
-            pid = copy.program.partition(":")[0]
-            if pid.isdecimal() and program_id(int(pid)) == copy.program:
-                continue  # a window that is open now keeps it
-            piece = piece_from_bytes(copy.piece.encode(), path.name)
-        except (OSError, ValueError, TypeError, KeyError, GinghamError):
-            broken.append(path.name)
+            kept = _read_copy(path)
+        except (GinghamError, msgspec.MsgspecError, RecursionError, ValueError, OSError):
+            broken.append(_set_aside(path))
             continue
-        found.append(Kept(piece, Path(copy.path) if copy.path else None, path))
-    return found, broken
+        if kept is not None:
+            found.append(kept)
+    return LeftBehind(tuple(found), tuple(broken))
 
 
-_Job = tuple[Path, _Copy | None, Piece | None]
+def _copies_in(folder: Path) -> list[Path]:
+    try:
+        return sorted(folder.glob(f"*{SUFFIX}"))
+    except OSError:
+        return []
+
+
+def _read_copy(path: Path) -> Kept | None:
+    """A copy with its piece; None if a running program keeps it, or if its file says the same."""
+    from gingham.core.formats.piece_file import piece_from_bytes, piece_to_bytes  # loaded when it is wanted
+
+    copy = msgspec.json.decode(read_bytes(path, _MOST_MB), type=_Copy)
+    if is_running(copy.program):
+        return None  # a window that is open now keeps it
+    piece, own = piece_from_bytes(copy.piece.encode(), path.name), path_of(copy.path)
+    if own is None:
+        return Kept(piece, None, path)
+    with suppress(FileError, OSError, ValueError):
+        if read_bytes(own, _MOST_MB) == piece_to_bytes(piece):
+            with suppress(OSError):  # saved, and killed before the copy went: nothing is lost
+                path.unlink()
+            return None
+        return Kept(piece, own, path, older=own.stat().st_mtime_ns > path.stat().st_mtime_ns)
+    return Kept(piece, own, path)
+
+
+def _set_aside(path: Path) -> str:
+    """Put a copy that cannot be read where no start stumbles over it; its name."""
+    with suppress(OSError):
+        if stat.S_ISREG(path.lstat().st_mode):
+            aside = path.parent / SET_ASIDE
+            aside.mkdir(exist_ok=True)
+            path.rename(aside / f"{path.stem}-{uuid.uuid4().hex[:4]}{SUFFIX}")
+    return path.name
+
+
+_Task = tuple[Path, _Copy | None, Piece | None]
 """A file, and what is to stand in it; None takes it away."""
 
 
-class _Writer(NewestWorker[tuple[_Job, ...]]):
+class _Writer(NewestWorker[tuple[_Task, ...]]):
     """Writes copies and takes them away, the newest list only."""
 
-    def work_on(self, item: tuple[_Job, ...]) -> None:
-        """Bring the folder to what the list says."""
-        from gingham.core.formats.piece_file import piece_to_bytes
+    refused = Signal(object)
+    """The FileError for which copies cannot be written."""
+    wrote = Signal()
+    """Every copy of a list is safe on disk."""
 
-        for path, copy, piece in item:
-            try:
-                if copy is None or piece is None:
-                    path.unlink(missing_ok=True)
-                    continue
+    def work_on(self, item: tuple[_Task, ...]) -> None:
+        """Bring the folder to what the list says."""
+        error = write_copies(item)
+        if error is not None:
+            self.refused.emit(error)
+        else:
+            self.wrote.emit()
+
+
+def write_copies(tasks: Iterable[_Task]) -> GinghamError | None:
+    """Write every copy that can be written, take away what is to go; the first fault of writing."""
+    from gingham.core.formats.piece_file import piece_to_bytes
+
+    first: GinghamError | None = None
+    for path, copy, piece in tasks:
+        if copy is None or piece is None:
+            with suppress(OSError):  # it stays, and is found to say the same as its file
+                path.unlink(missing_ok=True)
+            continue
+        try:
+            with suppress(OSError):  # the writing says what is wrong
                 path.parent.mkdir(parents=True, exist_ok=True)
-                write_atomically(path, replace(copy, piece=piece_to_bytes(piece).decode()).to_bytes())
-            except (OSError, GinghamError):
-                continue  # a full disk: the work itself is still in the window
+            text = piece_to_bytes(piece).decode()
+            write_atomically(path, msgspec.json.encode(_Copy(copy.path, copy.program, text)))
+        except GinghamError as error:
+            first = first or error
+    return first
 
 
 class Keeper(QObject):
     """Keeps copies of the changed ones among the documents that it is told of."""
+
+    stopped = Signal(object)
+    """Copies can no longer be written (told once): the FileError."""
+    going_on = Signal()
+    """They can be written again."""
 
     def __init__(self, folder: Path, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -119,15 +167,29 @@ class Keeper(QObject):
         self._program = program_id()
         self._copies: dict[Document, Path] = {}
         self._gone: set[Path] = set()
+        self.failing = False
         self._writer = _Writer("keeper", self)
-        self._later = QTimer(self)
-        self._later.setSingleShot(True)
-        self._later.setInterval(_DELAY_MS)
-        self._later.timeout.connect(self.keep)
+        self._writer.refused.connect(self._refused)
+        self._writer.wrote.connect(self._wrote)
+        self._later = self._timer(_DELAY_MS)
+        self._again = self._timer(_AGAIN_MS)
 
-    def add(self, document: Document) -> None:
-        """Watch over a document."""
-        self._copies[document] = self.folder / f"{uuid.uuid4().hex}{SUFFIX}"
+    def _timer(self, after_ms: int) -> QTimer:
+        timer = QTimer(self)
+        timer.setSingleShot(True)
+        timer.setInterval(after_ms)
+        timer.timeout.connect(self.keep)
+        return timer
+
+    def add(self, document: Document, copy: Path | None = None) -> None:
+        """Watch over a document; `copy` is the file that holds it already, of a program that has ended."""
+        own = self.folder / f"{uuid.uuid4().hex}{SUFFIX}"
+        if copy is not None:
+            try:
+                copy.rename(own)  # of two programs that start together, one gets it
+            except OSError:
+                own = copy
+        self._copies[document] = own
         document.changed.connect(self._soon)
         document.saved.connect(self.keep)
 
@@ -145,23 +207,35 @@ class Keeper(QObject):
     def keep(self) -> None:
         """Write copies of what is changed now, take away those of what is saved."""
         self._later.stop()
-        self._writer.request(self._jobs())
+        self._writer.request(self._tasks())
 
-    def _jobs(self) -> tuple[_Job, ...]:
-        jobs: list[_Job] = [(path, None, None) for path in self._gone]
+    def _tasks(self) -> tuple[_Task, ...]:
+        tasks: list[_Task] = [(path, None, None) for path in self._gone]
         for document, path in self._copies.items():
             piece = document.piece
             if document.modified:
-                jobs.append((path, _Copy(str(document.path or ""), self._program, ""), piece))
+                own = path_text(document.path) if document.path is not None else ""
+                tasks.append((path, _Copy(own, self._program, ""), piece))
             else:
-                jobs.append((path, None, None))
-        return tuple(jobs)
+                tasks.append((path, None, None))
+        return tuple(tasks)
+
+    def _refused(self, error: GinghamError) -> None:
+        self._again.start()
+        if not self.failing:
+            self.failing = True
+            self.stopped.emit(error)
+
+    def _wrote(self) -> None:
+        if self.failing:
+            self.failing = False
+            self.going_on.emit()
 
     def close(self, *, forget: bool) -> None:
         """End the thread; `forget` takes every copy away, for an end that the player has agreed to."""
         self._later.stop()
+        self._again.stop()
         self._writer.close()
         paths = [*self._copies.values(), *self._gone]
-        jobs = [(path, None, None) for path in paths] if forget else self._jobs()
-        self._writer.work_on(tuple(jobs))
+        write_copies([(path, None, None) for path in paths] if forget else self._tasks())
         self._copies.clear()

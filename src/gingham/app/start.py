@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import sys
 import threading
 from pathlib import Path
@@ -12,22 +11,17 @@ from PySide6.QtWidgets import QApplication
 
 from gingham.app import crash, theme
 from gingham.app.document import Document
+from gingham.app.folders import Folders
+from gingham.app.instance import Listener, hand_over
+from gingham.app.logfile import LogFile
+from gingham.app.paths import exists
 from gingham.app.settings import Settings
 from gingham.app.window import MainWindow, empty_piece
 from gingham.arguments import COMMANDS, OneLineParser
 from gingham.data import FOLDER
+from gingham.words.errors import printable
 
 DEMO_PIECES = ("forty-lanterns", "brine-and-barley", "netmenders-round")
-
-
-def config_folder() -> Path:
-    """Where settings are kept: the XDG config folder."""
-    return Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config") / "gingham"
-
-
-def data_folder() -> Path:
-    """Where rescued pieces are kept: the XDG data folder."""
-    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "gingham"
 
 
 def demo_documents() -> list[Document]:
@@ -47,32 +41,60 @@ def start(arguments: list[str]) -> int:
     )
     parser.add_argument("pieces", nargs="*", type=Path, help="piece files to open")
     parser.add_argument("--demo", action="store_true", help="open the demo pieces")
+    parser.add_argument("--new-window", action="store_true", help="even if a window is open already")
     parser.add_argument("--picture", type=Path, metavar="PNG", help="save a picture of the window and end")
-    options = parser.parse_args(arguments)
+    options = parser.read(arguments)
     for path in options.pieces:
-        if not path.exists():
-            parser.error(f"there is no file {path}, and no command of that name")
+        if not exists(path):
+            parser.error(f"there is no file {printable(path)}, and no command of that name")
+    folders = Folders.of_this_user()
+    alone = options.demo or options.picture is not None or options.new_window
+    if not alone and hand_over(folders.runtime, options.pieces):
+        return 0
     app = QApplication(sys.argv[:1])
     app.setApplicationName("Gingham")
-    theme.load_fonts()
-    settings = Settings(config_folder() / "settings.ini")
-    theme.apply(theme.THEMES[settings.text("theme", "linen")], app)
-    window = MainWindow(settings, unsaved=data_folder() / "unsaved")
-    crash.install(window, data_folder() / "rescued")
+    window, log = open_window(app, folders)
     fill(window, options.pieces, demo=options.demo)
+    listener = None if alone else Listener(folders.runtime, window.files.take, window)
     window.show()
-    QTimer.singleShot(400, load_the_rest)
+    QTimer.singleShot(400, lambda: load_the_rest(log, _where_parts_may_lie(window, folders)))
     if options.picture is not None:
         window.build.shown.connect(lambda: QTimer.singleShot(300, lambda: _picture(window, options.picture)))
-    return app.exec()
+    status = app.exec()
+    if listener is not None:
+        listener.close()
+    return status
 
 
-def load_the_rest() -> None:
-    """Load, in the background, what the first play and the first save need, so that they need not wait."""
+def open_window(app: QApplication, folders: Folders) -> tuple[MainWindow, LogFile]:
+    """The window with its settings, its log, and the hook for faults; not yet shown."""
+    log = LogFile(folders.state)
+    log.catch_crashes()
+    theme.load_fonts()
+    settings = Settings(folders.config / "settings.ini")
+    theme.apply(theme.chosen(settings), app)
+    window = MainWindow(settings, unsaved=folders.unsaved, log=log)
+    crash.install(window, folders.rescued, log)
+    if not settings.kept:
+        window.notify(f"Settings cannot be kept in {printable(folders.config)}; they last until you quit.")
+    return window, log
+
+
+def _where_parts_may_lie(window: MainWindow, folders: Folders) -> set[Path]:
+    """The folders in which a save may have been cut short."""
+    own = (folders.unsaved, folders.rescued, folders.data / "patterns")
+    return {*own, *(path.parent for path in window.files.recent.paths())}
+
+
+def load_the_rest(log: LogFile, folders: set[Path]) -> None:
+    """In the background: load what the first play and the first save need, open the log, clear up."""
 
     def load() -> None:
-        import gingham.app.stream
-        import gingham.core.formats.piece_file  # noqa: F401  # both are loaded for their own sake
+        from gingham.core.formats.atomic import clear_parts
+
+        log.open()
+        for folder in folders:
+            clear_parts(folder)
 
     threading.Thread(target=load, name="loader", daemon=True).start()
 

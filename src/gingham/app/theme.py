@@ -8,6 +8,7 @@ from string import Template
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
+from gingham.app.settings import Settings
 from gingham.data import FOLDER
 from gingham.paper.inks import FINGER_INKS
 from gingham.words.reading import USUAL, Reading
@@ -100,6 +101,11 @@ class Sizes:
 
 
 SIZES = Sizes()
+
+
+def chosen(settings: Settings) -> Theme:
+    """The cloth that the player has chosen; linen where the settings know no such cloth."""
+    return THEMES[settings.choice("theme", THEMES, LINEN.name)]
 
 
 def load_fonts() -> None:

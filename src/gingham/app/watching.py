@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import hashlib
+import os
 from pathlib import Path
 
 from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
 
 from gingham.app.document import Document
+from gingham.app.paths import exists
 
+_GONE = "gone"
 _SETTLE_MS = 200  # programs write in several steps
 
 
@@ -25,6 +28,8 @@ class Watcher(QObject):
 
     changed = Signal(object)
     """A document whose file is not what was read or written last."""
+    deleted = Signal(object)
+    """A document whose file is no longer there."""
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -53,7 +58,8 @@ class Watcher(QObject):
 
     def _watch(self, path: Path) -> None:
         for each in (path, path.parent):  # a file that is replaced is lost to the watcher, its folder is not
-            if each.exists() and str(each) not in (*self._watcher.files(), *self._watcher.directories()):
+            watched = (*self._watcher.files(), *self._watcher.directories())
+            if exists(each) and str(each) not in watched:
                 self._watcher.addPath(str(each))
 
     def differs(self, document: Document) -> bool:
@@ -68,6 +74,10 @@ class Watcher(QObject):
         """Compare every file; each change is told once."""
         for document, (path, _) in list(self._stamps.items()):
             self._watch(path)
-            if self.differs(document) and self._told.get(document) != (now := stamp(path)):
+            if not os.path.lexists(path):
+                if self._told.get(document) != _GONE:
+                    self._told[document] = _GONE
+                    self.deleted.emit(document)
+            elif self.differs(document) and self._told.get(document) != (now := stamp(path)):
                 self._told[document] = now
                 self.changed.emit(document)

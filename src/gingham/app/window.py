@@ -7,8 +7,8 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
+from PySide6.QtCore import Qt, QUrl
+from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDesktopServices, QKeySequence
 from PySide6.QtWidgets import QApplication, QMainWindow, QMenu, QMessageBox, QStatusBar
 
 from gingham.app import theme as themes
@@ -20,16 +20,19 @@ from gingham.app.files import Files
 from gingham.app.fitter import Fitter, Judge
 from gingham.app.handcare import HandCare
 from gingham.app.handlers import handlers
+from gingham.app.logfile import LogFile
 from gingham.app.pages import Pages
 from gingham.app.playing import Playing
 from gingham.app.settings import Settings
+from gingham.app.standing import Standing
 from gingham.app.transport import Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.view import BuildView
 from gingham.core.errors import GinghamError
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
-from gingham.words.errors import say
+from gingham.words.errors import printable, say
+from gingham.words.keeping import NOTHING_SENT
 from gingham.words.reading import NAMINGS, USUAL, Reading
 
 
@@ -37,12 +40,16 @@ class MainWindow(QMainWindow):
     """Builds the object graph and passes it down; nothing here is global."""
 
     def __init__(
-        self, settings: Settings, transport: Transport | None = None, unsaved: Path | None = None
+        self,
+        settings: Settings,
+        transport: Transport | None = None,
+        unsaved: Path | None = None,
+        log: LogFile | None = None,
     ) -> None:
         super().__init__()
-        self.settings = settings
-        reading = Reading(*(settings.text(f"names-{what}", getattr(USUAL, what)) for what in NAMINGS))
-        self.theme = replace(themes.THEMES[settings.text("theme", "linen")], reading=reading)
+        self.settings, self.log = settings, log
+        names = (settings.choice(f"names-{what}", NAMINGS[what], getattr(USUAL, what)) for what in NAMINGS)
+        self.theme = replace(themes.chosen(settings), reading=Reading(*names))
         self.fitter, self.judge = Fitter(self), Judge(self)
         self.transport = transport if transport is not None else Transport()
         self.transport.setParent(self)
@@ -50,6 +57,9 @@ class MainWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = {}
         self.setStatusBar(QStatusBar(self))
         self.statusBar().setSizeGripEnabled(False)
+        self.standing = Standing()
+        self.statusBar().addWidget(self.standing)
+        self.standing.changed.connect(self.show_status_bar)
         self.files = Files(self, unsaved)
         self.statusBar().addPermanentWidget(self.files.export_bar)
         self.files.export_bar.hide()
@@ -83,7 +93,7 @@ class MainWindow(QMainWindow):
     def show_status_bar(self) -> None:
         """The bottom line is there only while it says something."""
         busy = self.files.export_bar.isVisibleTo(self.statusBar())
-        self.statusBar().setVisible(busy or bool(self.statusBar().currentMessage()))
+        self.statusBar().setVisible(busy or bool(self.statusBar().currentMessage() or self.standing.text()))
 
     # Actions.
 
@@ -169,11 +179,11 @@ class MainWindow(QMainWindow):
         """The piece that is shown."""
         return self.documents[self.view.pieces.currentIndex()]
 
-    def add(self, document: Document, *, show: bool = True) -> None:
-        """Open another piece, and show it unless it is to wait in its tab."""
+    def add(self, document: Document, *, show: bool = True, copy: Path | None = None) -> None:
+        """Open another piece, and show it unless it is to wait in its tab; `copy` as in `Files.added`."""
         document.setParent(self)
         self.documents.append(document)
-        self.files.added(document)
+        self.files.added(document, copy)
         document.changed.connect(self._refresh_titles)
         document.saved.connect(self._refresh_titles)
         document.stack.cleanChanged.connect(lambda _clean: self._refresh_titles())
@@ -349,6 +359,21 @@ class MainWindow(QMainWindow):
         """Say something quietly at the bottom."""
         self.statusBar().showMessage(text, 12_000)
 
+    def come_forward(self) -> None:
+        """Before the other windows of the desktop, as far as it lets us."""
+        self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
+        self.show()
+        self.raise_()
+        self.activateWindow()
+
+    def open_log(self) -> None:
+        """Show the log in the desktop's own reader of texts."""
+        if self.log is None:
+            return
+        self.log.open()
+        self.notify(f"{NOTHING_SENT} It is {printable(self.log.path)}.")
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(self.log.path)))
+
     def tell(self, title: str, text: str) -> None:
         """Show a text of some length; nothing waits for it."""
         box = QMessageBox(self)
@@ -372,7 +397,6 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.settings.set_geometry(self.saveGeometry())
-        self.settings.sync()
         self._end_work(forget=True)
         for document in self.documents:
             document.close()

@@ -1,14 +1,32 @@
-"""Work off the interface thread with one waiting place: the newest request wins, older ones are dropped."""
+"""Work off the interface thread: a place in which the newest request wins, and jobs that can be stopped.
+
+Whatever is begun comes to an end that is told. A fault of our own in a thread goes to `threading.excepthook`,
+which the window has made the way to its one hook; the thread itself goes on.
+"""
 
 from __future__ import annotations
 
+import sys
 import threading
 from collections.abc import Callable
+from functools import partial
 from typing import Generic, TypeVar
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, Signal
+
+from gingham.core.errors import GinghamError
 
 T = TypeVar("T")
+_STEP = 0.005
+Tick = Callable[[float], bool]
+"""Told the share that is done, 0 to 1; False says that the work is to stop."""
+
+
+def report_fault() -> None:
+    """Hand the exception that is being handled to the hook for threads, as if it had ended this one."""
+    kind, error, trace = sys.exc_info()
+    if kind is not None:
+        threading.excepthook(threading.ExceptHookArgs((kind, error, trace, threading.current_thread())))
 
 
 class NewestWorker(QObject, Generic[T]):
@@ -59,41 +77,88 @@ class NewestWorker(QObject, Generic[T]):
                     return
                 item, self._waiting = self._waiting, None
             assert item is not None
-            self.work_on(item)
+            try:
+                self.work_on(item)
+            except Exception:  # noqa: BLE001  # the next request must find the thread alive
+                report_fault()
 
 
-class OneJob:
-    """One job at a time in a thread of its own, that can be asked to stop."""
+class Job(QObject):
+    """One piece of work at a time in a thread of its own: each ends as done, failed or stopped, and says so.
 
-    def __init__(self, name: str) -> None:
+    Signals come in the interface thread, and only those of the job that was started last.
+    """
+
+    progressed = Signal(float)
+    done = Signal(object)
+    """What the work returned."""
+    failed = Signal(object)
+    """The GinghamError that ended it; `bug` for a fault of our own, which the hook has been told."""
+    stopped = Signal()
+    _told = Signal(int, str, object)
+
+    def __init__(self, name: str, parent: QObject | None = None) -> None:
+        super().__init__(parent)
         self._name = name
+        self._number = 0
         self._stop = threading.Event()
-        self._thread: threading.Thread | None = None
+        self._threads: list[threading.Thread] = []
+        self._told.connect(self._tell)
 
     @property
     def busy(self) -> bool:
-        """Whether a job runs."""
-        return self._thread is not None and self._thread.is_alive()
+        """Whether a job runs that is still wanted."""
+        return bool(self._threads) and self._threads[-1].is_alive() and not self._stop.is_set()
 
-    @property
-    def stopped(self) -> bool:
-        """Whether the job has been asked to stop."""
-        return self._stop.is_set()
-
-    def start(self, do: Callable[[], None]) -> None:
-        """Begin; a job that runs is stopped first."""
-        self.close()
-        self._stop.clear()
-        self._thread = threading.Thread(target=do, name=self._name, daemon=True)
-        self._thread.start()
+    def start(self, do: Callable[[Tick], object]) -> None:
+        """Begin `do(tick)`; a job that runs is given up, and nothing is heard of it any more."""
+        self._stop.set()
+        self._stop = threading.Event()
+        self._number += 1
+        work = partial(self._work, do, self._number, self._stop)
+        self._threads = [thread for thread in self._threads if thread.is_alive()]
+        self._threads.append(threading.Thread(target=work, name=self._name, daemon=True))
+        self._threads[-1].start()
 
     def stop(self) -> None:
         """Ask the job to stop as soon as it looks up."""
         self._stop.set()
 
     def close(self) -> None:
-        """Stop and wait until it has ended."""
+        """Stop, wait until every thread has ended, and say nothing more."""
         self.stop()
-        if self._thread is not None:
-            self._thread.join()
-            self._thread = None
+        self._number += 1
+        for thread in self._threads:
+            thread.join()
+        self._threads.clear()
+
+    def _work(self, do: Callable[[Tick], object], number: int, stop: threading.Event) -> None:
+        told = -1.0
+
+        def tick(share: float) -> bool:
+            nonlocal told
+            if abs(share - told) >= _STEP:  # a busy loop must not flood the interface thread
+                told = share
+                self._told.emit(number, "progressed", share)
+            return not stop.is_set()
+
+        try:
+            value = do(tick)
+        except GinghamError as error:
+            self._told.emit(number, "stopped" if stop.is_set() else "failed", error)
+        except Exception:  # noqa: BLE001  # whoever waits for the end must hear of it
+            report_fault()
+            self._told.emit(number, "failed", GinghamError("bug"))
+        else:
+            self._told.emit(number, "stopped" if stop.is_set() else "done", value)
+
+    def _tell(self, number: int, what: str, value: object) -> None:
+        if number != self._number:
+            return
+        if what == "progressed":
+            if not self._stop.is_set():
+                self.progressed.emit(value)
+        elif what == "stopped":
+            self.stopped.emit()
+        else:
+            (self.done if what == "done" else self.failed).emit(value)

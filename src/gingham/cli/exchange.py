@@ -15,6 +15,7 @@ from gingham.core.pieces.chordline import print_chord_line
 from gingham.core.pieces.form import print_turns
 from gingham.paper.content import SheetOptions
 from gingham.paper.exports import SHEETS, check_suffix, export
+from gingham.words.errors import printable
 from gingham.words.importing import guess_text
 
 
@@ -28,7 +29,7 @@ def export_answer(piece: Path, out: Path, choice: SoundChoice, sheet: SheetOptio
         keep = ready()
     written = export(read, out, choice=choice, sheet=sheet)
     del keep
-    return ExportAnswer(str(piece), str(out), written)
+    return ExportAnswer(printable(piece), printable(out), written)
 
 
 def read_answer(path: Path, out: Path | None) -> ReadAnswer:
@@ -42,7 +43,7 @@ def read_answer(path: Path, out: Path | None) -> ReadAnswer:
 def _answer(path: Path, found: Found) -> ReadAnswer:
     piece = found.piece
     return ReadAnswer(
-        str(path),
+        printable(path),
         piece.title,
         piece.instrument.tuning_text(),
         piece.capo,

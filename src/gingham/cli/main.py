@@ -25,6 +25,7 @@ from gingham.core.judging.speed import full_limit
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import parse_key
 from gingham.core.music.meter import Meter, meter, parse_meter
+from gingham.core.numbers import whole
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, spans
@@ -33,8 +34,12 @@ from gingham.core.pieces.rules import (
     ALIGNMENTS,
     HANDS,
     LEVELS,
+    FingerPolicy,
+    FirstRule,
     Rules,
+    ThumbPlan,
     check_choice,
+    check_strings,
     parse_fingers,
     parse_first,
     parse_thumb,
@@ -47,9 +52,12 @@ from gingham.core.shapes.shape import check_shape, misfit, parse_shape
 from gingham.core.sound.timeline import COUNT_INS
 from gingham.paper.content import KINDS, SIZES, SheetOptions
 from gingham.paper.exports import SUFFIXES
-from gingham.words.errors import say
+from gingham.words.errors import printable, say
 
 T = TypeVar("T")
+Rule = TypeVar("Rule", ThumbPlan, FingerPolicy, FirstRule)
+_MOST_NUMBER = 1_000_000
+_QUOTED = 60
 
 
 class _OptionError(Exception):
@@ -62,23 +70,27 @@ class _OptionError(Exception):
 
 def main(arguments: list[str]) -> int:
     """Run one sub-command; the exit status (2 on bad input, with one line on standard error)."""
-    options = _parser().parse_args(arguments)
+    options = _parser().read(arguments)
     run: Callable[[argparse.Namespace], tuple[msgspec.Struct, str]] = options.run
     try:
         answer, plain = run(options)
     except _OptionError as fault:
         error, text = fault.error, fault.text
-        place = f" at {error.start + 1}, “{text[error.start : error.end]}”" if error.end else ""
+        place = f" at {error.start + 1}, “{_short(text[error.start : error.end])}”" if error.end else ""
         print(f"gingham: {fault.option}{place}: {say(error)}", file=sys.stderr)
         return 2
     except GinghamError as fault:
         print(f"gingham: {say(fault)}", file=sys.stderr)
         return 2
-    print(msgspec.json.encode(answer).decode() if options.json else plain)
+    print(msgspec.json.encode(answer).decode() if options.json else printable(plain))
     return 0
 
 
-def _parser() -> argparse.ArgumentParser:
+def _short(text: str) -> str:
+    return printable(text if len(text) <= _QUOTED else f"{text[:_QUOTED]}…").replace("\n", " ")
+
+
+def _parser() -> OneLineParser:
     parser = OneLineParser(
         prog="gingham", description="Picking patterns, chords and thumbs. Without a command: the window."
     )
@@ -171,9 +183,7 @@ def _read(option: str, text: str, read: Callable[[str], T]) -> T:
 
 
 def _whole_number(text: str) -> int:
-    if not text.lstrip("-").isdigit():
-        raise InputError("number", end=len(text), text=text)
-    return int(text)
+    return whole(text, -_MOST_NUMBER, _MOST_NUMBER)  # each option's own bounds say which numbers it takes
 
 
 def _strung(options: argparse.Namespace, capo_option: str = "--capo") -> tuple[Instrument, int]:
@@ -291,15 +301,20 @@ def _fitted_piece(options: argparse.Namespace) -> Piece:
     chords = _chord_line("--chords", options.chords, pattern.meter, on, capo)
     thumb = _read("--thumb", options.thumb, parse_thumb)
     rules = Rules(
-        replace(thumb, walk=thumb.walk or options.walk),
-        _read("--fingers", options.fingers, parse_fingers),
-        _read("--first", options.first, parse_first),
+        replace(_strung_rule("--thumb", options.thumb, thumb, on), walk=thumb.walk or options.walk),
+        _strung_rule("--fingers", options.fingers, _read("--fingers", options.fingers, parse_fingers), on),
+        _strung_rule("--first", options.first, _read("--first", options.first, parse_first), on),
         _read("--align", options.align, lambda text: check_choice(text, ALIGNMENTS, "align")),
         _read("--level", options.level, lambda text: check_choice(text, LEVELS, "level")),
     )
     tempo = _read("--tempo", options.tempo, lambda text: check_tempo(_whole_number(text)))
     swing = _read("--swing", options.swing, parse_swing)
     return replace(_piece(chords, pattern, on, capo, rules), tempo=tempo, swing=swing)
+
+
+def _strung_rule(option: str, text: str, rule: Rule, on: Instrument) -> Rule:
+    """`rule` if the instrument has every string that it names."""
+    return _read(option, text, lambda _text: check_strings(rule, on.strings))
 
 
 def _piece(chords: ChordLine, pattern: Pattern, on: Instrument, capo: int, rules: Rules) -> Piece:

@@ -42,6 +42,10 @@ class InputError(GinghamError, ValueError):
         return type(self)(self.code, start=start, end=end, **self.values)
 
 
+class NumberError(InputError):
+    """A number that cannot be read, or one outside its bounds."""
+
+
 class PitchError(InputError):
     """A note or pitch name that cannot be read."""
 

@@ -9,6 +9,7 @@ _TEXTS = {
     "pitch": "“{text}” is not a pitch. Write a note and an octave, such as E2 or F#3.",
     "chord-root": "“{text}” does not begin with a note A to G.",
     "chord-tail": "“{part}” in “{text}” means nothing in a chord symbol. Try m, 7, maj7, sus4, add9, or /B for a bass.",
+    "chord-long": "A chord symbol has {most} characters at most.",
     "meter": "“{text}” is not a meter. Write 2/4 to 12/8 (the lower number 2, 4 or 8).",
     "slots-per-beat": "{meter} has {beats} counted beats: write one number after x, or {beats} of them.",
     "slot-count": "{given} pluck places in a beat cannot be counted. Use 1, 2, 3, 4 or 6.",
@@ -75,6 +76,9 @@ _TEXTS = {
     "shapes": "“{text}” is not a way to choose shapes. Use {known}.",
     "level": "“{text}” is not a level. Use {known}.",
     "number": "“{text}” is not a whole number.",
+    "number-range": "“{text}” is outside {least} to {most}.",
+    "number-share": "“{text}” is not a number here. Write a fraction such as 3/8.",
+    "rule-string": "There is no string {string} on this instrument; it has {strings}.",
     "tempo": "The tempo {given} is outside {least} to {most} beats a minute.",
     "swing": "“{text}” is not a swing. Write the first half’s share of the beat, from 1/2 (straight) to 3/4.",
     "no-pattern": "There is no pattern called “{name}” in this piece.",
@@ -95,7 +99,19 @@ _TEXTS = {
     "file-missing": "There is no file {path}.",
     "file-open": "{path} cannot be opened: {why}.",
     "file-write": "{path} cannot be written: {why}.",
-    "file-large": "{path} is larger than a piece can be ({most} MB).",
+    "file-protected": "{path} is write-protected.",
+    "why-no-file": "it is a folder or a device",
+    "why-full": "there is no space left on the disk",
+    "why-read-only": "that disk can only be read",
+    "why-parent": "what should be its folder is a file",
+    "why-no-folder": "its folder is not there",
+    "why-denied": "you may not write there",
+    "why-long": "its name is too long",
+    "why-folder": "there is a folder of that name",
+    "why-disk": "the disk reports an error",
+    "why-name": "no file can have that name",
+    "file-large": "{path} is larger than such a file can be ({most} MB).",
+    "file-many": "{path} holds {given} {what}; a piece can have {most}.",
     "file-format": "{path} is not a Gingham piece.",
     "pattern-file-large": "{path} is larger than a pattern can be ({most} kB).",
     "pattern-file-format": "{path} is not a Gingham pattern.",
@@ -105,9 +121,11 @@ _TEXTS = {
     "export-empty": "There is nothing to write yet: type chords first.",
     "export-pages": "The sheet has {pages} pages; a picture holds {most}. Choose .pdf or .svg instead.",
     "import-suffix": "{path}: Gingham reads {known}.",
+    "bug": "Something went wrong in Gingham itself. Your work is not touched; the log says more.",
     "reading-stopped": "The reading was stopped; nothing has changed.",
     "part-empty": "There are no notes in it to read.",
     "part-long": "{path} has more than {most} bars.",
+    "part-notes": "{path} has {given} notes; a part here has {most} at most.",
     "part-string": "{path} names string {string}, but the instrument has {strings}.",
     "part-strings": "{path} needs {strings} strings; an instrument here has 3 to 10.",
     "part-tuning": "{path} is tuned {tuning}, which no plucked instrument here can be: {why}",
@@ -121,6 +139,7 @@ _TEXTS = {
     "tab-none": "{path} has no tablature: no lines of dashes in it.",
     "tab-lines": "{path}, line {line}: a block of {given} lines, but there are {wanted} strings.",
     "tab-ragged": "{path}, line {line}: its bar lines do not stand under those of the line above.",
+    "tab-wide": "{path}, line {line}: a line of tablature has {most} columns at most.",
     "tab-capo": "{path}: a capo at fret {capo} leaves too little of the neck.",
     "text-binary": "{path} is not a text.",
     "chart-none": "There is no chord in it. Write chords between bar lines, or above the words.",
@@ -134,9 +153,14 @@ def say(error: GinghamError) -> str:
     """The fault as one sentence or two, without a line break."""
     template = _TEXTS.get(error.code)
     if template is None:
-        return str(error)
+        return printable(error)
     shown = {name: _shown(value) for name, value in error.values.items()}
-    return template.format(**shown).replace("\n", " ")
+    return printable(template.format(**shown)).replace("\n", " ")
+
+
+def printable(text: object) -> str:
+    """A text that every screen and pipe can take: bytes of a path that are no text are shown as �."""
+    return str(text).encode("utf-8", "replace").decode("utf-8")
 
 
 def known_codes() -> frozenset[str]:

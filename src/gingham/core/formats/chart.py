@@ -15,13 +15,14 @@ from gingham.core.music.meter import Meter
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, parse_chord_line
 from gingham.core.reasons import Reason
 
-MAX_CHARS = 400_000
+MAX_CHARS = 100_000
 MOST_SECTIONS = 200
 _HEADING = re.compile(
-    r"^\s*(?:\[(?P<boxed>[^\]|]{1,60})\]|(?P<plain>[^\W\d][\w '’-]{0,40})\s*:)\s*(?P<rest>.*)$"
+    r"^\s*+(?:\[(?P<boxed>[^\]|]{1,60})\]|(?P<plain>[^\W0-9][\w '’-]{0,40})\s*:)\s*(?P<rest>.*)$"
 )
-_TIMES = re.compile(r"\s*[(\[]?\s*(?:[x×]\s*(\d{1,2})|(\d{1,2})\s*[x×])\s*[)\]]?\s*$", re.IGNORECASE)
-_CAPO = re.compile(r"\bcapo\D{0,9}(\d{1,2})\b", re.IGNORECASE)
+_TIMES = re.compile(r"[(\[]?\s*+(?:[x×]\s*+([0-9]{1,2})|([0-9]{1,2})\s*+[x×])\s*+[)\]]?$", re.IGNORECASE)
+_TIMES_WIDTH = 24  # how far before the end of a line the number of times can begin
+_CAPO = re.compile(r"\bcapo\D{0,9}([0-9]{1,2})\b", re.IGNORECASE)
 _NOTHING = ("NC", "N.C", "N.C.", "n.c.", "(N.C.)")
 _SIGNS = {"-": HOLD, "/": HOLD, ".": HOLD, "%": REPEAT}
 
@@ -96,7 +97,7 @@ class _Reader:
         if heading and not is_chord_line(text):
             self._open(heading["boxed"] or heading["plain"] or "")
             text = heading["rest"]
-        times = _TIMES.search(text)
+        times = _times(text)
         if times and _has_chords(text[: times.start()]):
             self.now.times = _number(times)
             text = text[: times.start()]
@@ -110,7 +111,7 @@ class _Reader:
             self._words(text)
 
     def _open(self, name: str) -> None:
-        times = _TIMES.search(name)
+        times = _times(name)
         clean = name[: times.start()].strip() if times else name.strip()
         if self.now.bars or self.now.words:
             self.done.append(self.now)
@@ -166,7 +167,8 @@ class _Reader:
             else:
                 self.now.words.append(_clean(text.strip()))
             return
-        cuts = [0, *(_word_start(text, column) for column in self.waiting[1:]), len(text)]
+        begins = _word_starts(text)
+        cuts = [0, *(_word_start(text, begins, column) for column in self.waiting[1:]), len(text)]
         parts = [_clean(text[a:b].strip()) for a, b in pairwise(cuts)]
         self.now.words.append("| " + " | ".join(parts) + " |")
         self.waiting = []
@@ -213,6 +215,12 @@ class _Reader:
         return replace(section, chords="| " + " | ".join(bars) + " |")
 
 
+def _times(text: str) -> re.Match[str] | None:
+    """The number of times at the end of a line; only the end is looked at, however long the line is."""
+    end = len(text.rstrip())
+    return _TIMES.search(text, max(0, end - _TIMES_WIDTH), end)
+
+
 def _number(times: re.Match[str]) -> int:
     return max(1, int(times[1] or times[2]))
 
@@ -221,14 +229,20 @@ def _clean(text: str) -> str:
     return text.replace("|", "/")[:1000]
 
 
-def _word_start(text: str, column: int) -> int:
+def _word_starts(text: str) -> list[int]:
+    """For each column where its word begins: behind a blank or a hyphen."""
+    out, begin = [], 0
+    for at in range(len(text)):
+        if at and (text[at - 1].isspace() or text[at - 1] == "-"):
+            begin = at
+        out.append(begin)
+    return out
+
+
+def _word_start(text: str, begins: list[int], column: int) -> int:
     """Where the word begins that stands at a column, so that none is cut."""
     at = min(column, len(text))
-    if at < len(text) and text[at].isspace():
-        return at
-    while 0 < at < len(text) and not text[at - 1].isspace() and text[at - 1] != "-":
-        at -= 1
-    return at
+    return at if at == len(text) or text[at].isspace() else begins[at]
 
 
 def is_chord(word: str) -> bool:
@@ -241,7 +255,8 @@ def is_chord(word: str) -> bool:
 
 def is_chord_line(text: str) -> bool:
     """Whether a line holds chord names and nothing else."""
-    words = [w for w in re.findall(r"[^\s|]+", _TIMES.sub("", text)) if w not in _SIGNS]
+    times = _times(text)
+    words = [w for w in re.findall(r"[^\s|]+", text[: times.start()] if times else text) if w not in _SIGNS]
     return bool(words) and all(is_chord(w) or w in _NOTHING for w in words)
 
 

@@ -7,31 +7,33 @@ from pathlib import Path
 
 from gingham.core.errors import FileError
 from gingham.core.finding.part import Part
+from gingham.core.formats.atomic import read_bytes
 from gingham.core.formats.chart import Chart, read_chart
+from gingham.core.formats.reading import Tick
 from gingham.core.music.meter import Meter
 
-_MOST_MB = 64
+MOST_MB = 16
 
 
-def _musicxml(data: bytes, name: str) -> Part:
+def _musicxml(data: bytes, name: str, tick: Tick | None) -> Part:
     from gingham.core.formats.musicxml_in import part_from_musicxml
 
-    return part_from_musicxml(data, name)
+    return part_from_musicxml(data, name, tick)
 
 
-def _midi(data: bytes, name: str) -> Part:
+def _midi(data: bytes, name: str, tick: Tick | None) -> Part:
     from gingham.core.formats.midi_in import part_from_midi
 
-    return part_from_midi(data, name)
+    return part_from_midi(data, name, tick)
 
 
-def _tab(data: bytes, name: str) -> Part:
+def _tab(data: bytes, name: str, tick: Tick | None) -> Part:
     from gingham.core.formats.tab_in import part_from_tab
 
-    return part_from_tab(text_of(data, name), name)
+    return part_from_tab(text_of(data, name), name, tick)
 
 
-READERS: dict[str, Callable[[bytes, str], Part]] = {
+READERS: dict[str, Callable[[bytes, str, Tick | None], Part]] = {
     ".musicxml": _musicxml,
     ".xml": _musicxml,
     ".mxl": _musicxml,
@@ -63,37 +65,26 @@ def text_of(data: bytes, name: str) -> str:
         return data.decode("latin-1")
 
 
-def read_bytes(path: Path) -> bytes:
-    """The bytes of a file; FileError if it is missing, too large or cannot be read."""
-    try:
-        if path.stat().st_size > _MOST_MB * 1_000_000:
-            raise FileError("file-large", path=str(path), most=_MOST_MB)
-        return path.read_bytes()
-    except FileNotFoundError as error:
-        raise FileError("file-missing", path=str(path)) from error
-    except OSError as error:
-        raise FileError("file-open", path=str(path), why=error.strerror or str(error)) from error
-
-
-def read_part(path: Path) -> Part:
-    """The part in a file, by its suffix.
+def read_part(path: Path, tick: Tick | None = None) -> Part:
+    """The part in a file, by its suffix. `tick` is told the share that is done, and stops it by False.
 
     Raises
     ------
     FileError
-        `import-suffix` for a format that is not read, else what the reader finds wrong, with the place.
+        `import-suffix` for a format that is not read, `reading-stopped` if `tick` said stop, else what the
+        reader finds wrong, with the place.
     """
     suffix = path.suffix.lower()
     if suffix not in READERS:
         raise FileError("import-suffix", path=str(path), known=tuple(READERS))
-    return READERS[suffix](read_bytes(path), str(path))
+    return READERS[suffix](read_bytes(path, MOST_MB), str(path), tick)
 
 
-def read_part_or_chart(path: Path, of: Meter) -> Part | Chart:
+def read_part_or_chart(path: Path, of: Meter, tick: Tick | None = None) -> Part | Chart:
     """Like `read_part`; a text without tablature is read as a chord chart in meter `of`."""
     try:
-        return read_part(path)
+        return read_part(path, tick)
     except FileError as error:
         if error.code != "tab-none":
             raise
-    return read_chart(text_of(read_bytes(path), str(path)), of, str(path))
+    return read_chart(text_of(read_bytes(path, MOST_MB), str(path)), of, str(path))

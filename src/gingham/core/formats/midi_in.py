@@ -15,13 +15,14 @@ from mido.midifiles.meta import KeySignatureError
 from gingham.core.errors import FileError, InputError, MeterError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
 from gingham.core.formats.midi import SETUP
-from gingham.core.formats.reading import MAX_BARS, MAX_NOTES, instrument_for, tempo_in_beats
+from gingham.core.formats.reading import MAX_BARS, MAX_NOTES, Tick, go_on, instrument_for, tempo_in_beats
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import Meter, meter
+from gingham.core.numbers import is_whole
 from gingham.core.reasons import Reason
 
-_MOST_MB = 16
+_MOST_MB = 0.4  # a long piece has some ten kilobytes
 _DRUMS = 9
 _GRIDS = (12, 16, 24, 48)  # places of a whole note: as coarse as the notes allow
 _OFF_GRID = Fraction(1, 200)
@@ -44,7 +45,7 @@ class _Heard:
     guesses: list[Reason] = field(default_factory=list)
 
 
-def part_from_midi(data: bytes, name: str = "") -> Part:
+def part_from_midi(data: bytes, name: str = "", tick: Tick | None = None) -> Part:
     """The part that a MIDI file holds.
 
     Raises
@@ -61,15 +62,16 @@ def part_from_midi(data: bytes, name: str = "") -> Part:
         raise FileError("midi-broken", path=name, why=why) from error
     if file.ticks_per_beat <= 0 or file.type == 2:
         raise FileError("midi-broken", path=name, why="it does not count in beats")
-    heard = _listen(file, name)
+    heard = _listen(file, name, tick)
     if not heard.notes:
         raise FileError("part-empty", path=name)
-    return _Builder(heard, name).part()
+    return _Builder(heard, name).part(tick)
 
 
-def _listen(file: MidiFile, name: str) -> _Heard:
+def _listen(file: MidiFile, name: str, tick: Tick | None) -> _Heard:
     out = _Heard()
-    for track in file.tracks:
+    for number, track in enumerate(file.tracks):
+        go_on(tick, number / len(file.tracks) / 2)
         ticks = 0
         for message in track:
             ticks += message.time
@@ -79,7 +81,7 @@ def _listen(file: MidiFile, name: str) -> _Heard:
             elif message.type == "note_on" and message.velocity and message.channel != _DRUMS:
                 out.notes.append((at, message.note, message.channel))
                 if len(out.notes) > MAX_NOTES:
-                    raise FileError("midi-broken", path=name, why=f"more than {MAX_NOTES} notes")
+                    raise FileError("part-notes", path=name, given=len(out.notes), most=MAX_NOTES)
     return out
 
 
@@ -120,8 +122,9 @@ class _Builder:
         self.pickup = self._pickup()
         self.on, self.capo = self._instrument()
 
-    def part(self) -> Part:
+    def part(self, tick: Tick | None) -> Part:
         """The whole part."""
+        go_on(tick, 0.5)
         heard, of = self.heard, self.of
         end = max(at for at, _, _ in heard.notes)
         count = int((end - self.pickup) / of.bar) + 1 if end >= self.pickup else 0
@@ -177,7 +180,8 @@ class _Builder:
     def _instrument(self) -> tuple[Instrument, int]:
         setup = self.heard.setup
         tuning = setup.get("tuning", "").split()
-        capo = int(setup["capo"]) if setup.get("capo", "").isdecimal() else 0
+        given = setup.get("capo", "")
+        capo = int(given) if is_whole(given) else 0
         lowest = min(midi for _, midi, _ in self.heard.notes)
         on, guessed = instrument_for(tuning, 0, self.name)
         if guessed and lowest >= CATALOGUE["ukulele"].open_midi(3):

@@ -10,7 +10,8 @@ Plain = dict[str, Any]
 
 def _from_1(plain: Plain) -> Plain:
     """Version 1 had no forms; a bar mark in its words was a plain sign, now it says where the bars are."""
-    for section in plain.get("sections", ()):
+    sections = plain.get("sections")
+    for section in sections if isinstance(sections, list) else ():
         words = section.get("words") if isinstance(section, dict) else None
         if isinstance(words, list):
             section["words"] = [w.replace("|", "/") if isinstance(w, str) else w for w in words]

@@ -15,24 +15,27 @@ from xml.etree import ElementTree as ET
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
-from gingham.core.errors import FileError, InputError, MeterError
+from gingham.core.errors import FileError, GinghamError, InputError, MeterError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
 from gingham.core.formats.harmony import Change, symbol
-from gingham.core.formats.reading import MAX_BARS, MAX_NOTES, instrument_for, tempo_in_beats
+from gingham.core.formats.reading import MAX_BARS, MAX_NOTES, Tick, go_on, instrument_for, tempo_in_beats
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import Key, guess_key, sounding
 from gingham.core.music.meter import Meter, meter
 from gingham.core.music.pitch import LETTERS, NATURAL, spell_pitch_class
+from gingham.core.numbers import exact, is_whole, whole
 from gingham.core.reasons import Reason
 from gingham.core.shapes.shape import Shape
 
-_MOST_MB = 64
+_MOST_MB = 16
+_FINEST = 100_000  # parts of a quarter note that a file may count in
+_LARGEST = 100_000_000
 _ORNAMENTS = {"hammer-on": "hammer", "pull-off": "pull"}
 _ACCENTS = {"accent": 1, "strong-accent": 2}
 
 
-def part_from_musicxml(data: bytes, name: str = "") -> Part:
+def part_from_musicxml(data: bytes, name: str = "", tick: Tick | None = None) -> Part:
     """The part that a MusicXML file holds (`.musicxml`, `.xml`, or compressed `.mxl`).
 
     Raises
@@ -50,9 +53,9 @@ def part_from_musicxml(data: bytes, name: str = "") -> Part:
     if root.tag != "score-partwise":
         raise FileError("xml-kind", path=name, tag=str(root.tag)[:40])
     try:
-        return _Reader(root, name).part()
+        return _Reader(root, name).part(tick)
     except (ArithmeticError, ValueError, KeyError, IndexError) as error:
-        raise FileError("xml-value", path=name, place="the file", why=str(error)) from error
+        raise FileError("xml-value", path=name, place="the file", why=_why(error)) from error
 
 
 def _plain(data: bytes, name: str) -> bytes:
@@ -103,22 +106,26 @@ class _Reader:
         self.transpose = 0
         self.guesses: list[Reason] = []
         self.staff: str | None = None
-        self.count = 0
 
-    def part(self) -> Part:
+    def part(self, tick: Tick | None) -> Part:
         """The whole part."""
         chosen = self._choose()
         if chosen is None:
             raise FileError("xml-no-part", path=self.name)
         measures = []
-        for number, element in enumerate(chosen.findall("measure"), 1):
-            if number > MAX_BARS:
-                raise FileError("part-long", path=self.name, most=MAX_BARS)
+        elements = chosen.findall("measure")
+        if len(elements) > MAX_BARS:
+            raise FileError("part-long", path=self.name, most=MAX_BARS)
+        notes = sum(1 for _ in chosen.iter("note"))
+        if notes > MAX_NOTES:
+            raise FileError("part-notes", path=self.name, given=notes, most=MAX_NOTES)
+        for number, element in enumerate(elements, 1):
+            go_on(tick, number / len(elements))
             try:
                 measures.append(self._measure(element))
             except (ArithmeticError, ValueError) as error:
-                place = f"measure {element.get('number', number)}"
-                raise FileError("xml-value", path=self.name, place=place, why=str(error)) from error
+                place = f"measure {element.get('number', str(number))[:20]}"
+                raise FileError("xml-value", path=self.name, place=place, why=_why(error)) from error
         of = self.meter or meter(4, 4)
         on = self._instrument(measures)
         key = self.key or guess_key(tuple(c for m in measures for _, c, _ in m.chords if c is not None))
@@ -179,35 +186,33 @@ class _Reader:
         return out
 
     def _duration(self, element: ET.Element) -> Fraction:
-        text = element.findtext("duration")
-        length = Fraction(text.strip()) / self.divisions / 4 if text else Fraction(0)
-        if not 0 <= length <= 64 or length.denominator > 100_000:
-            raise ValueError(f"a duration of {str(text)[:20]}")
+        text = element.findtext("duration") or "0"
+        length = exact(text.strip(), 0, _LARGEST) / self.divisions / 4
+        if length > 64 or length.denominator > _FINEST:
+            raise ValueError(f"a duration of {text[:20]}")
         return length
 
     def _attributes(self, element: ET.Element) -> None:
         if text := element.findtext("divisions"):
-            self.divisions = Fraction(text.strip())
-            if not 0 < self.divisions <= 100_000:
-                raise ValueError(f"{text[:20]} divisions")
+            self.divisions = exact(text.strip(), Fraction(1, _FINEST), _FINEST)
         if (time := element.find("time")) is not None and time.find("beats") is not None:
             self._time(time)
         if (fifths := element.findtext("key/fifths")) and self.key is None:
-            self.key = _key(int(fifths), element.findtext("key/mode") == "minor")
+            self.key = _key(_whole(fifths, -7, 7), element.findtext("key/mode") == "minor")
         for line in element.findall("staff-details/staff-tuning"):
             alter = _sign(line.findtext("tuning-alter"))
             name = f"{line.findtext('tuning-step')}{alter}{line.findtext('tuning-octave')}"
-            self.tuning[int(line.get("line", "0"))] = name
+            self.tuning[_whole(line.get("line"), 0, 99)] = name
         if text := element.findtext("staff-details/capo"):
-            self.capo = int(text)
+            self.capo = _whole(text, 0, 99)
         if (moved := element.find("transpose")) is not None:
-            octaves = int(moved.findtext("octave-change") or 0)
-            self.transpose = int(moved.findtext("chromatic") or 0) + 12 * octaves
+            octaves = _whole(moved.findtext("octave-change"), -9, 9)
+            self.transpose = _whole(moved.findtext("chromatic"), -99, 99) + 12 * octaves
 
     def _time(self, time: ET.Element) -> None:
-        beats = sum(int(b) for b in (time.findtext("beats") or "4").split("+"))
+        beats = sum(_whole(b, 0, 99) for b in (time.findtext("beats") or "4").split("+"))
         try:
-            found = meter(beats, int(time.findtext("beat-type") or 4))
+            found = meter(beats, _whole(time.findtext("beat-type") or "4", 1, 99))
         except MeterError as error:
             raise ValueError(f"a meter of {time.findtext('beats')}/{time.findtext('beat-type')}") from error
         if self.meter is not None and found != self.meter:
@@ -222,9 +227,6 @@ class _Reader:
         length = self._duration(element)
         begin = last if element.find("chord") is not None else at
         end = at if element.find("chord") is not None else at + length
-        self.count += 1
-        if self.count > MAX_NOTES:
-            raise ValueError(f"more than {MAX_NOTES} notes")
         if self.staff is not None and element.findtext("staff") != self.staff:
             return end, begin
         if element.find("rest") is None:
@@ -236,7 +238,7 @@ class _Reader:
             if text:
                 joins = lyric.findtext("syllabic") in ("begin", "middle")
                 number = lyric.get("number", "1")
-                verse = int(number) if number.isdecimal() and int(number) < 100 else 1
+                verse = int(number) if is_whole(number) and int(number) < 100 else 1
                 out.words.append(Sung(begin, text[:60].replace("|", "/"), joins, verse))
         return end, begin
 
@@ -249,9 +251,9 @@ class _Reader:
         pitch = element.find("pitch")
         midi = None
         if pitch is not None and not chuck:
-            octave = int(pitch.findtext("octave") or 4)
+            octave = _whole(pitch.findtext("octave") or "4", 0, 9)
             step = LETTERS.index((pitch.findtext("step") or "C").strip())
-            midi = 12 * (octave + 1) + NATURAL[step] + round(float(pitch.findtext("alter") or 0))
+            midi = 12 * (octave + 1) + NATURAL[step] + _alter(pitch.findtext("alter"))
             midi += self.transpose
             if not 0 <= midi <= 127:
                 raise ValueError(f"a pitch of MIDI {midi}")
@@ -259,15 +261,15 @@ class _Reader:
         return Sounded(
             at,
             midi,
-            int(string) if string else None,
-            int(fret) if fret and not chuck else None,
+            _whole(string, 0, 99) if string else None,
+            _whole(fret, 0, 99) if fret and not chuck else None,
             {"t": "p"}.get(finger, finger) if finger in "timapce" else "",
             "chuck" if chuck else _kind(element),
             max((_ACCENTS.get(a.tag, 0) for a in element.findall("notations/articulations/*")), default=0),
         )
 
     def _harmony(self, element: ET.Element, out: _Measure, at: Fraction) -> None:
-        offset = Fraction((element.findtext("offset") or "0").strip()) / self.divisions / 4
+        offset = exact((element.findtext("offset") or "0").strip(), -_LARGEST, _LARGEST) / self.divisions / 4
         where = max(Fraction(0), at + offset)
         kind = element.find("kind")
         if element.find("root") is None or kind is None or kind.text == "none":
@@ -275,8 +277,8 @@ class _Reader:
             return
         changes: list[Change] = [
             (
-                int(d.findtext("degree-value") or 1),
-                int(d.findtext("degree-alter") or 0),
+                _whole(d.findtext("degree-value") or "1", 1, 13),
+                _whole(d.findtext("degree-alter"), -2, 2),
                 d.findtext("degree-type") or "add",
             )
             for d in element.findall("degree")
@@ -301,9 +303,7 @@ class _Reader:
     def _tempo(self, sound: ET.Element) -> None:
         tempo = sound.get("tempo")
         if tempo and not self.tempo_quarters:
-            value = float(tempo)
-            if 5 <= value <= 1000:
-                self.tempo_quarters = value
+            self.tempo_quarters = float(exact(tempo.strip(), 0, 100_000))
 
     # From a measure to a bar.
 
@@ -344,21 +344,22 @@ def _sections(bars: list[tuple[_Measure, PartBar]]) -> list[PartSection]:
             out.append(PartSection(name, tuple(now), times))
             now.clear()
 
+    late: Named | None = None  # a chord at the end of a short measure is the next one's
+    full = max((bar.length for _, bar in bars), default=Fraction(0))
     for measure, bar in bars:
         if measure.mark is not None or measure.forward:
             close()
             name = measure.mark if measure.mark is not None else name if not out else ""
-        whole = bar if not now and not out else replace(bar, length=max(bar.length, _full(bars)))
-        now.append(whole)
+        whole = bar if not now and not out else replace(bar, length=full)
+        if late is not None and not any(chord.at == 0 for chord in whole.chords):
+            whole = replace(whole, chords=(Named(Fraction(0), late.symbol, late.shape), *whole.chords))
+        late = next((chord for chord in whole.chords if chord.at >= whole.length), None)
+        now.append(replace(whole, chords=tuple(c for c in whole.chords if c.at < whole.length)))
         if measure.backward:
             close(measure.backward)
             name = ""
     close()
     return out
-
-
-def _full(bars: list[tuple[_Measure, PartBar]]) -> Fraction:
-    return max(bar.length for _, bar in bars)
 
 
 def _repeats(barline: ET.Element, out: _Measure) -> None:
@@ -368,7 +369,7 @@ def _repeats(barline: ET.Element, out: _Measure) -> None:
     if repeat.get("direction") == "forward":
         out.forward = True
     else:
-        out.backward = min(99, max(2, int(repeat.get("times") or 2)))
+        out.backward = max(2, _whole(repeat.get("times") or "2", 0, 99))
 
 
 def _kind(element: ET.Element) -> str:
@@ -386,8 +387,23 @@ def _kind(element: ET.Element) -> str:
     return "pluck"
 
 
+def _whole(text: str | None, least: int, most: int) -> int:
+    """A whole number of the file; 0 where there is none. NumberError outside its bounds."""
+    return whole((text or "0").strip(), least, most)
+
+
+def _alter(text: str | None) -> int:
+    """Semitones of an alteration, quarter tones rounded; 0 where there is none."""
+    return round(exact((text or "0").strip(), -9, 9))
+
+
+def _why(error: Exception) -> object:
+    """What is wrong, to be worded where it is shown."""
+    return error if isinstance(error, GinghamError) else str(error)[:200]
+
+
 def _sign(alter: str | None) -> str:
-    number = round(float(alter or 0))
+    number = _alter(alter)
     if abs(number) > 2:
         raise ValueError(f"an alteration by {number}")
     return "#" * number if number >= 0 else "b" * -number
@@ -401,19 +417,17 @@ def _step(element: ET.Element, name: str) -> str:
 def _shape(frame: ET.Element | None) -> Shape | None:
     if frame is None:
         return None
-    strings = int(frame.findtext("frame-strings") or 0)
+    strings = _whole(frame.findtext("frame-strings"), 0, 99)
     if not 3 <= strings <= 10:
         return None
     frets: dict[int, int] = {}
     for note in frame.findall("frame-note"):
-        frets[int(note.findtext("string") or 0)] = int(note.findtext("fret") or 0)
+        frets[_whole(note.findtext("string"), 0, 99)] = _whole(note.findtext("fret"), 0, 99)
     if not frets or not all(0 <= fret <= 30 for fret in frets.values()):
         return None
     return Shape(tuple(frets.get(string) for string in range(strings, 0, -1)))
 
 
 def _key(fifths: int, minor: bool) -> Key:
-    if abs(fifths) > 7:
-        raise ValueError(f"a key of {fifths} fifths")
     step = fifths + (3 if minor else 0)
     return Key(spell_pitch_class(7 * step % 12, flats=fifths < 0), minor)

@@ -9,7 +9,7 @@ from pathlib import Path
 import msgspec
 
 from gingham.core.errors import FileError, GinghamError
-from gingham.core.formats.atomic import write_atomically
+from gingham.core.formats.atomic import read_bytes, why_not, write_atomically
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 
@@ -39,13 +39,12 @@ class Shelf:
 
 def load_pattern(path: Path) -> tuple[str, Pattern]:
     """Read a pattern file; FileError if it is missing, too large, no pattern file or damaged."""
+    data = read_bytes(path, 1)
+    if len(data) > _MOST_BYTES:
+        raise FileError("pattern-file-large", path=str(path), most=_MOST_BYTES // 1000)
     try:
-        if path.stat().st_size > _MOST_BYTES:
-            raise FileError("pattern-file-large", path=str(path), most=_MOST_BYTES // 1000)
-        record = msgspec.json.decode(path.read_bytes(), type=PatternFile)
-    except OSError as error:
-        raise FileError("file-open", path=str(path), why=error.strerror or str(error)) from error
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        record = msgspec.json.decode(data, type=PatternFile)
+    except (msgspec.DecodeError, UnicodeError, RecursionError, ValueError) as error:
         raise FileError("pattern-file-format", path=str(path)) from error
     if record.format != FORMAT:
         raise FileError("pattern-file-format", path=str(path))
@@ -63,7 +62,7 @@ def save_pattern(folder: Path, name: str, pattern: Pattern) -> Path:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise FileError("file-write", path=str(folder), why=error.strerror or str(error)) from error
+        raise FileError("file-write", path=str(folder), why=why_not(error)) from error
     path = next((file for own, _, file in shelf(folder).patterns if own == name), None) or _free(folder, name)
     write_atomically(path, msgspec.json.format(msgspec.json.encode(record), indent=2) + b"\n")
     return path
@@ -96,4 +95,4 @@ def remove_pattern(path: Path) -> None:
     try:
         path.unlink()
     except OSError as error:
-        raise FileError("file-write", path=str(path), why=error.strerror or str(error)) from error
+        raise FileError("file-write", path=str(path), why=why_not(error)) from error

@@ -5,16 +5,15 @@ Bytes become plain records, records are checked, and only then is a piece built;
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import replace
-from fractions import Fraction
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TypeVar
 
 import msgspec
 
 from gingham.core.errors import FileError, GinghamError, InputError
-from gingham.core.formats.atomic import write_atomically
+from gingham.core.formats.atomic import read_bytes, whole_copy, write_atomically
 from gingham.core.formats.migrations import migrated
 from gingham.core.formats.records import (
     FORMAT,
@@ -31,13 +30,15 @@ from gingham.core.formats.records import (
     ThumbRecord,
     TurnRecord,
 )
+from gingham.core.formats.repairs import check_amounts, repaired
 from gingham.core.formats.unknown import unknown_fields, with_unknown
-from gingham.core.instruments.instrument import check_capo, instrument
+from gingham.core.instruments.instrument import Instrument, check_capo, instrument
 from gingham.core.music.key import parse_key
 from gingham.core.music.meter import Meter, parse_meter
+from gingham.core.numbers import exact
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
-from gingham.core.pieces.form import MOST_TIMES, Form, Turn, check_form
+from gingham.core.pieces.form import Form, Turn, check_form
 from gingham.core.pieces.lyrics import parse_tune, print_tune
 from gingham.core.pieces.piece import (
     BarPattern,
@@ -61,20 +62,38 @@ from gingham.core.pieces.rules import (
     VOICES,
     Rules,
     check_choice,
+    check_strings,
     parse_fingers,
     parse_first,
     parse_thumb,
 )
 from gingham.core.pieces.tempo import check_tempo, parse_swing
+from gingham.core.reasons import Reason
 from gingham.core.shapes.shape import parse_shape
 
-_MOST_MB = 64
+_MOST_MB = 16
+_UNREADABLE = (
+    msgspec.DecodeError,
+    msgspec.ValidationError,
+    UnicodeError,
+    RecursionError,
+    ValueError,  # a number of thousands of digits
+)
+_ROUGHEST, _LONGEST_BAR = 100, 16
 T = TypeVar("T")
 
 
 class _Head(msgspec.Struct):
     format: str = ""
     version: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class ReadPiece:
+    """A piece from a file, and what had to be put right in it."""
+
+    piece: Piece
+    repairs: tuple[Reason, ...] = ()
 
 
 def piece_to_bytes(piece: Piece) -> bytes:
@@ -92,9 +111,16 @@ def piece_from_bytes(data: bytes, name: str = "") -> Piece:
     FileError
         Not a piece, made by a newer version, or damaged (with the place and what is wrong there).
     """
+    return read_piece(data, name).piece
+
+
+def read_piece(data: bytes, name: str = "") -> ReadPiece:
+    """Like `piece_from_bytes`, with what had to be put right."""
+    if len(data) > _MOST_MB * 1_000_000:
+        raise FileError("file-large", path=name, most=_MOST_MB)
     try:
         head = msgspec.json.decode(data, type=_Head)
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+    except _UNREADABLE as error:
         raise FileError("file-format", path=name) from error
     if head.format != FORMAT:
         raise FileError("file-format", path=name)
@@ -103,28 +129,49 @@ def piece_from_bytes(data: bytes, name: str = "") -> Piece:
     try:
         plain = migrated(msgspec.json.decode(data), head.version)
         record = msgspec.convert(plain, PieceRecord)
-    except (msgspec.DecodeError, msgspec.ValidationError, UnicodeDecodeError, RecursionError) as error:
+        unknown = unknown_fields(plain)
+    except _UNREADABLE as error:
         why, _, place = str(error).partition(" - at ")
         raise FileError("file-damaged", path=name, place=place.strip("`") or "the text", why=why) from error
-    return replace(_Builder(name).piece(record), unknown=unknown_fields(plain))
+    check_amounts(record, name)
+    builder = _Builder(name)
+    right, said = repaired(record, builder.instrument(record))
+    piece = replace(builder.piece(right), unknown=unknown)
+    return ReadPiece(piece, (*said, *_asleep(piece)))
+
+
+def _asleep(piece: Piece) -> Iterator[Reason]:
+    """Patterns for bars beyond the end: kept, and said."""
+    for section in piece.sections:
+        beyond = sum(own.bar > len(section.chords.bars) for own in section.bars)
+        if beyond:
+            yield Reason.of("asleep-bars", count=beyond, section=section.name)
 
 
 def load_piece(path: Path) -> Piece:
     """Read a piece file; FileError if it is missing, too large, unreadable or damaged."""
+    return load(path).piece
+
+
+def load(path: Path) -> ReadPiece:
+    """Like `load_piece`, with what had to be put right.
+
+    A file that was being overwritten when the program was killed is read from the whole text beside it.
+    """
+    data = read_bytes(path, _MOST_MB)
     try:
-        if path.stat().st_size > _MOST_MB * 1_000_000:
-            raise FileError("file-large", path=str(path), most=_MOST_MB)
-        data = path.read_bytes()
-    except FileNotFoundError as error:
-        raise FileError("file-missing", path=str(path)) from error
-    except OSError as error:
-        raise FileError("file-open", path=str(path), why=error.strerror or str(error)) from error
-    return piece_from_bytes(data, str(path))
+        return read_piece(data, str(path))
+    except FileError:
+        whole = whole_copy(path)
+        if whole is None or whole == data:
+            raise
+        read = read_piece(whole, str(path))
+        return ReadPiece(read.piece, (*read.repairs, Reason.of("repair-interrupted")))
 
 
-def save_piece(piece: Piece, path: Path) -> None:
-    """Write a piece file atomically; FileError if it cannot be written."""
-    write_atomically(path, piece_to_bytes(piece))
+def save_piece(piece: Piece, path: Path, *, over_protected: bool = False) -> None:
+    """Write a piece file atomically; FileError if it cannot be written (see `write_atomically`)."""
+    write_atomically(path, piece_to_bytes(piece), over_protected=over_protected)
 
 
 def _form_record(form: Form) -> FormRecord:
@@ -193,13 +240,15 @@ class _Builder:
             return build(*arguments)
         except GinghamError as error:
             raise FileError("file-damaged", path=self.path, place=place, why=error) from error
-        except (ValueError, ZeroDivisionError) as error:
-            raise FileError("file-damaged", path=self.path, place=place, why=str(error)) from error
+
+    def instrument(self, record: PieceRecord) -> Instrument:
+        """The instrument as the record has it strung."""
+        return self.at("tuning", instrument, record.instrument, record.tuning)
 
     def piece(self, record: PieceRecord) -> Piece:
         """The piece of a record."""
         of = self.at("meter", parse_meter, record.meter)
-        on = self.at("tuning", instrument, record.instrument, record.tuning)
+        on = self.instrument(record)
         patterns = [
             NamedPattern(p.name, self.at(f"patterns[{i}]", parse_pattern, p.line))
             for i, p in enumerate(record.patterns)
@@ -220,7 +269,7 @@ class _Builder:
             self.at("tempo", check_tempo, record.tempo),
             self.at("swing", parse_swing, record.swing),
             None if record.key is None else self.at("key", parse_key, record.key),
-            self.at("rules", _rules, record.rules),
+            self.at("rules", _rules, record.rules, on.strings),
             tuple(overrides),
             tuple(record.done),
             self.at("performance", _form, record.performance, sections),
@@ -241,7 +290,7 @@ def _section(record: SectionRecord, of: Meter, patterns: set[str]) -> Section:
         record.name,
         chords,
         record.pattern,
-        min(max(1, record.repeats), MOST_TIMES),
+        record.repeats,
         tuple(record.words),
         thumb,
         tuple(BarPattern(own.bar, own.pattern) for own in record.bars),
@@ -260,16 +309,16 @@ def _some(sections: list[Section]) -> tuple[Section, ...]:
     return tuple(sections)
 
 
-def _rules(record: RulesRecord) -> Rules:
+def _rules(record: RulesRecord, strings: int) -> Rules:
     return Rules(
-        parse_thumb(record.thumb),
-        parse_fingers(record.fingers),
-        parse_first(record.first),
+        check_strings(parse_thumb(record.thumb), strings),
+        check_strings(parse_fingers(record.fingers), strings),
+        check_strings(parse_first(record.first), strings),
         check_choice(record.align, ALIGNMENTS, "align"),
         check_choice(record.level, LEVELS, "level"),
         check_choice(record.shapes, SHAPE_CHOICES, "shapes"),
         check_choice(record.muddy, MUDDY, "muddy"),
-        Fraction(record.muddy_above),
+        exact(record.muddy_above, 0, _ROUGHEST),
         check_choice(record.hold, HOLDS, "hold"),
         check_choice(record.accents, ACCENTS, "accents"),
         check_choice(record.hand, HANDS, "hand"),
@@ -280,7 +329,8 @@ def _rules(record: RulesRecord) -> Rules:
 
 def _override(record: OverrideRecord) -> Override:
     if isinstance(record, HereRecord):
-        return HereOverride(record.section, record.bar, Fraction(record.at), record.finger, record.string)
+        at = exact(record.at, 0, _LONGEST_BAR)
+        return HereOverride(record.section, record.bar, at, record.finger, record.string)
     if isinstance(record, ThumbRecord):
         return ThumbOverride(record.symbol, parse_shape(record.shape), parse_thumb(record.plan))
     return ChordOverride(record.symbol, parse_shape(record.shape), record.lane, record.string)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from fractions import Fraction
 
 from gingham.core.errors import FileError, InputError
@@ -10,8 +11,17 @@ from gingham.core.music.meter import Meter
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 
 MAX_BARS = 10_000
-MAX_NOTES = 500_000
+MAX_NOTES = 30_000
 USUAL_TEMPO = 80
+
+Tick = Callable[[float], bool]
+"""Told the share that is done, 0 to 1; False says that the reading is to stop."""
+
+
+def go_on(tick: Tick | None, share: float) -> None:
+    """Tell how much is read; FileError `reading-stopped` if it is to stop."""
+    if tick is not None and not tick(share):
+        raise FileError("reading-stopped")
 
 
 def instrument_for(tuning: list[str], strings: int, name: str) -> tuple[Instrument, bool]:

@@ -7,6 +7,7 @@ columns of a bar are taken as even, and that is said.
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
@@ -16,7 +17,7 @@ from math import gcd
 
 from gingham.core.errors import FileError, InputError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
-from gingham.core.formats.reading import MAX_BARS, USUAL_TEMPO, instrument_for
+from gingham.core.formats.reading import MAX_BARS, USUAL_TEMPO, Tick, go_on, instrument_for
 from gingham.core.formats.tab import HEADING, ORDER, SWEEPS, THUMB_BRUSH, WORDS
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.chords import parse_chord
@@ -27,16 +28,18 @@ from gingham.core.pieces.lyrics import place_words
 from gingham.core.reasons import Reason
 
 MAX_BYTES = 4_000_000
+MAX_COLUMNS = 4_000
+_DIGITS = "0123456789"
 _STRING = re.compile(
-    r"^\s*(?P<label>[A-Ga-g][#b♯♭]?\d?)?\s*[|:‖]?(?P<body>[-–—0-9xXhpsbr/\\~()|.*=^<> ]*[-–—]{2}.*)$"
+    r"^\s*+(?P<label>[A-Ga-g][#b♯♭]?[0-9]?)?\s*+[|:‖]?(?P<body>[-–—0-9xXhpsbr/\\~()|.*=^<> ]*[-–—]{2}.*)$"
 )
-_MARK = re.compile(r"(?P<how>[hpsHPS/\\^]?)(?P<fret>\d{1,2}|[xX])")
-_FACTS = re.compile(r"(?P<tuning>(?:[A-G][#b]*-?\d\s+)+[A-G][#b]*-?\d)")
+_MARK = re.compile(r"(?P<how>[hpsHPS/\\^]?)(?P<fret>[0-9]{1,2}|[xX])")
+_FACTS = re.compile(r"(?P<tuning>(?:[A-G][#b]*-?[0-9]\s+)+[A-G][#b]*-?[0-9])")
 _KINDS = {"h": "hammer", "p": "pull", "s": "slide", "/": "slide", "\\": "slide"}
 _SWEPT = {sign: kind for kind, sign in SWEEPS.items()} | {THUMB_BRUSH: "brush-down"}
 
 
-def part_from_tab(text: str, name: str = "") -> Part:
+def part_from_tab(text: str, name: str = "", tick: Tick | None = None) -> Part:
     """The part that a text tablature holds.
 
     Raises
@@ -47,7 +50,11 @@ def part_from_tab(text: str, name: str = "") -> Part:
     """
     if len(text) > MAX_BYTES:
         raise FileError("file-large", path=name, most=MAX_BYTES // 1_000_000)
-    return _Reader(text.expandtabs(4).splitlines(), name).part()
+    lines = text.expandtabs(4).splitlines()
+    wide = next((number for number, line in enumerate(lines, 1) if len(line) > MAX_COLUMNS), None)
+    if wide is not None:
+        raise FileError("tab-wide", path=name, line=wide, most=MAX_COLUMNS)
+    return _Reader(lines, name).part(tick)
 
 
 @dataclass(slots=True)
@@ -79,7 +86,7 @@ class _Reader:
         self.turns: tuple[Turn, ...] = ()
         self.sections: list[_Section] = []
 
-    def part(self) -> Part:
+    def part(self, tick: Tick | None) -> Part:
         """The whole part."""
         self._gather()
         blocks = [block for section in self.sections for block in section.blocks]
@@ -88,12 +95,14 @@ class _Reader:
         on = self._instrument(blocks)
         of = self.meter or self._guessed_meter(blocks)
         made: dict[str, PartSection] = {}
-        for section in self.sections:
+        for number, section in enumerate(self.sections):
+            go_on(tick, number / len(self.sections))
             cut = [bar for block in section.blocks for bar in self._bars(block, of, on)]
             bars = [bar.made(may_be_short=index == 0) for index, bar in enumerate(cut)]
             if bars:
                 whole = self._with_words(bars, section.words, of)
-                made[section.name] = PartSection(section.name, tuple(whole))
+                name = _free_name(section.name, tuple(whole), made)
+                made[name] = PartSection(name, tuple(whole))
         if sum(len(s.bars) for s in made.values()) > MAX_BARS:
             raise FileError("part-long", path=self.name, most=MAX_BARS)
         turns = [t for t in self.turns if t.section in made] or [Turn(name) for name in made]
@@ -129,14 +138,14 @@ class _Reader:
         found = False
         if match := _FACTS.search(line):
             self.tuning, found = match["tuning"].split(), True
-        if match := re.search(r"\bcapo\D{0,9}(\d{1,2})", line, re.I):
+        if match := re.search(r"\bcapo\D{0,9}([0-9]{1,2})", line, re.I):
             self.capo, found = int(match[1]), True
-        if match := re.search(r"\b(\d{1,2}/[248])\b", line):
+        if match := re.search(r"\b([0-9]{1,2}/[248])\b", line):
             try:
                 self.meter, found = parse_meter(match[1]), True
             except InputError as error:
                 raise FileError("part-meter", path=self.name, meter=match[1]) from error
-        if match := re.search(r"\b(\d{2,3})\s*(?:beats|bpm)", line, re.I):
+        if match := re.search(r"\b([0-9]{2,3})\s*(?:beats|bpm)", line, re.I):
             self.tempo, found = min(320, max(20, int(match[1]))), True
         if not found and not self.title:
             self.title = line[:200]
@@ -184,7 +193,7 @@ class _Reader:
         counts = _count_line(blocks[0])
         if counts is not None:
             first = counts[: (blocks[0].strings[0].find("|", 1) or len(counts))]
-            numbers = [int(n) for n in re.findall(r"\d+", first)]
+            numbers = [int(n) for n in re.findall(r"[0-9]{1,4}", first)]
             if numbers and 2 <= max(numbers) <= 12:
                 top = max(numbers)
                 return meter(top, 8) if "&" not in first and top in (6, 9, 12) else meter(top, 4)
@@ -279,8 +288,8 @@ class _Bar:
         for match in re.finditer(r"\S+", counts[self.begin : self.end]):
             token = match[0]
             at = _positions(self.of).get(token, _positions(self.of).get(beat + token))
-            if token[0].isdecimal():
-                beat = token[: len(token) - len(token.lstrip("0123456789"))]
+            if token[0] in _DIGITS:
+                beat = token[: len(token) - len(token.lstrip(_DIGITS))]
             if at is not None:
                 anchors.append((self.begin + match.start(), at))
         if not anchors:
@@ -290,13 +299,11 @@ class _Bar:
 
     def _between(self, anchors: list[tuple[int, Fraction]], column: int) -> Fraction:
         """The time of a column with a count of its own, else between its neighbours."""
-        known = dict(anchors)
-        if column in known:
-            return known[column]
-        before = [a for a in anchors if a[0] < column]
-        after = [a for a in anchors if a[0] > column]
-        low = before[-1] if before else (self.begin, Fraction(0))
-        high = after[0] if after else (self.end, self.of.bar)
+        index = bisect_left(anchors, column, key=lambda anchor: anchor[0])
+        if index < len(anchors) and anchors[index][0] == column:
+            return anchors[index][1]
+        low = anchors[index - 1] if index else (self.begin, Fraction(0))
+        high = anchors[index] if index < len(anchors) else (self.end, self.of.bar)
         share = Fraction(column - low[0], max(1, high[0] - low[0]))
         between = low[1] + (high[1] - low[1]) * share
         half = low[1] + (high[1] - low[1]) / 2
@@ -335,8 +342,11 @@ class _Bar:
             return notes
         out: list[Sounded] = []
         letters = {self.begin + m.start(): m[0] for m in re.finditer(r"\S+", line[self.begin : self.end])}
+        together: dict[Fraction, list[Sounded]] = {}
+        for note in notes:
+            together.setdefault(note.at, []).append(note)
         for column, at in self.times.items():
-            here = sorted((n for n in notes if n.at == at), key=lambda n: -(n.string or 0))
+            here = sorted(together.get(at, ()), key=lambda n: -(n.string or 0))
             names = letters.get(column, "")
             sweep = next((sign for sign in names if sign in _SWEPT), "")
             fingers = [sign for sign in names if sign in "pimac"]
@@ -372,6 +382,14 @@ class _Bar:
             if found not in done:
                 done.add(found)
                 yield Named(found, match[0])
+
+
+def _free_name(name: str, bars: tuple[PartBar, ...], made: dict[str, PartSection]) -> str:
+    """`name`, or with a number where other bars have it already."""
+    free, number = name, 2
+    while free in made and made[free].bars != bars:
+        free, number = f"{name} {number}".strip(), number + 1
+    return free
 
 
 def _common_step(block: _Block, spans: list[tuple[int, int]]) -> tuple[int, int]:
@@ -427,7 +445,7 @@ def _is_fingers(line: str) -> bool:
 def _count_line(block: _Block) -> str | None:
     for line in block.below:
         words = line.split()
-        if words and sum(w[0].isdecimal() or w in "&+ea" for w in words) * 2 > len(words):
+        if words and sum(w[0] in _DIGITS or w in "&+ea" for w in words) * 2 > len(words):
             return line
     return None
 
@@ -439,7 +457,7 @@ def _tuning_of(labels: list[str]) -> list[str]:
         return []
     out = []
     for string, label in enumerate(labels, 1):
-        letter = label[0].upper() + label[1:].rstrip("0123456789").replace("♯", "#").replace("♭", "b")
+        letter = label[0].upper() + label[1:].rstrip(_DIGITS).replace("♯", "#").replace("♭", "b")
         usual = base.tuning[base.strings - string]
         pitch_class = next((n for n in range(12) if letter in _names(n)), None)
         if pitch_class is None:

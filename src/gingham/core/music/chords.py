@@ -15,6 +15,7 @@ from gingham.core.errors import ChordSymbolError
 from gingham.core.music.degree import FOREIGN, Degree, between, parse_degree
 from gingham.core.music.pitch import Note, note_from_match, plain_accidentals, spell_pitch_class
 
+MAX_SYMBOL = 60  # the longest symbol that says anything has about thirty characters
 _ROOT = re.compile(r"([A-G])(##|#|bb|b|)")
 _BASS = re.compile(r"/([A-Ga-g])(##|#|bb|b|)$")
 
@@ -22,7 +23,7 @@ _BASS = re.compile(r"/([A-Ga-g])(##|#|bb|b|)$")
 # means, the seventh that is there without a number).
 _QUALITIES: tuple[tuple[re.Pattern[str], str, str, str, str], ...] = (
     (re.compile(r"(?:min|m|-)\(?(?:maj|Maj|M|Δ)"), "b3", "5", "7", "7"),
-    (re.compile(r"maj|Maj|ma(?=\d)|M|Δ|△"), "3", "5", "7", ""),
+    (re.compile(r"maj|Maj|ma(?=[0-9])|M|Δ|△"), "3", "5", "7", ""),
     (re.compile(r"min|mi|m|-"), "b3", "5", "b7", ""),
     (re.compile(r"dim|°|o(?!m)"), "b3", "b5", "bb7", ""),
     (re.compile(r"ø|Ø"), "b3", "b5", "b7", "b7"),
@@ -96,6 +97,8 @@ def parse_chord(text: str) -> Chord:
     ChordSymbolError
         With `start`/`end` on the part that means nothing.
     """
+    if len(text) > MAX_SYMBOL:
+        raise ChordSymbolError("chord-long", start=0, end=len(text), most=MAX_SYMBOL)
     plain = plain_accidentals(text)
     root_match = _ROOT.match(plain)
     if not root_match:

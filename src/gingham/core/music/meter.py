@@ -80,7 +80,7 @@ def meter(count: int, unit: int) -> Meter:
 
 def parse_meter(text: str) -> Meter:
     """Read 4/4, 6/8 and the like; MeterError otherwise."""
-    match = re.fullmatch(r"(\d{1,2})/(\d{1,2})", text.strip())
+    match = re.fullmatch(r"([0-9]{1,2})/([0-9]{1,2})", text.strip())
     if not match:
         raise MeterError("meter", text=text)
     return meter(int(match[1]), int(match[2]))

@@ -81,7 +81,7 @@ def parse_pitch(text: str) -> Pitch:
     PitchError
         If the text is not a note name followed by an octave number.
     """
-    match = re.fullmatch(r"(.*?)(-?\d)", text.strip())
+    match = re.fullmatch(r"(.*?)(-?[0-9])", text.strip())
     if not match:
         raise PitchError("pitch", text=text)
     try:

@@ -23,16 +23,16 @@ from gingham.core.patterns.pattern import (
 
 MAX_LINE = 20_000
 _HIGHEST_FRET = 24
-_HEAD = re.compile(r"\s*(?P<meter>\S+)\s+x(?P<counts>[\d,]*)\s*:")
+_HEAD = re.compile(r"\s*(?P<meter>\S+)\s+x(?P<counts>[0-9,]*)\s*:")
 _PLUCK = re.compile(
     r"(?:(?P<thumb>p)(?P<lane>[1-9])?|(?P<finger>[imac]))"
-    r"(?P<where>''|'|,,|,|(?:/\d{1,2})+)?"
-    r"(?:@(?P<fret>\d{1,2}))?"
-    r"(?P<ornament>\^\d{0,2}|_\d{0,2}|>\d{1,2})?"
+    r"(?P<where>''|'|,,|,|(?:/[0-9]{1,2})+)?"
+    r"(?:@(?P<fret>[0-9]{1,2}))?"
+    r"(?P<ornament>\^[0-9]{0,2}|_[0-9]{0,2}|>[0-9]{1,2})?"
     r"(?P<accent>!{0,2})"
 )
-_SWEEP = re.compile(r"(?P<kind>d|u|p~|k)(?:(?P<from>\d{1,2})-(?P<to>\d{1,2}))?(?P<accent>!{0,2})")
-_STRING = re.compile(r"(?P<string>\d{1,2})(?:@(?P<fret>\d{1,2}))?(?P<accent>!{0,2})")
+_SWEEP = re.compile(r"(?P<kind>d|u|p~|k)(?:(?P<from>[0-9]{1,2})-(?P<to>[0-9]{1,2}))?(?P<accent>!{0,2})")
+_STRING = re.compile(r"(?P<string>[0-9]{1,2})(?:@(?P<fret>[0-9]{1,2}))?(?P<accent>!{0,2})")
 _SHIFTS = {"'": -1, "''": -2, ",": 1, ",,": 2}
 _SWEEPS = {"d": "brush-down", "u": "brush-up", "p~": "thumb-brush", "k": "chuck"}
 _ORNAMENTS = {"^": "hammer", "_": "pull", ">": "slide"}

@@ -27,7 +27,7 @@ _WORDS = {
 _BASS = frozenset({"t", "b", "p", "thumb", "bass", "root"})
 _SWEEPS = {"k": "k", "chuck": "k", "slap": "k", "d": "d", "brush": "d", "strum": "d", "u": "u", "up": "u"}
 _PAIRS = {"outside": ("p", "m"), "inside": ("p", "i")}
-_HEAD = re.compile(r"\s*\S+\s+x[\d,]+\s*:")
+_HEAD = re.compile(r"\s*\S+\s+x[0-9,]+\s*:")
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,7 +143,7 @@ def _part(part: str, naming: str) -> str | None:
         return _WORDS.get(part)
     if naming == "bass-strings" and part in _BASS:
         return "p"
-    return part if part.isdigit() and len(part) == 1 and part != "0" else None
+    return part if _is_string(part) else None
 
 
 def _pair(word: str) -> str | None:
@@ -151,9 +151,13 @@ def _pair(word: str) -> str | None:
     if word in _PAIRS:
         return " ".join(_PAIRS[word])
     strings = word.split("-")
-    if len(strings) == 2 and all(s.isdigit() and len(s) == 1 and s != "0" for s in strings):
+    if len(strings) == 2 and all(map(_is_string, strings)):
         return " ".join(strings)
     return None
+
+
+def _is_string(word: str) -> bool:
+    return len(word) == 1 and word in "123456789"
 
 
 def _reads(word: str) -> bool:

@@ -6,12 +6,13 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 
-from gingham.core.errors import ChordLineError, InputError
+from gingham.core.errors import ChordLineError, InputError, NumberError
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.meter import Meter
+from gingham.core.numbers import exact
 from gingham.core.shapes.shape import Shape, parse_shape
 
-MAX_LINE = 200_000
+MAX_LINE = 100_000
 HOLD, SILENCE, REPEAT = "/", "N.C.", "%"
 _PLACE = re.compile(r"(?P<tilde>~?)(?P<symbol>[^\s{}|~]+)(?:\{(?P<shape>[^{}|]*)\})?")
 _PICKUP = re.compile(r"\s*\(\s*(?P<length>\S+)(?P<places>[^()|]*)\)")
@@ -100,8 +101,8 @@ def _read_pickup(text: str, of: Meter) -> tuple[Pickup | None, int]:
             raise ChordLineError("pickup", start=0, end=len(text))
         return None, 0
     try:
-        length = Fraction(match["length"])
-    except (ValueError, ZeroDivisionError) as error:
+        length = exact(match["length"], 0, 1_000)
+    except NumberError as error:
         raise ChordLineError("pickup", start=match.start("length"), end=match.end("length")) from error
     if not 0 < length < of.bar or length.denominator > 64:
         raise ChordLineError(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gingham.core.errors import EditError
+from gingham.core.numbers import is_whole
 
 ENDINGS = ("stop", "ring", "pinch", "roll", "brush", "fade", "loop")
 MOST_TIMES = 99
@@ -72,8 +73,8 @@ def parse_turns(text: str) -> tuple[Turn, ...]:
     for part in text.split(","):
         name, times = part.strip(), 1
         head, _, tail = name.replace("×", "x").rpartition(" x")
-        if head and tail.strip().isdecimal():
-            name, times = head.strip(), int(tail[:4])
+        if head and is_whole(tail.strip()):
+            name, times = head.strip(), int(tail)
         if name:
             turns.append(Turn(name, times))
     return tuple(turns)

@@ -210,7 +210,7 @@ def parse_tune(text: str, of: Meter) -> tuple[TuneNote, ...]:
 
 
 def _tune_note(text: str, bar: int, at: Fraction, start: int) -> TuneNote:
-    if held := re.fullmatch(r"(\d{1,2})@(\d{1,2})", text):
+    if held := re.fullmatch(r"([0-9]{1,2})@([0-9]{1,2})", text):
         if int(held[1]) == 0:
             raise WordsError("tune-note", start=start, end=start + len(text), text=text)
         return TuneNote(bar, at, None, int(held[1]), int(held[2]))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from typing import TypeVar
 
 from gingham.core.errors import RuleError
 
@@ -37,6 +38,10 @@ class ThumbPlan:
     strings: tuple[int, ...] = ()
     walk: bool = False
 
+    def named_strings(self) -> tuple[int, ...]:
+        """The strings that the player has named."""
+        return self.strings
+
     def __str__(self) -> str:
         spoken = f"named:{','.join(map(str, self.strings))}" if self.kind == "named" else self.kind
         return spoken + (WALK if self.walk else "")
@@ -49,6 +54,10 @@ class FingerPolicy:
     kind: str = "shift"
     strings: tuple[tuple[str, int], ...] = ()
 
+    def named_strings(self) -> tuple[int, ...]:
+        """The strings that the player has named."""
+        return tuple(string for _, string in self.strings)
+
     def __str__(self) -> str:
         pairs = ",".join(f"{finger}{string}" for finger, string in self.strings)
         return f"named:{pairs}" if self.kind == "named" else self.kind
@@ -60,6 +69,10 @@ class FirstRule:
 
     kind: str = "root"
     string: int | None = None
+
+    def named_strings(self) -> tuple[int, ...]:
+        """The string that the player has named, if any."""
+        return () if self.string is None else (self.string,)
 
     def __str__(self) -> str:
         return f"named:{self.string}" if self.kind == "named" else self.kind
@@ -96,7 +109,7 @@ def parse_thumb(text: str) -> ThumbPlan:
     """Read `pair`, `named:6,4`, `rise+walk` and the like; RuleError otherwise."""
     if text.endswith(WALK):
         return replace(parse_thumb(text.removesuffix(WALK)), walk=True)
-    if match := re.fullmatch(r"named:(\d{1,2}(?:,\d{1,2})*)", text):
+    if match := re.fullmatch(r"named:([0-9]{1,2}(?:,[0-9]{1,2}){0,15})", text):
         return ThumbPlan("named", tuple(int(n) for n in match[1].split(",")))
     if text in THUMB_PLANS and text != "named":
         return ThumbPlan(text)
@@ -105,7 +118,7 @@ def parse_thumb(text: str) -> ThumbPlan:
 
 def parse_fingers(text: str) -> FingerPolicy:
     """Read `shift`, `named:i3,m2` and the like; RuleError otherwise."""
-    if match := re.fullmatch(r"named:([imac]\d{1,2}(?:,[imac]\d{1,2})*)", text):
+    if match := re.fullmatch(r"named:([imac][0-9]{1,2}(?:,[imac][0-9]{1,2}){0,15})", text):
         return FingerPolicy("named", tuple((pair[0], int(pair[1:])) for pair in match[1].split(",")))
     if text in FINGER_POLICIES and text != "named":
         return FingerPolicy(text)
@@ -114,11 +127,22 @@ def parse_fingers(text: str) -> FingerPolicy:
 
 def parse_first(text: str) -> FirstRule:
     """Read `root`, `lowest`, `root-first` or `named:5`; RuleError otherwise."""
-    if match := re.fullmatch(r"named:(\d{1,2})", text):
+    if match := re.fullmatch(r"named:([0-9]{1,2})", text):
         return FirstRule("named", int(match[1]))
     if text in FIRST_RULES and text != "named":
         return FirstRule(text)
     raise RuleError("first-rule", end=len(text), text=text, known=(*FIRST_RULES[:-1], "named:5"))
+
+
+_Rule = TypeVar("_Rule", ThumbPlan, FingerPolicy, FirstRule)
+
+
+def check_strings(rule: _Rule, strings: int) -> _Rule:
+    """`rule` if an instrument of so many strings has every string that it names; RuleError otherwise."""
+    for string in rule.named_strings():
+        if not 1 <= string <= strings:
+            raise RuleError("rule-string", end=len(str(rule)), string=string, strings=strings)
+    return rule
 
 
 def check_choice(text: str, known: tuple[str, ...], code: str) -> str:

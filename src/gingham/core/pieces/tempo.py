@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from gingham.core.errors import RuleError
+from gingham.core.errors import NumberError, RuleError
+from gingham.core.numbers import exact
 
 SLOWEST_BPM, FASTEST_BPM = 20, 320
 STRAIGHT, MOST_SWING = Fraction(1, 2), Fraction(3, 4)
@@ -20,9 +21,6 @@ def check_tempo(bpm: int) -> int:
 def parse_swing(text: str) -> Fraction:
     """Read the first half's share of each beat, 1/2 (straight) to 3/4; RuleError otherwise."""
     try:
-        swing = Fraction(text).limit_denominator(1000)
-    except (ValueError, ZeroDivisionError) as error:
-        raise RuleError("swing", end=len(text), text=text) from error
-    if not STRAIGHT <= swing <= MOST_SWING:
-        raise RuleError("swing", end=len(text), text=text)
-    return swing
+        return exact(text, STRAIGHT, MOST_SWING).limit_denominator(1000)
+    except NumberError as error:
+        raise RuleError("swing", end=len(text), text=text[:40]) from error

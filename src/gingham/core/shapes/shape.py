@@ -50,7 +50,7 @@ def parse_shape(text: str) -> Shape:
     else:
         parts = list(body)
     for part in parts:
-        if not re.fullmatch(r"\d{1,2}|[xX]", part):
+        if not re.fullmatch(r"[0-9]{1,2}|[xX]", part):
             raise ShapeError("shape", start=0, end=len(text), text=text, part=part)
     shape = Shape(tuple(None if part in "xX" else int(part) for part in parts))
     if not shape.sounding:

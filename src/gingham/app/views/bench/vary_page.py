@@ -15,6 +15,7 @@ from gingham.app.views.build.typed_line import NumberBox
 from gingham.app.worker import NewestWorker
 from gingham.core.bench.ranking import Ranked, by_nearness, ranked
 from gingham.core.errors import GinghamError
+from gingham.core.numbers import is_whole
 from gingham.core.patterns.compare import compare, rotation_of
 from gingham.core.patterns.grid import fingers_in
 from gingham.core.patterns.library import builtin
@@ -216,7 +217,7 @@ class VaryPage(Page):
         finger, how = self.finger.currentData(), self.how.currentData()
         words = self.strings.text().replace(",", " ").split()
         most = self._desk.piece.instrument.strings
-        strings = tuple(int(word) for word in words if word.isdigit() and 1 <= int(word) <= most)
+        strings = tuple(int(word) for word in words if is_whole(word) and 1 <= int(word) <= most)
         if finger is None or len(strings) != len(words) or (how != "own" and not strings):
             self._desk.notice.emit(f"Write the strings as numbers from 1 to {most}, such as 2 1.")
             return

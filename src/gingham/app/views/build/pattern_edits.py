@@ -15,6 +15,7 @@ from gingham.app.views.build.geometry import Column
 from gingham.app.views.build.pattern_canvas import pattern_at, played
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Result
+from gingham.core.numbers import is_whole
 from gingham.core.patterns import grid
 from gingham.core.patterns.pattern import Pattern, Slot, Sweep, Variant
 from gingham.core.patterns.shorthand import print_slot, read_slot
@@ -280,7 +281,7 @@ class PatternEdits:
 
         had = on.variant is not None
         self._edit("Version", change)
-        what = f"chords with the bass on string {when}" if when.isdigit() else f"every {when}"
+        what = f"chords with the bass on string {when}" if is_whole(when) else f"every {when}"
         done = "play the pattern itself again." if had else "now have a version of their own: edit it here."
         self._build.notice.emit(f"{what[:1].upper()}{what[1:]} {done}")
 

@@ -192,7 +192,7 @@ class InspectorWindow(QDialog):
 def heard_piece(piece: Piece, symbol: str, ranked: RankedShape) -> Piece:
     """One bar in which a shape is brushed once."""
     pattern = brush_pattern(piece.meter)
-    section = replace(piece.sections[0], pattern="Brush", repeats=1, thumb=None)
+    section = replace(piece.sections[0], pattern="Brush", repeats=1, thumb=None, bars=())
     bare = replace(
         piece, sections=(section,), patterns=(NamedPattern("Brush", pattern),), overrides=(),
         rules=replace(piece.rules, thumb=ThumbPlan("root")),

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import threading
-
-from PySide6.QtCore import QSignalBlocker, Qt, Signal
-from PySide6.QtGui import QCloseEvent, QShowEvent
+from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -22,9 +20,9 @@ from PySide6.QtWidgets import (
 
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.typed_line import NumberBox
+from gingham.app.worker import Job
 from gingham.core.bench.callsheet import call_sheet
 from gingham.core.bench.capo import HIGHEST, CapoPlace, capo_places
-from gingham.core.errors import GinghamError
 from gingham.core.instruments.retune import pegs
 from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.transpose import transpose
@@ -37,24 +35,23 @@ _HEAD = ("Capo", "Effort", "Barres", "Shapes", "Other pitches on")
 class MovesWindow(QDialog):
     """Stays beside the main window and follows the piece; comparing runs off the interface thread."""
 
-    compared = Signal(object, object)
-    """The piece that was compared, and its capo places."""
-
     def __init__(self, build: BuildController, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Capo, key and tuning")
         self.resize(760, 620)
         self._build = build
         self._places: tuple[CapoPlace, ...] = ()
-        self._thread: threading.Thread | None = None
-        self._compared_piece: Piece | None = None
+        self.job = Job("capo", self)
+        self._compared: tuple[Piece, int] | None = None
+        """The piece and the section that the table is about, or will be in a moment."""
         column = QVBoxLayout(self)
         self.pegs = _wrapped()
         column.addWidget(self.pegs)
         self._add_table(column)
         self._add_key(column)
         self._add_sheet(column)
-        self.compared.connect(self._show_places)
+        self.job.done.connect(self._show_places)
+        self.job.failed.connect(lambda _error: self._show_places(()))
         build.shown.connect(self._refresh)
 
     def _add_table(self, column: QVBoxLayout) -> None:
@@ -118,17 +115,6 @@ class MovesWindow(QDialog):
         super().showEvent(event)
         self._refresh()
 
-    def closeEvent(self, event: QCloseEvent) -> None:
-        """Let a comparison end."""
-        self.wait()
-        super().closeEvent(event)
-
-    def wait(self) -> None:
-        """Until no comparison runs."""
-        if self._thread is not None:
-            self._thread.join()
-            self._thread = None
-
     def _refresh(self) -> None:
         if not self.isVisible() or self._build.document is None:
             return
@@ -137,32 +123,17 @@ class MovesWindow(QDialog):
         self.pegs.setText("Retune: " + " ".join(lines) if lines else "The usual tuning.")
         self._show_key()
         self._show_sheet()
-        if piece is not self._compared_piece and piece.sections[self._build.section].chords.bars:
-            self._compare(piece)
+        now, section = self._compared, self._build.section
+        same = now is not None and now[0] is piece and now[1] == section
+        if not same and piece.sections[section].chords.bars:
+            self._compared = (piece, section)
+            self.waiting.show()
+            self.job.start(lambda _tick: capo_places(piece, section))
 
-    def _compare(self, piece: Piece) -> None:
-        """Compare in the background; while a comparison runs, the newest piece waits for its end."""
-        self._compared_piece = piece
-        self.waiting.show()
-        if self._thread is None:
-            arguments = (piece, self._build.section)
-            self._thread = threading.Thread(target=self._work, args=arguments, name="capo", daemon=True)
-            self._thread.start()
-
-    def _work(self, piece: Piece, section: int) -> None:
-        try:
-            self.compared.emit(piece, capo_places(piece, section))
-        except GinghamError:
-            self.compared.emit(piece, ())
-
-    def _show_places(self, piece: Piece, places: tuple[CapoPlace, ...]) -> None:
-        self.wait()
-        if piece is not self._compared_piece:
-            if self._compared_piece is not None and self.isVisible():
-                self._compare(self._compared_piece)
-            return
+    def _show_places(self, places: tuple[CapoPlace, ...]) -> None:
         self.waiting.hide()
         self._places = places
+        piece = self._build.piece
         self.table.setRowCount(len(places))
         for row, place in enumerate(places):
             here = " (now)" if place.capo == piece.capo else ""

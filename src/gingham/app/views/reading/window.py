@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -21,18 +22,22 @@ from PySide6.QtWidgets import (
 
 from gingham.app.views.bench.parts import button, fill_last, head, plain, quiet, row
 from gingham.app.views.build.controller import BuildController
-from gingham.app.views.reading.worker import PartReader
-from gingham.core.errors import GinghamError
+from gingham.app.views.reading.worker import ChartText, read_file
+from gingham.app.worker import Job
+from gingham.core.errors import FileError, GinghamError
 from gingham.core.finding.find import Found
 from gingham.core.formats.chart import Chart, read_chart
+from gingham.core.numbers import is_whole
 from gingham.core.patterns.library import for_meter
 from gingham.core.patterns.shorthand import print_pattern
+from gingham.core.pieces.form import MOST_TIMES
 from gingham.core.pieces.from_chart import piece_from, with_chart
 from gingham.core.pieces.piece import NamedPattern, Piece
-from gingham.words.errors import say
+from gingham.words.errors import printable, say
 from gingham.words.importing import exception_text, guess_text
 
 _SOON_MS = 300
+_LONG = 5_000  # characters of a chart that are read in some milliseconds
 _COLUMNS = ("Section", "Times", "Chords", "Words")
 CHART, PART = 0, 1
 
@@ -49,7 +54,9 @@ class ReadingWindow(QDialog):
         self._build, self._open = build, open_piece
         self._chart: Chart | None = None
         self.read: Found | None = None
-        self.reader = PartReader(self)
+        self.reader, self.charts = Job("reader", self), Job("charts", self)
+        self.charts.done.connect(self._show_rows)
+        self.charts.failed.connect(self._no_chart)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._chart_page())
         self.pages.addWidget(self._part_page())
@@ -62,9 +69,9 @@ class ReadingWindow(QDialog):
         self._later.setInterval(_SOON_MS)
         self._later.timeout.connect(self.read_chart)
         self.reader.progressed.connect(lambda share: self.progress.setValue(round(100 * share)))
-        self.reader.found.connect(self._found)
-        self.reader.chart.connect(self._chart_found)
+        self.reader.done.connect(self._read)
         self.reader.failed.connect(self._failed)
+        self.reader.stopped.connect(lambda: self._failed(FileError("reading-stopped")))
 
     # Charts.
 
@@ -117,15 +124,21 @@ class ReadingWindow(QDialog):
     def read_chart(self) -> None:
         """Read what stands in the text now."""
         self._later.stop()
-        text = self.text.toPlainText()
+        text, of = self.text.toPlainText(), self._build.piece.meter
         if not text.strip():
             self._show_rows(None)
-            return
-        try:
-            self._show_rows(read_chart(text, self._build.piece.meter))
-        except GinghamError as error:
-            self._show_rows(None)
-            self.message.setText(say(error))
+        elif len(text) > _LONG:
+            self.message.setText("Reading…")
+            self.charts.start(lambda _tick: read_chart(text, of))
+        else:
+            try:
+                self._show_rows(read_chart(text, of))
+            except GinghamError as error:
+                self._no_chart(error)
+
+    def _no_chart(self, error: GinghamError) -> None:
+        self._show_rows(None)
+        self.message.setText(say(error))
 
     def _show_rows(self, chart: Chart | None) -> None:
         self._chart = chart
@@ -146,7 +159,7 @@ class ReadingWindow(QDialog):
         for index in range(self.table.rowCount()):
             name, times, chords, words = (self._cell(index, column) for column in range(len(_COLUMNS)))
             lines = tuple(line.strip() for line in words.split("⏎") if line.strip())
-            number = int(times) if times.isdecimal() and 1 <= int(times) <= 99 else 1
+            number = min(max(1, int(times)), MOST_TIMES) if is_whole(times) else 1
             out.append((name.strip() or "Part", chords, lines, number))
         return out
 
@@ -207,19 +220,25 @@ class ReadingWindow(QDialog):
         """Read a part; a text without tablature becomes a chart to be looked over."""
         self.pages.setCurrentIndex(PART)
         self.read = None
-        self.part_title.setText(f"Reading {path.name}…")
+        self.part_title.setText(f"Reading {printable(path.name)}…")
         for part in (self.patterns, self.part_guesses):
             part.setText("")
         self.exceptions.setPlainText("")
         self.message.clear()
         self.progress.setValue(0)
         self._show_busy(True)
-        self.reader.start(path, self._build.piece.meter)
+        self.reader.start(partial(read_file, path, self._build.piece.meter))
 
     def _show_busy(self, on: bool) -> None:
         self.progress.setVisible(on)
         self.stop_button.setVisible(on)
         self.take_button.setEnabled(self.read is not None)
+
+    def _read(self, read: Found | ChartText) -> None:
+        if isinstance(read, ChartText):
+            self._chart_found(read.text)
+        else:
+            self._found(read)
 
     def _found(self, found: Found) -> None:
         self.read = found
@@ -233,7 +252,7 @@ class ReadingWindow(QDialog):
         self.part_guesses.setText("\n".join(map(guess_text, found.guesses)))
         self.take_button.setFocus()
 
-    def _chart_found(self, _chart: Chart, text: str) -> None:
+    def _chart_found(self, text: str) -> None:
         self._show_busy(False)
         self.show_chart()
         self.text.setPlainText(text)

@@ -1,57 +1,36 @@
-"""Reading a part off the interface thread, with progress and a way to stop."""
+"""Reading a part or a chart, as a job that runs off the interface thread."""
 
 from __future__ import annotations
 
-from functools import partial
+from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
-
-from gingham.app.worker import OneJob
-from gingham.core.errors import GinghamError
 from gingham.core.formats.chart import Chart
 from gingham.core.music.meter import Meter
 
+if TYPE_CHECKING:
+    from gingham.app.worker import Tick
+    from gingham.core.finding.find import Found
 
-class PartReader(QObject):
-    """One reading at a time."""
+_READ = 0.3  # so much of the time goes into reading, the rest into finding patterns
 
-    progressed = Signal(float)
-    found = Signal(object)
-    """What was found (finding.find.Found)."""
-    chart = Signal(object, str)
-    """A text without tablature: the chart that it is (formats.chart.Chart), and its text."""
-    failed = Signal(object)
 
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._job = OneJob("reader")
+@dataclass(frozen=True, slots=True)
+class ChartText:
+    """A text without tablature: the chart that it is, and the text itself."""
 
-    def start(self, path: Path, of: Meter) -> None:
-        """Read a file; one that is being read is given up."""
-        self._job.start(partial(self._work, path, of))
+    chart: Chart
+    text: str
 
-    def stop(self) -> None:
-        """Give up as soon as may be."""
-        self._job.stop()
 
-    def close(self) -> None:
-        """Stop and wait."""
-        self._job.close()
+def read_file(path: Path, of: Meter, tick: Tick) -> Found | ChartText:
+    """What a file holds; FileError as the readers say, `reading-stopped` when `tick` says stop."""
+    from gingham.core.finding.find import find
+    from gingham.core.formats.atomic import read_bytes
+    from gingham.core.formats.imports import MOST_MB, read_part_or_chart, text_of
 
-    def _work(self, path: Path, of: Meter) -> None:
-        from gingham.core.finding.find import find
-        from gingham.core.formats.imports import read_bytes, read_part_or_chart, text_of
-
-        try:
-            read = read_part_or_chart(path, of)
-            if isinstance(read, Chart):
-                self.chart.emit(read, text_of(read_bytes(path), str(path)))
-                return
-            self.found.emit(find(read, self._tick))
-        except GinghamError as error:
-            self.failed.emit(error)
-
-    def _tick(self, share: float) -> bool:
-        self.progressed.emit(share)
-        return not self._job.stopped
+    read = read_part_or_chart(path, of, tick)
+    if isinstance(read, Chart):
+        return ChartText(read, text_of(read_bytes(path, MOST_MB), str(path)))
+    return find(read, lambda share: tick(_READ + (1 - _READ) * share))

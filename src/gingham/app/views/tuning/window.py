@@ -19,6 +19,7 @@ from gingham.app.transport import Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.core.instruments.retune import pegs
 from gingham.core.music.pitch import hz
+from gingham.core.numbers import is_whole
 from gingham.core.sound.tones import TONE_BPM, tones
 from gingham.words.names import signs
 from gingham.words.tuning import peg_text, strain_text
@@ -115,7 +116,7 @@ class TuningWindow(QDialog):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Digits play strings, A all, Space is silence."""
-        if event.text().isdigit() and event.text() != "0":
+        if is_whole(event.text()) and event.text() != "0":
             self.play(int(event.text()))
         elif event.key() == Qt.Key.Key_A:
             self.play_all()

@@ -1,0 +1,45 @@
+"""Where Gingham keeps what: the XDG folders."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+
+def _xdg(name: str, *usual: str) -> Path:
+    given = os.environ.get(name, "")
+    base = Path(given) if os.path.isabs(given) else Path.home().joinpath(*usual)  # noqa: PTH117  # a text, not a path
+    return base / "gingham"
+
+
+@dataclass(frozen=True, slots=True)
+class Folders:
+    """`config` for settings, `data` for the player's own things, `state` for the log, `runtime` to meet."""
+
+    config: Path
+    data: Path
+    state: Path
+    runtime: Path
+
+    @classmethod
+    def of_this_user(cls) -> Folders:
+        """As the environment names them; a relative path there counts as none, as the XDG rules say."""
+        state = _xdg("XDG_STATE_HOME", ".local", "state")
+        runtime = os.environ.get("XDG_RUNTIME_DIR", "")
+        return cls(
+            _xdg("XDG_CONFIG_HOME", ".config"),
+            _xdg("XDG_DATA_HOME", ".local", "share"),
+            state,
+            Path(runtime) / "gingham" if os.path.isabs(runtime) else state,  # noqa: PTH117
+        )
+
+    @property
+    def unsaved(self) -> Path:
+        """Copies of unsaved work."""
+        return self.data / "unsaved"
+
+    @property
+    def rescued(self) -> Path:
+        """Copies made when Gingham itself went wrong."""
+        return self.data / "rescued"

@@ -1,0 +1,25 @@
+"""Paths as texts that survive: a path is bytes, and may hold line breaks or bytes that are no text."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from urllib.parse import quote_from_bytes, unquote_to_bytes
+
+_PLAIN = "/ !'()*+,:;=@&$~"
+
+
+def exists(path: Path) -> bool:
+    """Whether something is there; false also for what may not be looked at or cannot be a path."""
+    return os.path.exists(path)  # noqa: PTH110  # Path.exists raises for some of these
+
+
+def path_text(path: Path) -> str:
+    """A path in plain letters, the rest as %xx."""
+    return quote_from_bytes(os.fsencode(path), safe=_PLAIN)
+
+
+def path_of(text: str) -> Path | None:
+    """The path of a text; None if there is none, or none that can be."""
+    raw = unquote_to_bytes(text)
+    return Path(os.fsdecode(raw)) if raw and b"\0" not in raw else None

@@ -1,0 +1,22 @@
+"""A word that stays until what it is about is over, at the bottom of the window."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QLabel
+
+
+class Standing(QLabel):
+    """Empty most of the time."""
+
+    changed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Standing notice")
+        self.setProperty("fault", True)
+
+    def say(self, text: str) -> None:
+        """Say something until something else, or nothing, is said."""
+        self.setText(text)
+        self.changed.emit()
