@@ -6,6 +6,7 @@ import errno
 import os
 import sys
 import tempfile
+import threading
 from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -18,10 +19,25 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from gingham.app.document import Document
 from gingham.app.folders import Folders
+from gingham.app.logfile import LogFile
 from gingham.app.start import fill, open_window
+from gingham.app.window import MainWindow
 from gingham.core.formats import atomic
 from gingham.core.formats.piece_file import load_piece, save_piece
 from gingham.core.pieces.edits import set_tempo
+
+
+@contextmanager
+def started(folder: Path) -> Iterator[tuple[MainWindow, LogFile]]:
+    """The window as a start makes it, in folders of its own; the hooks for faults are given back."""
+    hooks = (sys.excepthook, threading.excepthook)
+    window, log = open_window(_app(), _folders(folder))
+    try:
+        yield window, log
+    finally:
+        window.close()
+        log.close()
+        sys.excepthook, threading.excepthook = hooks
 
 
 @contextmanager
@@ -41,8 +57,12 @@ def disk_that_says(number: int) -> Iterator[None]:
 
 def full_while_editing(folder: Path, number: int) -> list[str]:
     """The disk refuses, then takes again: told once, told when it is over, nothing lost."""
+    with started(folder) as (window, _log):
+        return _refused(window, folder, number)
+
+
+def _refused(window: MainWindow, folder: Path, number: int) -> list[str]:
     faults: list[str] = []
-    window, log = open_window(_app(), _folders(folder))
     path = folder / "quay.gingham"
     save_piece(demo_piece(72), path)
     window.add(Document.load(path))
@@ -67,8 +87,6 @@ def full_while_editing(folder: Path, number: int) -> list[str]:
         faults.append(f"told {told}")
     if not window.files.save() or load_piece(path).tempo != 92:
         faults.append("not saved afterwards")
-    window.close()
-    log.close()
     return faults
 
 
@@ -116,13 +134,10 @@ def _pipe(folder: Path) -> None:
 
 def start_in(folder: Path) -> list[str]:
     """Start there: what is wrong with the window that comes."""
-    window, log = open_window(_app(), _folders(folder))
-    fill(window, [], demo=False)
-    faults = [] if window.documents else ["no piece is open"]
-    log.note("started")
-    window.close()
-    log.close()
-    return faults
+    with started(folder) as (window, log):
+        fill(window, [], demo=False)
+        log.note("started")
+        return [] if window.documents else ["no piece is open"]
 
 
 def _folders(folder: Path) -> Folders:

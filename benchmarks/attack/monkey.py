@@ -14,6 +14,7 @@ from types import TracebackType
 
 from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtGui import QMouseEvent
+from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QMenu, QMessageBox, QWidget
 
@@ -145,12 +146,14 @@ def quiet_dialogs() -> Callable[[], None]:
     kept = [(QMessageBox, name, getattr(QMessageBox, name)) for name in names]
     files = ("getOpenFileName", "getSaveFileName")
     kept += [(QFileDialog, name, getattr(QFileDialog, name)) for name in files]
-    kept.append((QMessageBox, "exec", QMessageBox.exec))
+    boxes = (QMessageBox, QPrintDialog, QDialog)
+    kept += [(box, "exec", box.exec) for box in boxes]
     for name in names:
         setattr(QMessageBox, name, staticmethod(lambda *_a, **_k: QMessageBox.StandardButton.Cancel))
     for name in files:
         setattr(QFileDialog, name, staticmethod(lambda *_a, **_k: ("", "")))
-    QMessageBox.exec = lambda _self: QMessageBox.StandardButton.Cancel  # type: ignore[method-assign,assignment]
+    for box in boxes:
+        box.exec = lambda _self: QMessageBox.StandardButton.Cancel  # type: ignore[method-assign,assignment]
 
     def again() -> None:
         for of, name, what in kept:

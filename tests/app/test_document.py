@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import Signal
 
 from gingham.app import crash
 from gingham.app.document import Document
+from gingham.app.logfile import LogFile
+from gingham.app.worker import Job, NewestWorker
 from gingham.core.errors import EditError, FileError, MeterError
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.music.meter import meter
@@ -83,7 +87,9 @@ def test_a_fault_of_our_own_saves_the_work_first(window, tmp_path: Path, capsys)
     log.close()
 
 
-def test_a_fault_in_another_thread_comes_through_the_interface_thread(qtbot, window, tmp_path: Path, monkeypatch, capsys) -> None:
+def test_a_fault_in_another_thread_comes_through_the_interface_thread(
+    qtbot, window, tmp_path: Path, monkeypatch, capsys
+) -> None:
     """No widget is touched from there, the worker lives on, and the waiting view hears of the end."""
     hook = crash.Hook(window, tmp_path / "rescued")
     monkeypatch.setattr(threading, "excepthook", hook.in_another_thread)

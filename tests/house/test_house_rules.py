@@ -15,7 +15,7 @@ from PySide6.QtGui import QColor
 
 from gingham.app.actions import ACTIONS, clashes, key_help
 from gingham.app.theme import LINEN, NIGHT, Theme
-from gingham.words import bench, errors, importing, practice, reasons
+from gingham.words import bench, errors, importing, practice, reasons, repairs
 
 ROOT = Path(__file__).parents[2]
 SOURCE = ROOT / "src" / "gingham"
@@ -208,6 +208,7 @@ def test_every_code_has_words() -> None:
         | bench.known_bench_codes()
         | practice.known_stage_codes()
         | importing.known_guess_codes()
+        | repairs.known_repair_codes()
         | {"first-slash", "thumb-jump", "pick-again"}
     )
     assert {c for c in made if not c.startswith(("foreign", "no-grip", "bass-stays", "bass-met"))} <= spoken
@@ -223,6 +224,20 @@ def test_the_screen_speaks_the_player_s_words() -> None:
     for text in shown:
         plain = re.sub(r"\{\w+\}", "", text).lower()
         assert not re.search(r"\b(slot|lane|cell(?! cursor)|policy|span|override)s?\b", plain), text
+
+
+def test_numbers_from_outside_have_one_reader() -> None:
+    """No pattern takes other scripts' digits, and nobody else turns a text into a number."""
+    wrong = re.compile(r"\\d|\.isdigit\(|\.isdecimal\(|\.isnumeric\(|\bFraction\(\w*text|\bint\(text")
+    found = [
+        f"{path.name}: {line.strip()}"
+        for path in FILES
+        if path.name != "numbers.py" and path.relative_to(SOURCE).parts[0] in ("core", "cli", "app")
+        for line in path.read_text().splitlines()
+        if wrong.search(line)
+    ]
+    assert found == []
+    assert wrong.search('re.compile(r"\\d+")') and wrong.search("Fraction(text)")
 
 
 def test_sources_are_named_for_formulas() -> None:

@@ -84,7 +84,8 @@ class Files(QObject):
             document.edit("Found again", kept.piece)
             self._window.add(document, copy=kept.copy)
         self.keeper.keep()
-        said = found_text(left)
+        titles = [[kept.piece.title for kept in left.found if kept.older is older] for older in (False, True)]
+        said = found_text(*titles, left.broken)
         if said:
             self._window.notify(said)
         return len(left.found)

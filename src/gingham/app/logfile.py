@@ -6,7 +6,7 @@ import faulthandler
 import threading
 from contextlib import suppress
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TextIO
 
 if TYPE_CHECKING:
     import logging
@@ -22,6 +22,7 @@ class LogFile:
         self.folder = folder
         self._opening = threading.Lock()
         self._logger: logging.Logger | None = None
+        self._crashes: TextIO | None = None
 
     @property
     def path(self) -> Path:
@@ -32,7 +33,8 @@ class LogFile:
         """Have Python itself write down where every thread was if the process dies of a signal."""
         with suppress(OSError):
             self.folder.mkdir(parents=True, exist_ok=True)
-            faulthandler.enable((self.folder / CRASHES).open("a"))  # stays open as long as the program runs
+            self._crashes = (self.folder / CRASHES).open("a")  # open for as long as the program runs
+            faulthandler.enable(self._crashes)
 
     def open(self) -> None:
         """Begin to write, once; takes a moment, so after the first picture."""
@@ -65,7 +67,10 @@ class LogFile:
 
     def close(self) -> None:
         """Write no more."""
-        faulthandler.disable()
+        if self._crashes is not None:
+            faulthandler.disable()
+            self._crashes.close()
+            self._crashes = None
         if self._logger is not None:
             for handler in list(self._logger.handlers):
                 self._logger.removeHandler(handler)

@@ -15,6 +15,7 @@ from collections.abc import Callable
 import numpy as np
 
 from gingham.app.devices import BLOCK
+from gingham.app.worker import report_fault
 from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.room import Room, Stereo
@@ -97,9 +98,16 @@ class Stream:
                     return
                 changes = list(self._changes)
                 self._changes.clear()
-            for change in changes:
-                change(self._player)
-            if not self.ended and len(self._ready) < _AHEAD_BLOCKS:
-                position, step = self._player.position, self._player.step()
-                self._ready.append((self._room.stereo(self._player.block(BLOCK)), position, step))
-                self.ended = self._player.finished
+            try:
+                self._render(changes)
+            except Exception:  # noqa: BLE001  # the playhead must hear of the end
+                report_fault()
+                self.ended = True
+
+    def _render(self, changes: list[Callable[[Player], None]]) -> None:
+        for change in changes:
+            change(self._player)
+        if not self.ended and len(self._ready) < _AHEAD_BLOCKS:
+            position, step = self._player.position, self._player.step()
+            self._ready.append((self._room.stereo(self._player.block(BLOCK)), position, step))
+            self.ended = self._player.finished

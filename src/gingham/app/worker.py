@@ -124,10 +124,14 @@ class Job(QObject):
         """Ask the job to stop as soon as it looks up."""
         self._stop.set()
 
-    def close(self) -> None:
-        """Stop, wait until every thread has ended, and say nothing more."""
+    def forget(self) -> None:
+        """Stop, and say nothing more of it."""
         self.stop()
         self._number += 1
+
+    def close(self) -> None:
+        """Stop, wait until every thread has ended, and say nothing more."""
+        self.forget()
         for thread in self._threads:
             thread.join()
         self._threads.clear()

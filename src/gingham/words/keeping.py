@@ -2,40 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Protocol
-
-from gingham.core.pieces.piece import Piece
 from gingham.words.errors import printable
 
 NOTHING_SENT = "Gingham sends nothing anywhere; the log is a file of yours."
 
 
-class _Kept(Protocol):
-    @property
-    def piece(self) -> Piece: ...
-    @property
-    def older(self) -> bool: ...
-
-
-class _Left(Protocol):
-    @property
-    def found(self) -> tuple[_Kept, ...]: ...
-    @property
-    def broken(self) -> tuple[str, ...]: ...
-
-
-def found_text(left: _Left) -> str:
-    """What was found, what is older than its file, what could not be read; empty if nothing was left."""
-    newer = [f"“{kept.piece.title}”" for kept in left.found if not kept.older]
-    older = [f"“{kept.piece.title}”" for kept in left.found if kept.older]
+def found_text(newer: list[str], older: list[str], broken: tuple[str, ...]) -> str:
+    """Titles that were found, titles older than their files, files that cannot be read; empty for none."""
     parts = []
     if newer:
-        parts.append(f"Found again, not saved when Gingham ended: {', '.join(newer)}. Save or close.")
+        parts.append(f"Found again, not saved when Gingham ended: {_quoted(newer)}. Save or close.")
     if older:
         parts.append(
-            f"An unsaved copy of {', '.join(older)} is older than its file: it is open beside it, without a file."
+            f"An unsaved copy of {_quoted(older)} is older than its file: it is open beside it, without a file."
         )
-    if left.broken:
-        names = ", ".join(map(printable, left.broken))
+    if broken:
+        names = ", ".join(map(printable, broken))
         parts.append(f"Unsaved work that cannot be read was set aside: {names}.")
     return " ".join(parts)
+
+
+def _quoted(titles: list[str]) -> str:
+    return ", ".join(f"“{title}”" for title in titles)

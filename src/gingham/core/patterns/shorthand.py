@@ -181,8 +181,8 @@ def _read_pluck(match: re.Match[str]) -> Pluck | None:
     )
 
 
-def _fret(text: str | None) -> int | None:
-    return None if text is None else int(text)
+def _fret(digits: str | None) -> int | None:
+    return None if digits is None else int(digits)
 
 
 def _on_neck(fret: int | None) -> bool:

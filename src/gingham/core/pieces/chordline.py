@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from gingham.core.errors import ChordLineError, InputError, NumberError
 from gingham.core.music.chords import Chord, parse_chord
@@ -108,19 +109,28 @@ def _read_pickup(text: str, of: Meter) -> tuple[Pickup | None, int]:
         raise ChordLineError(
             "pickup-length", start=match.start("length"), end=match.end("length"), meter=str(of)
         )
-    places = _read_places(text, match.start("places"), match["places"], first=True)
+    places = _read_places(match.start("places"), match["places"], first=True)
     if not places:
         raise ChordLineError("pickup", start=match.start(), end=match.end())
     return Pickup(length, places), match.end()
 
 
 def _read_bar(text: str, at: int, piece: str, of: Meter, *, first: bool, after_pickup: bool) -> Bar:
-    where = {"start": max(0, at - 1), "end": min(len(text), at + len(piece) + 1)}
     if not piece.strip():
-        raise ChordLineError("bar-empty", **where)
-    places = _read_places(text, at, piece, first=first and not after_pickup)
+        end = min(len(text), at + len(piece) + 1)
+        raise ChordLineError("bar-empty", start=max(0, at - 1), end=end)
+    try:
+        return _bar_of(piece, of, first, after_pickup)
+    except ChordLineError as error:
+        raise error.shifted(at, len(piece)) from error
+
+
+@lru_cache(maxsize=20_000)
+def _bar_of(piece: str, of: Meter, first: bool, after_pickup: bool) -> Bar:
+    """The places of a bar's text; read once, however often the bar comes and the line is typed at."""
+    places = _read_places(0, piece, first=first and not after_pickup)
     if any(place.symbol == REPEAT for place in places):
-        start = at + piece.index(REPEAT)
+        start = piece.index(REPEAT)
         if len(places) > 1:
             raise ChordLineError("repeat-alone", start=start, end=start + 1)
         if first:
@@ -128,8 +138,7 @@ def _read_bar(text: str, at: int, piece: str, of: Meter, *, first: bool, after_p
         return places
     beats = len(of.groups)
     if beats % len(places) and len(places) % beats:
-        inner = len(piece) - len(piece.lstrip())
-        start = at + inner
+        start = len(piece) - len(piece.lstrip())
         raise ChordLineError(
             "bar-places", start=start, end=start + len(piece.strip()), given=len(places), beats=beats,
             example=_example(places, beats),
@@ -145,7 +154,7 @@ def _example(places: Bar, beats: int) -> str:
     return "| " + " ".join(words[:1] + [HOLD] * (beats - len(places)) + words[1:]) + " |"
 
 
-def _read_places(text: str, at: int, piece: str, *, first: bool) -> Bar:
+def _read_places(at: int, piece: str, *, first: bool) -> Bar:
     places: list[Place] = []
     for match in _WORD.finditer(piece):
         start = at + match.start()

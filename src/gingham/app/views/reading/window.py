@@ -124,6 +124,7 @@ class ReadingWindow(QDialog):
     def read_chart(self) -> None:
         """Read what stands in the text now."""
         self._later.stop()
+        self.charts.forget()
         text, of = self.text.toPlainText(), self._build.piece.meter
         if not text.strip():
             self._show_rows(None)
