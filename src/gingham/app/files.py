@@ -84,8 +84,9 @@ class Files(QObject):
             document.edit("Found again", kept.piece)
             self._window.add(document, copy=kept.copy)
         self.keeper.keep()
-        titles = [[kept.piece.title for kept in left.found if kept.older is older] for older in (False, True)]
-        said = found_text(*titles, left.broken)
+        newer = [kept.piece.title for kept in left.found if not kept.older]
+        older = [kept.piece.title for kept in left.found if kept.older]
+        said = found_text(newer, older, left.broken)
         if said:
             self._window.notify(said)
         return len(left.found)
