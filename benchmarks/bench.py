@@ -11,7 +11,6 @@ from __future__ import annotations
 import statistics
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from random import Random
 
 from gingham.app.window import empty_piece
@@ -25,6 +24,7 @@ from gingham.core.judging.changes import changes
 from gingham.core.judging.speed import hand_limit
 from gingham.core.patterns.library import builtin
 from gingham.core.pieces.chordline import parse_chord_line
+from gingham.core.values import replace
 
 STROKES, PATTERNS, BARS = 64, 40, 64
 _FOUR = "| G | Am7 | Dsus4 D | Em7{022030} | C | G/B{x20033} | Am7 | D "

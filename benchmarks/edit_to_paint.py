@@ -10,8 +10,9 @@ import os
 import statistics
 import tempfile
 import time
-from dataclasses import replace
 from pathlib import Path
+
+from gingham.core.values import replace
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 

@@ -13,7 +13,6 @@ import tempfile
 import time
 import warnings
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 
 from gingham.core.errors import GinghamError
@@ -31,6 +30,7 @@ from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.form_edits import set_bar_pattern
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan
+from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.paper import output
 from gingham.paper.content import SheetOptions

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QImage
@@ -15,6 +13,7 @@ from gingham.app.views.build.result_canvas import ResultCanvas
 from gingham.core.fitting.fit import fit
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import ChordOverride, HereOverride
+from gingham.core.values import replace
 from tests.conftest import make_piece
 
 LEFT = Qt.MouseButton.LeftButton

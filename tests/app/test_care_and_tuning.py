@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
@@ -12,6 +10,7 @@ from gingham.app import handcare
 from gingham.app.handcare import HandCare, barre_beats
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
+from gingham.core.values import replace
 from tests.conftest import make_piece
 
 

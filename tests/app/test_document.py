@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
@@ -21,6 +20,7 @@ from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces import edits
 from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece
 from gingham.core.shapes.shape import parse_shape
+from gingham.core.values import replace
 from tests.conftest import make_piece
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -18,6 +17,7 @@ from gingham.core.formats import exports
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.edits import choose_pattern, reshape_pattern
 from gingham.core.pieces.piece import HereOverride, NamedPattern
+from gingham.core.values import replace
 from tests.conftest import HEARTH, make_piece
 
 LEFT = Qt.MouseButton.LeftButton

@@ -7,7 +7,6 @@ import signal
 import subprocess
 import sys
 import time
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -22,6 +21,7 @@ from gingham.app.window import MainWindow
 from gingham.core.formats.piece_file import load_piece, save_piece
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.programs import is_running, program_id, program_of
+from gingham.core.values import replace
 from tests.conftest import make_piece
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -23,6 +22,7 @@ from gingham.core.patterns.library import for_meter
 from gingham.core.patterns.shorthand import print_pattern
 from gingham.core.pieces.chordline import print_chord_line
 from gingham.core.pieces.form import print_turns
+from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.paper.exports import export
 from gingham.paper.ops import Text

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
@@ -35,6 +34,7 @@ from gingham.core.pieces.rules import ACCENTS, Rules, parse_fingers
 from gingham.core.sound.player import Player
 from gingham.core.sound.timeline import Note, timeline
 from gingham.core.sound.voices import VoiceBank
+from gingham.core.values import replace
 from gingham.words.bench import bench_text, fix_text, part_text, rate_text, tags_text
 from gingham.words.errors import say
 from gingham.words.panel import chord_lines

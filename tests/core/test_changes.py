@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -23,6 +22,7 @@ from gingham.core.pieces.transpose import transpose
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
 from gingham.core.shapes.shape import parse_shape
+from gingham.core.values import replace
 from gingham.words.changes import change_text
 from tests.conftest import make_piece
 

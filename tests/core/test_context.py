@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import pairwise, product
 
 import pytest
@@ -14,6 +13,7 @@ from gingham.core.pieces.rules import Rules
 from gingham.core.shapes import context
 from gingham.core.shapes.context import change_cost, grips_for
 from gingham.core.shapes.shape import parse_shape
+from gingham.core.values import replace
 from tests.conftest import make_piece
 
 GUITAR = CATALOGUE["guitar"]

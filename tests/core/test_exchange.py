@@ -6,7 +6,6 @@ import csv
 import io
 import warnings
 import zipfile
-from dataclasses import replace
 from fractions import Fraction
 from functools import cache
 from pathlib import Path
@@ -38,6 +37,7 @@ from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.form_edits import set_bar_pattern
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.pieces.rules import Rules
+from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.words.errors import say
 from gingham.words.importing import guess_text

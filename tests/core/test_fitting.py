@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -20,6 +19,7 @@ from gingham.core.patterns.pattern import toggled
 from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece, ThumbOverride
 from gingham.core.pieces.rules import THUMB_PLANS, Rules, parse_fingers, parse_first, parse_thumb
 from gingham.core.shapes.shape import parse_shape
+from gingham.core.values import replace
 from tests.conftest import HEARTH, make_piece
 
 TABLE = [

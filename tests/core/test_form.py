@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -37,6 +36,7 @@ from gingham.core.pieces.piece import HereOverride, NamedPattern, Piece, Section
 from gingham.core.pieces.rules import Rules, parse_fingers, parse_first
 from gingham.core.pieces.transpose import transposed
 from gingham.core.sound.timeline import performed
+from gingham.core.values import replace
 from gingham.words.form import (
     breath_text,
     inner_text,

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
@@ -18,6 +16,7 @@ from gingham.core.patterns.mixing import by_turns, drawn_strings, in_order, shuf
 from gingham.core.patterns.pattern import Pattern, Pluck
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.patterns.variations import neighbours
+from gingham.core.values import replace
 from gingham.words.bench import bench_text, comparison_text, mix_text
 from tests.conftest import HEARTH
 from tests.core.test_lines import patterns

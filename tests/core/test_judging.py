@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -27,6 +26,7 @@ from gingham.core.pieces.edits import (
 from gingham.core.pieces.piece import ChordOverride
 from gingham.core.pieces.rules import Rules, parse_thumb
 from gingham.core.shapes.shape import parse_shape
+from gingham.core.values import replace
 from gingham.words.standin import standin_text
 from tests.conftest import make_piece
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from hypothesis import given
@@ -14,6 +12,7 @@ from gingham.core.fitting.whole import fit_piece
 from gingham.core.sound.player import Player
 from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, joined, timeline
 from gingham.core.sound.voices import VoiceBank
+from gingham.core.values import replace
 from tests.conftest import HEARTH, make_piece
 
 RATE = VoiceBank().rate_hz

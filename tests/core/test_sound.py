@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import wave
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -26,6 +25,7 @@ from gingham.core.sound.room import Room
 from gingham.core.sound.string import NYLON_FINGER, RATE_HZ, STEEL_THUMB, pluck
 from gingham.core.sound.timeline import Note, clicks_alone, swung, timeline
 from gingham.core.sound.voices import Kind, VoiceBank
+from gingham.core.values import replace
 from tests.conftest import make_piece
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -12,6 +11,7 @@ from gingham.core.music.meter import parse_meter
 from gingham.core.patterns.pattern import Pluck, accented, shifted, toggled, with_bass
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_slot
 from gingham.core.pieces.rules import Rules, parse_thumb
+from gingham.core.values import replace
 from gingham.words.card import beats_text, thumb_text
 from gingham.words.names import short_degree, signs
 from gingham.words.piece_text import about_text, tempo_text

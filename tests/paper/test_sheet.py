@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import threading
-from dataclasses import replace
 from functools import cache
 from itertools import combinations
 from xml.etree import ElementTree as ET
@@ -20,6 +19,7 @@ from gingham.core.formats.piece_file import load_piece
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line
 from gingham.core.pieces.form_edits import set_words
 from gingham.core.pieces.piece import Piece
+from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.paper.content import KINDS, SIZES, SheetOptions, sheet_content
 from gingham.paper.inks import INKS

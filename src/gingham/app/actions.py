@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 
-@dataclass(frozen=True, slots=True)
-class ActionSpec:
+class ActionSpec(msgspec.Struct, frozen=True):
     """An action: `menu` is where it stands, `key` its default key ("" for none), `tip` what it does.
 
     `group` names a set of which one is checked; `check` makes it an on/off switch.

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+import msgspec
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.worker import NewestWorker
@@ -51,8 +51,7 @@ class Fitter(NewestWorker[tuple[Piece, int]]):
             self.limited.emit(result, hand_limit(result, piece.rules.level))
 
 
-@dataclass(frozen=True, slots=True)
-class Verdict:
+class Verdict(msgspec.Struct, frozen=True):
     """What is worth knowing of a result a moment after it is shown."""
 
     result: Result

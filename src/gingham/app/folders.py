@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import os
-from dataclasses import dataclass
 from pathlib import Path
+
+import msgspec
 
 
 def _xdg(name: str, *usual: str) -> Path:
@@ -13,8 +14,7 @@ def _xdg(name: str, *usual: str) -> Path:
     return base / "gingham"
 
 
-@dataclass(frozen=True, slots=True)
-class Folders:
+class Folders(msgspec.Struct, frozen=True):
     """`config` for settings, `data` for the player's own things, `state` for the log, `runtime` to meet."""
 
     config: Path

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -11,6 +10,7 @@ from gingham.app.actions import key_help
 from gingham.app.pages import SHEET
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS, FingerPolicy, ThumbPlan
+from gingham.core.values import replace
 
 if TYPE_CHECKING:
     from gingham.app.window import MainWindow

@@ -11,7 +11,6 @@ import stat
 import uuid
 from collections.abc import Iterable
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
@@ -40,8 +39,7 @@ class _Copy(msgspec.Struct, frozen=True):
     piece: str
 
 
-@dataclass(frozen=True, slots=True)
-class Kept:
+class Kept(msgspec.Struct, frozen=True):
     """A piece that was found again, its own file (None if it never had one), and the copy.
 
     `older` says that its file has been written since: the copy must not go over it unasked.
@@ -53,8 +51,7 @@ class Kept:
     older: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class LeftBehind:
+class LeftBehind(msgspec.Struct, frozen=True):
     """What programs that have ended left: pieces, and files that could not be read (set aside, by name)."""
 
     found: tuple[Kept, ...] = ()

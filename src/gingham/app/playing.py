@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 
+import msgspec
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.transport import Transport
@@ -28,8 +28,7 @@ FINGERS_ALONE = EVERYONE - {"p"}
 RESTS = ((0, False), (1, False), (2, False), (4, True))
 
 
-@dataclass(frozen=True, slots=True)
-class Stretch:
+class Stretch(msgspec.Struct, frozen=True):
     """What is looped: `places` from `begin` to `end`, or the `change` at `begin` with `end` on each side."""
 
     kind: str

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from string import Template
 
+import msgspec
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
@@ -16,8 +16,7 @@ from gingham.words.reading import USUAL, Reading
 FAMILY = "Andika"
 
 
-@dataclass(frozen=True, slots=True)
-class Theme:
+class Theme(msgspec.Struct, frozen=True):
     """Colours by what they mean. Text colours keep 4.5:1 against `ground`, `panel` and `field`."""
 
     name: str
@@ -82,8 +81,7 @@ NIGHT = Theme(
 THEMES = {theme.name: theme for theme in (LINEN, NIGHT)}
 
 
-@dataclass(frozen=True, slots=True)
-class Sizes:
+class Sizes(msgspec.Struct, frozen=True):
     """Lengths in device-independent pixels."""
 
     gap: int = 8
@@ -152,5 +150,5 @@ def apply(theme: Theme, app: QApplication) -> None:
 
 def _style_sheet(theme: Theme) -> str:
     text = (FOLDER / "style.qss").read_text(encoding="utf-8")
-    tokens = {name: str(getattr(theme, name)) for name in theme.__dataclass_fields__}
+    tokens = {name: str(getattr(theme, name)) for name in theme.__struct_fields__}
     return Template(text).substitute(tokens, radius=SIZES.radius)

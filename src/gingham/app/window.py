@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -31,6 +30,7 @@ from gingham.app.views.build.view import BuildView
 from gingham.core.errors import GinghamError
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
+from gingham.core.values import replace
 from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT
 from gingham.words.reading import NAMINGS, USUAL, Reading

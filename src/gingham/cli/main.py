@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import sys
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 from typing import TypeVar
 
@@ -50,6 +49,7 @@ from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.core.shapes.shape import check_shape, misfit, parse_shape
 from gingham.core.sound.timeline import COUNT_INS
+from gingham.core.values import replace
 from gingham.paper.content import KINDS, SIZES, SheetOptions
 from gingham.paper.exports import SUFFIXES
 from gingham.words.errors import printable, say

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 Value = str | int | tuple[str, ...] | tuple[int, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Reason:
+class Reason(msgspec.Struct, frozen=True):
     """Why a choice was made: a code and named values (hashable, so that results can be shared)."""
 
     code: str
@@ -25,8 +25,7 @@ class Reason:
         return dict(self.values)[name]
 
 
-@dataclass(frozen=True, slots=True)
-class Problem:
+class Problem(msgspec.Struct, frozen=True):
     """A musical problem at a place: `at` is a fraction of a whole note from the bar's start."""
 
     code: str

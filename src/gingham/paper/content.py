@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+
+import msgspec
 
 from gingham.core.fitting.fit import FitCache
 from gingham.core.fitting.performance import Performance, perform
@@ -32,8 +33,7 @@ _ENDING_WORDS = {
 _MOST_VERSES = 4
 
 
-@dataclass(frozen=True, slots=True)
-class SheetOptions:
+class SheetOptions(msgspec.Struct, frozen=True):
     """What a player may choose of a sheet.
 
     `kind` is one of KINDS: the whole sheet, words and chords alone, a card of one pattern, or the call sheet.
@@ -56,8 +56,7 @@ class SheetOptions:
     reading: Reading = USUAL
 
 
-@dataclass(frozen=True, slots=True)
-class ShapeFace:
+class ShapeFace(msgspec.Struct, frozen=True):
     """A chord diagram: both names, each string's fret (None is x), finger, and whether it is needed."""
 
     name: str
@@ -67,8 +66,7 @@ class ShapeFace:
     needed: tuple[bool, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class SheetSection:
+class SheetSection(msgspec.Struct, frozen=True):
     """A section: its fit, the words of its verses, where it leaves its pattern."""
 
     name: str
@@ -81,8 +79,7 @@ class SheetSection:
     departures: tuple[Departure, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class SheetContent:
+class SheetContent(msgspec.Struct, frozen=True):
     """Everything a sheet says."""
 
     piece: Piece
@@ -90,7 +87,7 @@ class SheetContent:
     facts: str
     order: str
     sections: tuple[SheetSection, ...]
-    shapes: tuple[ShapeFace, ...] = field(default=())
+    shapes: tuple[ShapeFace, ...] = msgspec.field(default=())
 
 
 def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = None) -> SheetContent:

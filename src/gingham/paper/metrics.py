@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+import msgspec
 
 _UNKNOWN = 0.62  # the width of a sign that was not measured, as a share of the size
 
 
-@dataclass(frozen=True, slots=True)
-class Metrics:
+class Metrics(msgspec.Struct, frozen=True):
     """Advances at size 1 for the regular and the bold face."""
 
     regular: Mapping[str, float]

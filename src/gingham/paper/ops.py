@@ -5,11 +5,12 @@ No Qt here: pages can be laid out in any thread and tested without a picture. `i
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import msgspec
+
+from gingham.core.values import replace
 
 
-@dataclass(frozen=True, slots=True)
-class Text:
+class Text(msgspec.Struct, frozen=True):
     """A line of text; `x`, `y` is the left end of its baseline, or its middle or right end by `align`."""
 
     x: float
@@ -25,8 +26,7 @@ class Text:
         return replace(self, x=self.x + x, y=self.y + y)
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(msgspec.Struct, frozen=True):
     """A straight line."""
 
     x1: float
@@ -41,8 +41,7 @@ class Line:
         return replace(self, x1=self.x1 + x, y1=self.y1 + y, x2=self.x2 + x, y2=self.y2 + y)
 
 
-@dataclass(frozen=True, slots=True)
-class Box:
+class Box(msgspec.Struct, frozen=True):
     """A filled or outlined rectangle with rounded corners; an empty ink leaves it out."""
 
     x: float
@@ -58,8 +57,7 @@ class Box:
         return replace(self, x=self.x + x, y=self.y + y)
 
 
-@dataclass(frozen=True, slots=True)
-class Ring:
+class Ring(msgspec.Struct, frozen=True):
     """A circle, filled or hollow."""
 
     x: float
@@ -74,8 +72,7 @@ class Ring:
         return replace(self, x=self.x + x, y=self.y + y)
 
 
-@dataclass(frozen=True, slots=True)
-class Ribbon:
+class Ribbon(msgspec.Struct, frozen=True):
     """A broad soft line through points: the thumb's way over its strings."""
 
     points: tuple[tuple[float, float], ...]
@@ -90,8 +87,7 @@ class Ribbon:
 Op = Text | Line | Box | Ring | Ribbon
 
 
-@dataclass(frozen=True, slots=True)
-class Block:
+class Block(msgspec.Struct, frozen=True):
     """Marks that stay together on a page, from its own left and top; `joined` keeps it with the next one."""
 
     height: float
@@ -99,8 +95,7 @@ class Block:
     joined: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Page:
+class Page(msgspec.Struct, frozen=True):
     """A page with everything on it."""
 
     width: float

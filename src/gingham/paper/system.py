@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from itertools import accumulate, pairwise
+
+import msgspec
 
 from gingham.core.fitting.placing import Stretch, slots_under
 from gingham.core.fitting.result import Event, FittedBar, Result
@@ -24,8 +25,7 @@ _SWEPT = ("brush-down", "brush-up", "chuck")
 _SIGNS = {"hammer": "h", "pull": "p", "slide": "s"}
 
 
-@dataclass(frozen=True, slots=True)
-class Style:
+class Style(msgspec.Struct, frozen=True):
     """What a system needs beside its music. `staff` is false on a sheet of words and chords alone."""
 
     options: SheetOptions

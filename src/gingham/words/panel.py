@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.fitting.result import Assignment, Event, FittedSpan, Result, StringChoice
 from gingham.core.fitting.strokes import pitch_on
@@ -21,8 +21,7 @@ from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, 
 from gingham.words.reasons import problem_text, reason_text
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(msgspec.Struct, frozen=True):
     """One line of the panel: `kind` is head, text, quiet or fault; `why` is a quieter sentence after it."""
 
     kind: str

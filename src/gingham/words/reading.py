@@ -6,7 +6,7 @@ in the count.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.words.names import FINGER_NAMES
 
@@ -31,8 +31,7 @@ _FINGERS = {
 _TRIPLETS = {"trip-let": {"la": "trip", "li": "let"}, "and-a": {"la": "&", "li": "a"}}
 
 
-@dataclass(frozen=True, slots=True)
-class Reading:
+class Reading(msgspec.Struct, frozen=True):
     """The chosen names: a key of FINGER_NAMINGS, of STRING_NAMINGS, of COUNT_NAMINGS."""
 
     fingers: str = "pima"

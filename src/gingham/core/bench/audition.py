@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+
+import msgspec
 
 from gingham.core.fitting.fit import FitCache, fit
 from gingham.core.fitting.result import Result
@@ -14,13 +15,13 @@ from gingham.core.patterns.convert import convert
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.edits import with_section
 from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.values import replace
 
 HARD = 3.0  # a change as hard as three fingers to set within a second
 _ADVICE = frozenset({"no-third", "no-root", "muddy", "foreign-tone", "cuts-note"})
 
 
-@dataclass(frozen=True, slots=True)
-class Heard:
+class Heard(msgspec.Struct, frozen=True):
     """One pattern on the piece's chords.
 
     `conflicts` counts problems of different kind and chord to solve, `remarks` those that need none;

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import msgspec
 
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import FitCache, fit
@@ -13,6 +13,7 @@ from gingham.core.music.key import Key, sounding
 from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.transpose import transposed
 from gingham.core.shapes.search import shapes_for
+from gingham.core.values import replace
 
 HIGHEST = 7  # further up the neck is too short to be worth it
 _UNLISTED = 6.0
@@ -20,8 +21,7 @@ _HIGH = 0.12  # what each fret of the capo costs: a shorter neck and a thinner s
 _BARRE = 0.5  # what a barre beat by beat adds to the effort of a shape, per chord
 
 
-@dataclass(frozen=True, slots=True)
-class CapoPlace:
+class CapoPlace(msgspec.Struct, frozen=True):
     """One capo position for the same sounding chords: the piece in its shapes, and what it asks for.
 
     `effort` is the mean effort of shapes and changes for each chord, `barres` how many chords need a barre.

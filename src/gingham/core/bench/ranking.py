@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from itertools import groupby
+
+import msgspec
 
 from gingham.core.bench.audition import hear, with_pattern
 from gingham.core.fitting.fit import FitCache, fit
@@ -16,13 +17,13 @@ from gingham.core.patterns.pattern import Pattern, Pluck, changed
 from gingham.core.patterns.variations import Variation, neighbours
 from gingham.core.pieces.piece import Piece
 from gingham.core.reasons import Reason, Value
+from gingham.core.values import replace
 
 SAME_BARS = 8  # from so many equal bars without an accent on, variety is worth a thought
 _WORTH = 1.03  # a change must raise the top speed by so much to be named
 
 
-@dataclass(frozen=True, slots=True)
-class Ranked:
+class Ranked(msgspec.Struct, frozen=True):
     """A neighbour with how many moments differ, its top speed on the chords, and what is in its way."""
 
     variation: Variation
@@ -31,8 +32,7 @@ class Ranked:
     conflicts: int
 
 
-@dataclass(frozen=True, slots=True)
-class Fix:
+class Fix(msgspec.Struct, frozen=True):
     """A change of one stroke that raises the top speed: what, the pattern after it, and both speeds."""
 
     reason: Reason

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import fit
@@ -23,8 +23,7 @@ _WORTH = 0.5  # fingers of effort that a substitute must save
 _MORE_CHANGE = 0.4  # how much harder the changes around it may get
 
 
-@dataclass(frozen=True, slots=True)
-class Substitute:
+class Substitute(msgspec.Struct, frozen=True):
     """A stand-in: symbol and shape, effort saved (in fingers), degrees lost and added, the thumb's strings.
 
     `suits` says whether it suits its neighbours; `why` is `changes` (they get harder), `outside` (an added

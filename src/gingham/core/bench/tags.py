@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from itertools import accumulate
+
+import msgspec
 
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import Instrument
@@ -19,8 +20,7 @@ from gingham.core.pieces.rules import Rules
 DENSITIES = ("sparse", "medium", "dense")
 
 
-@dataclass(frozen=True, slots=True)
-class Tags:
+class Tags(msgspec.Struct, frozen=True):
     """The computed tags of a pattern on an instrument.
 
     `strokes` are plucked places a bar (an exact fraction), `limit` the comfortable top speed on a C chord in

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.errors import GinghamError
 from gingham.core.finding.part import PartBar, PartSection, sounded
@@ -21,8 +22,7 @@ from gingham.core.pieces.piece import HereOverride, NamedPattern, Piece
 _MOST_PLUCKS = 2  # more that differ in a bar are a bar of its own
 
 
-@dataclass(frozen=True, slots=True)
-class Exceptional:
+class Exceptional(msgspec.Struct, frozen=True):
     """A bar that breaks its section's pattern: notes that the pattern does not give, and ones it misses.
 
     `kept` is how the piece keeps it: `plucks` (exceptions at single places), `bar` (a pattern of its own), or

@@ -9,8 +9,9 @@ that leaves least unexplained, with the shortest pattern, is taken.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
 from itertools import product
+
+import msgspec
 
 from gingham.core.errors import FileError
 from gingham.core.finding.exceptions import Exceptional, keep_exceptions
@@ -34,6 +35,7 @@ from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, Turn
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import FingerPolicy, FirstRule, Rules, ThumbPlan
 from gingham.core.reasons import Reason
+from gingham.core.values import replace
 
 _THUMBS = ("pair", "root", "string-4", "root-fifth", "up-and-back", "rise", "tour")
 _FINGERS = ("shift", "home", "follow:0", "follow:1")
@@ -43,8 +45,7 @@ _MOST_BARS = 48  # of a section, from which thumb and fingers are made out
 Tick = Callable[[float], bool]
 
 
-@dataclass(frozen=True, slots=True)
-class Found:
+class Found(msgspec.Struct, frozen=True):
     """The piece that was read, the bars that break its patterns, and what was supposed.
 
     `part` is what was read from, every note with its string.

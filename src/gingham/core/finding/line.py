@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import replace
 from fractions import Fraction
 from math import lcm
 
@@ -18,6 +17,7 @@ from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
 from gingham.core.shapes.shape import Shape
+from gingham.core.values import replace
 
 _MANY_SHAPES = 60
 _LEAST = 0.5  # so much of what sounds has to lie on a shape

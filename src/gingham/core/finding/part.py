@@ -7,8 +7,9 @@ into one, so that what was written and what was read can be compared.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import FittedBar, Result
@@ -16,12 +17,12 @@ from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.meter import Meter
 from gingham.core.reasons import Reason
 from gingham.core.shapes.shape import Shape
+from gingham.core.values import replace
 
 SILENCE = "N.C."
 
 
-@dataclass(frozen=True, slots=True)
-class Sounded:
+class Sounded(msgspec.Struct, frozen=True):
     """One note: `at` from the bar's start, `midi` as it sounds (None for a chuck), `fret` from the capo.
 
     `string` and `fret` are None where the file does not say; `finger` is p i m a c or empty; `kind` as in an
@@ -37,8 +38,7 @@ class Sounded:
     accent: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class Named:
+class Named(msgspec.Struct, frozen=True):
     """A chord symbol over a place of a bar, named as its shape is (without the capo)."""
 
     at: Fraction
@@ -46,8 +46,7 @@ class Named:
     shape: Shape | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Sung:
+class Sung(msgspec.Struct, frozen=True):
     """A syllable under a place of a bar."""
 
     at: Fraction
@@ -56,8 +55,7 @@ class Sung:
     verse: int = 1
 
 
-@dataclass(frozen=True, slots=True)
-class PartBar:
+class PartBar(msgspec.Struct, frozen=True):
     """A bar: its length, notes in order of time, chords, syllables."""
 
     length: Fraction
@@ -66,8 +64,7 @@ class PartBar:
     words: tuple[Sung, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class PartSection:
+class PartSection(msgspec.Struct, frozen=True):
     """A named stretch, played `times` times in a row."""
 
     name: str
@@ -75,8 +72,7 @@ class PartSection:
     times: int = 1
 
 
-@dataclass(frozen=True, slots=True)
-class Part:
+class Part(msgspec.Struct, frozen=True):
     """A whole part. `guesses` say what the reader had to suppose."""
 
     title: str
@@ -85,7 +81,7 @@ class Part:
     meter: Meter
     tempo: int
     sections: tuple[PartSection, ...]
-    guesses: tuple[Reason, ...] = field(default=())
+    guesses: tuple[Reason, ...] = msgspec.field(default=())
 
     def bars(self) -> Iterator[PartBar]:
         """Every bar in order."""

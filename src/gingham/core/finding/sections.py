@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import pairwise
+
+import msgspec
 
 from gingham.core.finding.part import PartBar, PartSection, Sounded, sounded
 from gingham.core.finding.tokens import Place, places, vote
@@ -15,6 +16,7 @@ from gingham.core.fitting.result import Assignment, FittedBar, Result
 from gingham.core.music.meter import SLOT_COUNTS, Meter, slot_lengths
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot
 from gingham.core.pieces.piece import ChordOverride, NamedPattern, Piece
+from gingham.core.values import replace
 
 _ENOUGH = 0.6
 _OVERRIDE_COST, _LENGTH_COST = 2.0, 0.05
@@ -22,8 +24,7 @@ _LANE_COST, _SHIFT_COST, _FIXED_COST, _AGAIN_COST = 0.4, 0.6, 0.8, 0.3
 Heard = frozenset[tuple[Fraction, int | None, int | None, bool]]
 
 
-@dataclass(frozen=True, slots=True)
-class Read:
+class Read(msgspec.Struct, frozen=True):
     """A section's pattern, its exceptions for single chords, and the bars that stay unexplained (indices)."""
 
     pattern: Pattern

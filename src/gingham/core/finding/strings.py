@@ -7,7 +7,6 @@ nearest free string. Two notes at once never share a string.
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import replace
 from fractions import Fraction
 
 from gingham.core.errors import InputError
@@ -16,6 +15,7 @@ from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import parse_chord
 from gingham.core.shapes.search import shapes_for
 from gingham.core.shapes.shape import Shape
+from gingham.core.values import replace
 
 _MANY_SHAPES = 40
 _REACH = 4

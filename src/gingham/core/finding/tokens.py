@@ -7,8 +7,9 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.finding.part import Sounded
 from gingham.core.fitting.result import Assignment
@@ -20,8 +21,7 @@ Ways = tuple[tuple[Stroke, int], ...]
 """Strokes with a rank: lower reads better."""
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(msgspec.Struct, frozen=True):
     """What sounds at one place of one bar: for each note (or sweep) the ways to write it."""
 
     at: Fraction

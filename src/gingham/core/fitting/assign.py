@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import pairwise
+
+import msgspec
 
 from gingham.core.errors import ShapeError
 from gingham.core.fitting.fingers import finger_strings
@@ -58,8 +59,7 @@ def variant_of(pattern: Pattern, chord: Chord, bass_string: int) -> Variant | No
     return None
 
 
-@dataclass(frozen=True, slots=True)
-class Setting:
+class Setting(msgspec.Struct, frozen=True):
     """Everything that an assignment depends on beside chord, shape and pattern.
 
     `whole_note_s` is how long a whole note lasts at the piece's tempo; 0 where no plan asks for time.

@@ -7,9 +7,10 @@ and shared, so that a long piece costs little more than its different bars. The 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from itertools import groupby, pairwise
+
+import msgspec
 
 from gingham.core.errors import ShapeError
 from gingham.core.fitting.assign import Setting, assign, grips_of, misfit_of
@@ -28,6 +29,7 @@ from gingham.core.pieces.rules import HOPPING_PLANS
 from gingham.core.reasons import Problem
 from gingham.core.shapes.context import Grip
 from gingham.core.shapes.shape import Shape
+from gingham.core.values import replace
 
 _MOST_CONTEXTS = 32
 _MOST_PLANS = 6
@@ -35,17 +37,15 @@ _MOST_PLANS = 6
 _NOTHING_CARRIED = Carry()
 
 
-@dataclass(slots=True)
-class _Played:
+class _Played(msgspec.Struct):
     """One chord with its assignment, the variant of the pattern it plays, and its pitches so far."""
 
     assignment: Assignment
     pattern: Pattern
-    pitches: Pitches = field(default_factory=dict)
+    pitches: Pitches = msgspec.field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
-class _Summary:
+class _Summary(msgspec.Struct, frozen=True):
     """What a span's stretches together come to."""
 
     heard: tuple[str, ...]
@@ -54,22 +54,25 @@ class _Summary:
     missing: tuple[Problem, ...]
 
 
-@dataclass(slots=True)
-class _Context:
+_Joined = tuple[tuple[Event, ...], tuple[Problem, ...]]
+
+
+class _Context(msgspec.Struct):
     """What has been worked out for one set of rules, instrument, pattern and chord overrides.
 
     Keys use the identity of values that the context itself keeps alive.
     """
 
-    played: dict[tuple[str, int], _Played | None] = field(default_factory=dict)
-    grips: list[Grip | None] = field(default_factory=list)
-    stretches: dict[tuple[int, Stretch, Carry], StretchFit] = field(default_factory=dict)
-    summaries: dict[tuple[int, ...], _Summary] = field(default_factory=dict)
-    joined: dict[tuple[int, ...], tuple[tuple[Event, ...], tuple[Problem, ...]]] = field(default_factory=dict)
+    played: dict[tuple[str, int], _Played | None] = msgspec.field(default_factory=dict)
+    grips: list[Grip | None] = msgspec.field(default_factory=list)
+    stretches: dict[tuple[int, Stretch, Carry], StretchFit] = msgspec.field(default_factory=dict)
+    summaries: dict[tuple[int, ...], _Summary] = msgspec.field(default_factory=dict)
+    joined: dict[tuple[int, ...], tuple[tuple[Event, ...], tuple[Problem, ...]]] = msgspec.field(
+        default_factory=dict
+    )
 
 
-@dataclass(frozen=True, slots=True)
-class _BarPlan:
+class _BarPlan(msgspec.Struct, frozen=True):
     """What lies in one bar, whatever the chords' strings are: the segments, their spans and phases."""
 
     number: int
@@ -78,13 +81,12 @@ class _BarPlan:
     phases: tuple[tuple[Fraction, Fraction, Fraction], ...]
 
 
-@dataclass(slots=True)
-class FitCache:
+class FitCache(msgspec.Struct):
     """Results kept between fits. Belongs to one thread; throw it away at any time."""
 
-    contexts: dict[object, _Context] = field(default_factory=dict)
+    contexts: dict[object, _Context] = msgspec.field(default_factory=dict)
     line: tuple[ChordLine, object, tuple[Span, ...]] | None = None
-    placed: dict[object, tuple[tuple[Span, ...], tuple[_BarPlan, ...]]] = field(default_factory=dict)
+    placed: dict[object, tuple[tuple[Span, ...], tuple[_BarPlan, ...]]] = msgspec.field(default_factory=dict)
     keyed: tuple[Key | None, tuple[Section, ...], Key] | None = None
     gripped: tuple[object, tuple[Grip | None, ...]] | None = None
 
@@ -149,8 +151,7 @@ def fit(piece: Piece, section: int = 0, cache: FitCache | None = None) -> Result
     return _Fitter(piece, section, cache if cache is not None else FitCache()).run()
 
 
-@dataclass(frozen=True, slots=True)
-class _Plain:
+class _Plain(msgspec.Struct, frozen=True):
     """A section as one pattern plays it, before walks and overrides.
 
     `played` per span; `parts` per bar, beside the plan's segments.

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.shapes.shape import Shape
 
 
-@dataclass(frozen=True, slots=True)
-class Held:
+class Held(msgspec.Struct, frozen=True):
     """A chord as it is held: symbol, shape, instrument and capo (the symbol names the shape)."""
 
     chord: Chord

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.fitting.fit import FitCache, fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
 from gingham.core.pieces.chordline import ChordLine, Place
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
+from gingham.core.values import replace
 
 ENDING = "Ending"
 _FADING_TIMES = 2
 
 
-@dataclass(frozen=True, slots=True)
-class Performance:
+class Performance(msgspec.Struct, frozen=True):
     """Fitted sections in the order in which they are played, each `times` times in a row.
 
     The ending is a section of its own behind the piece's. `fading` tells that the last turn gets softer and

@@ -8,6 +8,8 @@ from fractions import Fraction
 from functools import lru_cache
 from math import lcm
 
+import msgspec
+
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
@@ -42,8 +44,7 @@ class Stretch:
         return self._hash
 
 
-@dataclass(frozen=True, slots=True)
-class Segment:
+class Segment(msgspec.Struct, frozen=True):
     """A stretch at its place: bar number (pick-up 0) and index of its span."""
 
     bar: int

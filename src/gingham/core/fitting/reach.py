@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.fitting.held import Held
 from gingham.core.hands.motor import Motor
@@ -13,8 +13,7 @@ _WIDEST = 3  # frets that a fuller shape may span
 _HOP_STRINGS, _HOP_FRETS = 2, 1  # how far a finger hops between two plucks of the thumb
 
 
-@dataclass(frozen=True, slots=True)
-class Way:
+class Way(msgspec.Struct, frozen=True):
     """One way to sound a note: `kind` is `shape`, `open`, `barre`, `hop` or `fuller`.
 
     `finger` is the fretting finger that hops (0 for none), `time_s` the time that it has.

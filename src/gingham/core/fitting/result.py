@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.music.chords import Chord
 from gingham.core.music.pitch import Pitch
@@ -17,8 +18,7 @@ from gingham.core.shapes.fretting import Fretting
 from gingham.core.shapes.shape import Shape
 
 
-@dataclass(frozen=True, slots=True)
-class StringChoice:
+class StringChoice(msgspec.Struct, frozen=True):
     """The string of one bass or finger on one chord, why, and whether the player overruled the rule."""
 
     string: int
@@ -29,8 +29,7 @@ class StringChoice:
     """A fret that is not the shape's (an opened string, a hop, a longer barre); None is the shape's own."""
 
 
-@dataclass(frozen=True, slots=True)
-class Assignment:
+class Assignment(msgspec.Struct, frozen=True):
     """What thumb and fingers mean on one chord.
 
     `sounding` is the chord's name above the capo, `cycle` the order in which bare thumb strokes take the
@@ -67,8 +66,7 @@ class Assignment:
         return self.finger(lane)
 
 
-@dataclass(frozen=True, slots=True)
-class Event:
+class Event(msgspec.Struct, frozen=True):
     """One string sounding at one place of a bar.
 
     `at` is the straight position from the bar's start, `lane` the bass number of a thumb stroke, `slot`
@@ -97,8 +95,7 @@ class Event:
         return self.kind in ("pluck", "walk")
 
 
-@dataclass(frozen=True, slots=True)
-class FittedBar:
+class FittedBar(msgspec.Struct, frozen=True):
     """A bar of the result; equal bars share one value. `spans` are indices into the result's spans."""
 
     number: int
@@ -112,8 +109,7 @@ class FittedBar:
     """The bar's own pattern, bare strings read into fingers; None where it plays the section's."""
 
 
-@dataclass(frozen=True, slots=True)
-class FittedSpan:
+class FittedSpan(msgspec.Struct, frozen=True):
     """One span of the chord line with its assignment (None for silence), degrees heard, strings used."""
 
     span: Span
@@ -123,8 +119,7 @@ class FittedSpan:
     hold: Shape | None
 
 
-@dataclass(frozen=True, slots=True)
-class Result:
+class Result(msgspec.Struct, frozen=True):
     """The fitted section: bars and spans in order, and the overrides that found no stroke."""
 
     piece: Piece

@@ -6,8 +6,9 @@ number, a finger at home by its name, a finger beside its home by a shift, anyth
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.fitting.placing import Stretch
 from gingham.core.fitting.result import Assignment
@@ -16,13 +17,13 @@ from gingham.core.hands.motor import MOTORS, Motor
 from gingham.core.hands.picking import Hand, Placed, fingers_for, hand_on
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, StringStroke, Stroke, order
+from gingham.core.values import replace
 
 _USUAL_WHOLE_NOTE_S = 3.0  # at 80 quarters a minute: what a pattern is read at when it knows no tempo
 _MOST_SHIFT = 2
 
 
-@dataclass(frozen=True, slots=True)
-class Refingered:
+class Refingered(msgspec.Struct, frozen=True):
     """A pattern for another hand: what had to be left out, as (place, string)."""
 
     pattern: Pattern

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import pairwise
+
+import msgspec
 
 from gingham.core.fitting.placing import Stretch, slots_under
 from gingham.core.fitting.result import Assignment, Event
@@ -26,16 +27,14 @@ Pitches = dict[tuple[int, int | None], tuple[Pitch | None, str | None]]
 Turns = tuple[tuple[tuple[str, tuple[int, ...]], int], ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Carry:
+class Carry(msgspec.Struct, frozen=True):
     """What one stretch hands to the next: thumb strokes counted and turns taken."""
 
     count: int = 0
     turns: Turns = ()
 
 
-@dataclass(frozen=True, slots=True)
-class StretchFit:
+class StretchFit(msgspec.Struct, frozen=True):
     """The events and problems of one stretch, with what it hands on.
 
     `head` and `tail` hold (string, whether the thumb plucks it) of the first and the last slot.
@@ -50,8 +49,7 @@ class StretchFit:
     tail: Plucked
 
 
-@dataclass(slots=True)
-class _Hand:
+class _Hand(msgspec.Struct):
     """Everything that one stretch needs while its slots are played, and what has come out so far."""
 
     assignment: Assignment
@@ -65,8 +63,8 @@ class _Hand:
     missing: Fraction
     pitches: Pitches
     tail: Plucked = ()
-    events: list[Event] = field(default_factory=list)
-    problems: list[Problem] = field(default_factory=list)
+    events: list[Event] = msgspec.field(default_factory=list)
+    problems: list[Problem] = msgspec.field(default_factory=list)
 
     def problem(self, code: str, at: Fraction, **values: str | int) -> None:
         """Note a problem at a place of the bar."""
@@ -188,8 +186,7 @@ def _pluck(hand: _Hand, stroke: Pluck, index: int, at: Fraction, length: Fractio
         _ornament(hand, stroke.ornament, found.string, index, at, length)
 
 
-@dataclass(frozen=True, slots=True)
-class _Found:
+class _Found(msgspec.Struct, frozen=True):
     """Where a stroke goes: its string, a thumb stroke's bass number, a fret that is not the shape's."""
 
     string: int

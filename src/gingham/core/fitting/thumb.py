@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+import msgspec
 
 from gingham.core.fitting.held import Held
 from gingham.core.fitting.reach import Way, way_to
@@ -15,8 +16,7 @@ from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
 
 
-@dataclass(frozen=True, slots=True)
-class Thumb:
+class Thumb(msgspec.Struct, frozen=True):
     """What choosing the basses needs beside the chord: the plan, and what pattern and tempo allow.
 
     `busy(first, string)` tells whether a finger needs `string` where the second bass falls, with bass 1 on

@@ -9,20 +9,21 @@ holds nothing plucked any more.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+
+import msgspec
 
 from gingham.core.fitting.result import Assignment, Event
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.key import Key
 from gingham.core.music.pitch import NATURAL, pitch_from_midi
+from gingham.core.values import replace
 
 _MAJOR, _MINOR = NATURAL, (0, 2, 3, 5, 7, 8, 10)
 _REACH = 1  # frets beyond the shape's own that a free finger gets to
 _HAND = 4  # fretting fingers
 
 
-@dataclass(frozen=True, slots=True)
-class Own:
+class Own(msgspec.Struct, frozen=True):
     """An event of one chord: the index of its bar, its index in the bar, itself."""
 
     bar: int
@@ -30,8 +31,7 @@ class Own:
     event: Event
 
 
-@dataclass(frozen=True, slots=True)
-class Walker:
+class Walker(msgspec.Struct, frozen=True):
     """What every walk of a section has in common."""
 
     on: Instrument

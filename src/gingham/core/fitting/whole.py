@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 
 from gingham.core.fitting.fit import FitCache, fit
 from gingham.core.fitting.result import FittedBar, FittedSpan, Result
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Piece
+from gingham.core.values import replace
 
 
 def fit_piece(piece: Piece, cache: FitCache | None = None) -> list[Result]:

@@ -6,14 +6,16 @@ What a chart leaves unsaid is guessed, and every guess is listed, so that the pl
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
 from itertools import pairwise
+
+import msgspec
 
 from gingham.core.errors import FileError, InputError
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import Meter
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, parse_chord_line
 from gingham.core.reasons import Reason
+from gingham.core.values import replace
 
 MAX_CHARS = 100_000
 MOST_SECTIONS = 200
@@ -27,8 +29,7 @@ _NOTHING = ("NC", "N.C", "N.C.", "n.c.", "(N.C.)")
 _SIGNS = {"-": HOLD, "/": HOLD, ".": HOLD, "%": REPEAT}
 
 
-@dataclass(frozen=True, slots=True)
-class ChartSection:
+class ChartSection(msgspec.Struct, frozen=True):
     """A stretch of a chart: its chord line as it can be typed, its words, how often it is played."""
 
     name: str
@@ -37,8 +38,7 @@ class ChartSection:
     times: int = 1
 
 
-@dataclass(frozen=True, slots=True)
-class Chart:
+class Chart(msgspec.Struct, frozen=True):
     """What was read. `guesses` say what the chart itself did not."""
 
     title: str
@@ -66,8 +66,7 @@ def read_chart(text: str, of: Meter, name: str = "") -> Chart:
     return Chart(reader.title, reader.capo, sections, tuple(dict.fromkeys(reader.guesses)))
 
 
-@dataclass(slots=True)
-class _Open:
+class _Open(msgspec.Struct):
     """A section that is being gathered: bars of places, the words of each line."""
 
     name: str

@@ -5,10 +5,10 @@ from __future__ import annotations
 import io
 import re
 from collections import Counter
-from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any
 
+import msgspec
 from mido import MidiFile
 from mido.midifiles.meta import KeySignatureError
 
@@ -30,19 +30,18 @@ _MUTED = 0.99
 _CHORD = re.compile(r"[A-G][#b]?[^\s]{0,16}")
 
 
-@dataclass(slots=True)
-class _Heard:
+class _Heard(msgspec.Struct):
     """What the tracks hold, times in whole notes from the start."""
 
-    notes: list[tuple[Fraction, int, int]] = field(default_factory=list)
-    markers: list[tuple[Fraction, str]] = field(default_factory=list)
-    chords: list[tuple[Fraction, str]] = field(default_factory=list)
-    words: list[tuple[Fraction, str]] = field(default_factory=list)
-    meters: list[tuple[Fraction, int, int]] = field(default_factory=list)
+    notes: list[tuple[Fraction, int, int]] = msgspec.field(default_factory=list)
+    markers: list[tuple[Fraction, str]] = msgspec.field(default_factory=list)
+    chords: list[tuple[Fraction, str]] = msgspec.field(default_factory=list)
+    words: list[tuple[Fraction, str]] = msgspec.field(default_factory=list)
+    meters: list[tuple[Fraction, int, int]] = msgspec.field(default_factory=list)
     tempo_us: int = 0
     title: str = ""
-    setup: dict[str, str] = field(default_factory=dict)
-    guesses: list[Reason] = field(default_factory=list)
+    setup: dict[str, str] = msgspec.field(default_factory=dict)
+    guesses: list[Reason] = msgspec.field(default_factory=list)
 
 
 def part_from_midi(data: bytes, name: str = "", tick: Tick | None = None) -> Part:
@@ -259,12 +258,11 @@ def _music(section: PartSection) -> list[tuple[object, ...]]:
     return [(bar.length, bar.notes, bar.chords) for bar in section.bars]
 
 
-@dataclass(slots=True)
-class _Bar:
+class _Bar(msgspec.Struct):
     length: Fraction
-    notes: list[Sounded] = field(default_factory=list)
-    chords: dict[Fraction, str] = field(default_factory=dict)
-    words: list[Sung] = field(default_factory=list)
+    notes: list[Sounded] = msgspec.field(default_factory=list)
+    chords: dict[Fraction, str] = msgspec.field(default_factory=dict)
+    words: list[Sung] = msgspec.field(default_factory=list)
 
     def made(self) -> PartBar:
         """The bar with everything in order of time."""

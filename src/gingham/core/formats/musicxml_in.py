@@ -8,10 +8,10 @@ from __future__ import annotations
 import io
 import zipfile
 import zlib
-from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from xml.etree import ElementTree as ET
 
+import msgspec
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
@@ -27,6 +27,7 @@ from gingham.core.music.pitch import LETTERS, NATURAL, spell_pitch_class
 from gingham.core.numbers import exact, is_whole, whole
 from gingham.core.reasons import Reason
 from gingham.core.shapes.shape import Shape
+from gingham.core.values import replace
 
 _MOST_MB = 16
 _FINEST = 100_000  # parts of a quarter note that a file may count in
@@ -80,13 +81,12 @@ def _plain(data: bytes, name: str) -> bytes:
         raise FileError("xml-broken", path=name, line=0, why=str(error)) from error
 
 
-@dataclass(slots=True)
-class _Measure:
+class _Measure(msgspec.Struct):
     """What one measure gathers: notes with their length, harmonies, marks."""
 
-    notes: list[tuple[Sounded, Fraction, bool]] = field(default_factory=list)
-    chords: list[tuple[Fraction, Chord | None, Shape | None]] = field(default_factory=list)
-    words: list[Sung] = field(default_factory=list)
+    notes: list[tuple[Sounded, Fraction, bool]] = msgspec.field(default_factory=list)
+    chords: list[tuple[Fraction, Chord | None, Shape | None]] = msgspec.field(default_factory=list)
+    words: list[Sung] = msgspec.field(default_factory=list)
     end: Fraction = Fraction(0)
     mark: str | None = None
     forward: bool = False

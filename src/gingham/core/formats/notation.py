@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.errors import WordsError
 from gingham.core.fitting.performance import Performance
@@ -23,8 +24,7 @@ _TYPES = (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class NoteValue:
+class NoteValue(msgspec.Struct, frozen=True):
     """A printable length: note type, dots, and (actual, normal) of a tuplet or None."""
 
     length: Fraction
@@ -33,8 +33,7 @@ class NoteValue:
     tuplet: tuple[int, int] | None
 
 
-@dataclass(frozen=True, slots=True)
-class Chunk:
+class Chunk(msgspec.Struct, frozen=True):
     """A stretch of a bar with what is struck at its start; `tied` goes on from the chunk before.
 
     `events` is empty in a rest. `goes_on` tells that the next chunk is tied to this one.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
@@ -29,8 +28,7 @@ class PatternFile(msgspec.Struct):
     line: str
 
 
-@dataclass(frozen=True, slots=True)
-class Shelf:
+class Shelf(msgspec.Struct, frozen=True):
     """The patterns of a folder as (name, pattern, file), and the files that could not be read."""
 
     patterns: tuple[tuple[str, Pattern, Path], ...]

@@ -6,7 +6,6 @@ Bytes become plain records, records are checked, and only then is a piece built;
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TypeVar
 
@@ -70,6 +69,7 @@ from gingham.core.pieces.rules import (
 from gingham.core.pieces.tempo import check_tempo, parse_swing
 from gingham.core.reasons import Reason
 from gingham.core.shapes.shape import parse_shape
+from gingham.core.values import replace
 
 _MOST_MB = 16
 _UNREADABLE = (
@@ -88,8 +88,7 @@ class _Head(msgspec.Struct):
     version: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class ReadPiece:
+class ReadPiece(msgspec.Struct, frozen=True):
     """A piece from a file, and what had to be put right in it."""
 
     piece: Piece

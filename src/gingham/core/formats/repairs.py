@@ -8,8 +8,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TypeVar
 
-from msgspec.structs import replace
-
 from gingham.core.errors import FileError
 from gingham.core.formats.records import (
     BarRecord,
@@ -23,6 +21,7 @@ from gingham.core.formats.records import (
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.pieces.form import MOST_TIMES
 from gingham.core.reasons import Reason
+from gingham.core.values import replace
 
 MOST: dict[str, int] = {
     "sections": 1_000,

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 
-@dataclass(frozen=True, slots=True)
-class SoundChoice:
+class SoundChoice(msgspec.Struct, frozen=True):
     """Clicks (0–2), a count-in (one of timeline.COUNT_INS, or empty), and fingers that are silent."""
 
     clicks: int = 0

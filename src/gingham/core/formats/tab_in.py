@@ -9,11 +9,12 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from functools import lru_cache
 from itertools import pairwise
 from math import gcd
+
+import msgspec
 
 from gingham.core.errors import FileError, InputError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
@@ -26,6 +27,7 @@ from gingham.core.music.pitch import spell_pitch_class
 from gingham.core.pieces.form import Turn, parse_turns
 from gingham.core.pieces.lyrics import place_words
 from gingham.core.reasons import Reason
+from gingham.core.values import replace
 
 MAX_BYTES = 4_000_000
 MAX_COLUMNS = 4_000
@@ -57,22 +59,20 @@ def part_from_tab(text: str, name: str = "", tick: Tick | None = None) -> Part:
     return _Reader(lines, name).part(tick)
 
 
-@dataclass(slots=True)
-class _Block:
+class _Block(msgspec.Struct):
     """Lines of strings with what stands above and below; `line` is where it begins (from 1)."""
 
     line: int
     labels: list[str]
     strings: list[str]
     above: str = ""
-    below: list[str] = field(default_factory=list)
+    below: list[str] = msgspec.field(default_factory=list)
 
 
-@dataclass(slots=True)
-class _Section:
+class _Section(msgspec.Struct):
     name: str
-    blocks: list[_Block] = field(default_factory=list)
-    words: list[str] = field(default_factory=list)
+    blocks: list[_Block] = msgspec.field(default_factory=list)
+    words: list[str] = msgspec.field(default_factory=list)
 
 
 class _Reader:

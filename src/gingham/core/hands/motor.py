@@ -7,11 +7,10 @@ them later.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 
-@dataclass(frozen=True, slots=True)
-class Motor:
+class Motor(msgspec.Struct, frozen=True):
     """Shortest comfortable gaps in seconds.
 
     `same_finger_s` from one pluck of a finger to its next, `thumb_s` the same for the thumb,

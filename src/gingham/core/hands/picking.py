@@ -11,8 +11,9 @@ Costs are in "fingers displaced": 1.0 is a finger one string from its home.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import combinations, pairwise
+
+import msgspec
 
 from gingham.core.hands.motor import Motor
 from gingham.core.instruments.instrument import Instrument
@@ -27,8 +28,7 @@ _TRAVEL = 0.25  # for each string between a finger's last pluck and this one
 _SPREAD = 0.4  # neighbouring fingers of a pinch, for each string beyond the next
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
+class Placed(msgspec.Struct, frozen=True):
     """One place of a line: when (seconds), the strings plucked at once, and fingers that are busy there."""
 
     at_s: float
@@ -36,8 +36,7 @@ class Placed:
     taken: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Hand:
+class Hand(msgspec.Struct, frozen=True):
     """A picking hand over its strings: homes of the fingers, the thumb's basses and own strings."""
 
     homes: tuple[tuple[str, int], ...]
@@ -50,8 +49,7 @@ class Hand:
         return ("p", *(finger for finger, _ in self.homes))
 
 
-@dataclass(frozen=True, slots=True)
-class Fingering:
+class Fingering(msgspec.Struct, frozen=True):
     """For each place the finger of each of its strings (`None` where the hand has too few), and the cost."""
 
     fingers: tuple[tuple[str | None, ...], ...]
@@ -70,8 +68,7 @@ _Memory = tuple[_Last | None, ...]
 """The last pluck of each finger of the hand, thumb first; None where it is too long ago to matter."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Way:
+class _Way(msgspec.Struct, frozen=True):
     cost: float
     chosen: tuple[str | None, ...]
     before: _Way | None

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import msgspec
 
 from gingham.core.errors import PitchError, TuningError
 from gingham.core.music.pitch import Pitch, parse_pitch
+from gingham.core.values import replace
 
 MIN_STRINGS, MAX_STRINGS = 3, 10
 _LOWEST_MIDI, _HIGHEST_MIDI = 24, 88  # C1 to E6: below and above no plucked string of these sizes speaks
 
 
-@dataclass(frozen=True, slots=True)
-class Instrument:
+class Instrument(msgspec.Struct, frozen=True):
     """An instrument as it is strung.
 
     `tuning` runs from the highest string number to string 1, as tunings are spoken. `wound` holds the

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.pitch import Pitch
@@ -10,8 +10,7 @@ from gingham.core.music.pitch import Pitch
 _TIGHT, _SLACK = 2, 5  # semitones up from which a usual string may break, and down from which it only rattles
 
 
-@dataclass(frozen=True, slots=True)
-class Peg:
+class Peg(msgspec.Struct, frozen=True):
     """One string to retune: from, to, semitones (negative is down), and a string to match it with.
 
     `match` is (string, fret on that string, octaves above the retuned string), None if no other string helps.

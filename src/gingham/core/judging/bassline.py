@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.music.pitch import Pitch
@@ -13,8 +14,7 @@ JUMP = 8  # semitones from which a step of the line is a jump
 _STEP = 2
 
 
-@dataclass(frozen=True, slots=True)
-class BassNote:
+class BassNote(msgspec.Struct, frozen=True):
     """One note of the thumb: where it is, what it sounds, how far from the note before (semitones).
 
     `enters` says that a chord enters with it.
@@ -35,8 +35,7 @@ class BassNote:
         return self.enters and abs(self.leap) >= JUMP
 
 
-@dataclass(frozen=True, slots=True)
-class Inversion:
+class Inversion(msgspec.Struct, frozen=True):
     """Another bass for one chord that makes the line step: the symbol to type, and the steps around it."""
 
     span: int

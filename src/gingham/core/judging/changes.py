@@ -8,9 +8,10 @@ new chord's first one.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
+
+import msgspec
 
 from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.music.meter import seconds
@@ -18,8 +19,7 @@ from gingham.core.music.meter import seconds
 _WHOLE_CHANGE = Fraction(10_000)
 
 
-@dataclass(frozen=True, slots=True)
-class FingerMove:
+class FingerMove(msgspec.Struct, frozen=True):
     """What one fretting finger does: `kind` is `stays`, `slides`, `moves`, `lands` or `lifts`.
 
     `from_place` and `to_place` are (string, fret); of a barre the highest string number. `window` is in whole
@@ -37,8 +37,7 @@ class FingerMove:
     squeak: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Change:
+class Change(msgspec.Struct, frozen=True):
     """One chord change at a bar and position. `seam` is the way back to the start of the section.
 
     `fingers` are in order of landing. `picking` is `nothing`, `thumb` (from one string to another) or `hand`

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.fitting.result import FittedBar, Result
 
 
-@dataclass(frozen=True, slots=True)
-class Departure:
+class Departure(msgspec.Struct, frozen=True):
     """A stretch that does not play the section's pattern.
 
     From bar `first` at `at` (of a whole note from the bar's start) to the place where the pattern goes on:

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
+
+import msgspec
 
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import Result
 from gingham.core.music.meter import seconds
 
 
-@dataclass(frozen=True, slots=True)
-class ChordStay:
+class ChordStay(msgspec.Struct, frozen=True):
     """How long a chord stays where it enters: in bars and in passages of the pattern."""
 
     chord: str
@@ -21,8 +21,7 @@ class ChordStay:
     cells: Fraction
 
 
-@dataclass(frozen=True, slots=True)
-class Seam:
+class Seam(msgspec.Struct, frozen=True):
     """Where a section comes round to itself, or the piece to its beginning.
 
     `chord` is the chord that both ends share (None if they differ), `cells` how many passages of the pattern
@@ -34,8 +33,7 @@ class Seam:
     cells: Fraction
 
 
-@dataclass(frozen=True, slots=True)
-class FormSum:
+class FormSum(msgspec.Struct, frozen=True):
     """Sums over the whole form. `seconds` at the piece's tempo; rates per minute and per second."""
 
     bars: int

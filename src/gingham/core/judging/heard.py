@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.pattern import Pluck
 
 
-@dataclass(frozen=True, slots=True)
-class BringIn:
+class BringIn(msgspec.Struct, frozen=True):
     """Moving a lane (`p2`, `m`, …) to a string on this chord brings a degree in; `steps` is how far."""
 
     degree: str
@@ -59,8 +58,7 @@ def _used_lanes(result: Result, on: Assignment) -> list[tuple[str, _Choice]]:
     return [*basses, *((f, _Choice(c.string)) for f, c in on.fingers if f in fingers)]
 
 
-@dataclass(frozen=True, slots=True)
-class _Choice:
+class _Choice(msgspec.Struct, frozen=True):
     string: int
 
 

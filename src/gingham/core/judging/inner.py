@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
+
+import msgspec
 
 from gingham.core.fitting.result import Result
 
 
-@dataclass(frozen=True, slots=True)
-class InnerMove:
+class InnerMove(msgspec.Struct, frozen=True):
     """Between two chords only `string` changes its fret.
 
     `heard_bar` and `heard_at` are where it is first plucked while the new chord lasts; None if it never is.

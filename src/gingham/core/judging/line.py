@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
+
+import msgspec
 
 from gingham.core.errors import PatternError
 from gingham.core.fitting.result import Event, FittedBar
@@ -16,8 +17,7 @@ from gingham.core.music.meter import Meter, count_at, seconds
 from gingham.core.patterns.pattern import Pattern, StringStroke
 
 
-@dataclass(frozen=True, slots=True)
-class FingeredLine:
+class FingeredLine(msgspec.Struct, frozen=True):
     """The line's events in bars, the limit, and plucks that had to be left out as (place, string)."""
 
     bars: tuple[FittedBar, ...]

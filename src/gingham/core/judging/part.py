@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.fitting.result import Result
 from gingham.core.music.meter import count_at, seconds
 from gingham.core.patterns.pattern import FINGERS
 
 
-@dataclass(frozen=True, slots=True)
-class Part:
+class Part(msgspec.Struct, frozen=True):
     """A part of the pattern: from the count of its first place to that of its last one.
 
     `root` and `third` say whether the chord's are heard in it; None for a third that the chord does not have.
@@ -24,8 +24,7 @@ class Part:
     third: bool | None
 
 
-@dataclass(frozen=True, slots=True)
-class Rate:
+class Rate(msgspec.Struct, frozen=True):
     """How busy a finger is at the piece's tempo: strokes a second in its busiest bar, the shortest gap."""
 
     finger: str

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.shapes.shape import Shape
 
 
-@dataclass(frozen=True, slots=True)
-class Relation:
+class Relation(msgspec.Struct, frozen=True):
     """`kind` is `frets` (by `amount`, up is positive) or `strings` (toward string 1 is positive)."""
 
     kind: str

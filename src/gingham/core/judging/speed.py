@@ -6,9 +6,10 @@ before a wide pinch. The fretting hand's windows come from `judging.changes` and
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from itertools import groupby, pairwise
+
+import msgspec
 
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.hands.motor import MOTORS, Motor
@@ -20,8 +21,7 @@ FASTEST_BPM = 320
 _MOST_SPOTS = 3
 
 
-@dataclass(frozen=True, slots=True)
-class Spot:
+class Spot(msgspec.Struct, frozen=True):
     """A gap that sets a limit: where it ends, which finger, and the strings it goes from and to.
 
     `code` is `same-finger`, `thumb-jump`, `thumb-again`, `next-finger`, `crossed`, `pinch-stretch` or
@@ -38,16 +38,14 @@ class Spot:
     tempo: float
 
 
-@dataclass(frozen=True, slots=True)
-class Limit:
+class Limit(msgspec.Struct, frozen=True):
     """The comfortable top speed in counted beats a minute, and the spots that set it, hardest first."""
 
     tempo: int
     spots: tuple[Spot, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class _Gap:
+class _Gap(msgspec.Struct, frozen=True):
     """The tempo that one gap allows, with the event that ends it."""
 
     tempo: float

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.fitting.result import Assignment, Event, FittedBar, Result
 from gingham.core.music.pitch import Pitch, pitch_from_midi
@@ -11,8 +11,7 @@ from gingham.core.pieces.lyrics import TuneNote
 _REACH = 3  # frets from the shape's own that a finger may stretch to
 
 
-@dataclass(frozen=True, slots=True)
-class Carrier:
+class Carrier(msgspec.Struct, frozen=True):
     """A way to sound a note: `finger` (p i m a c) on `string` at `fret` (from the capo).
 
     `shape` tells that the chord as it is held sounds it there; else that fret has to be stopped anew.
@@ -26,8 +25,7 @@ class Carrier:
     free: bool
 
 
-@dataclass(frozen=True, slots=True)
-class TuneCheck:
+class TuneCheck(msgspec.Struct, frozen=True):
     """A note of the tune: `by` is the finger that plucks it already, `carriers` what would, best first.
 
     `string_plucked` tells that the string is plucked at that moment, but at another fret.

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.music.pitch import NATURAL, Note
 
 _MAJOR_STEPS = NATURAL  # the major scale on C has the natural steps
 
 
-@dataclass(frozen=True, slots=True)
-class Degree:
+class Degree(msgspec.Struct, frozen=True):
     """`number` counts scale steps from 1; `alter` is semitones against the major scale."""
 
     number: int

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
+
+import msgspec
 
 from gingham.core.music.chords import Chord
 from gingham.core.music.pitch import NATURAL, Note, parse_note, spell_pitch_class
@@ -13,8 +14,7 @@ _FIFTHS = {0: 0, 7: 1, 2: 2, 9: 3, 4: 4, 11: 5, 6: 6, 1: -5, 8: -4, 3: -3, 10: -
 _HOME = 0.6  # how much a chord on the tonic, with the key's third, speaks for the key
 
 
-@dataclass(frozen=True, slots=True)
-class Key:
+class Key(msgspec.Struct, frozen=True):
     """A key: its tonic and whether it is minor."""
 
     tonic: Note

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
+
+import msgspec
 
 from gingham.core.errors import MeterError
 
@@ -22,8 +23,7 @@ _SYLLABLES = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Meter:
+class Meter(msgspec.Struct, frozen=True):
     """A meter `count/unit` with its counted beats.
 
     `groups` holds the length of each counted beat in units: (1, 1, 1, 1) for 4/4, (3, 3) for 6/8,

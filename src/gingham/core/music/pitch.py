@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+
+import msgspec
 
 from gingham.core.errors import PitchError
 
@@ -21,8 +22,7 @@ def plain_accidentals(text: str) -> str:
     return text.replace("♯", "#").replace("♭", "b").replace("𝄪", "##").replace("𝄫", "bb")
 
 
-@dataclass(frozen=True, slots=True)
-class Note:
+class Note(msgspec.Struct, frozen=True):
     """A spelled note without octave: `step` 0–6 for C–B, `alter` in semitones (+ sharp, − flat)."""
 
     step: int
@@ -37,8 +37,7 @@ class Note:
         return LETTERS[self.step] + ("#" * self.alter if self.alter >= 0 else "b" * -self.alter)
 
 
-@dataclass(frozen=True, slots=True)
-class Pitch:
+class Pitch(msgspec.Struct, frozen=True):
     """A spelled note in an octave (scientific: C4 is middle C)."""
 
     note: Note

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.grid import rotated
 from gingham.core.patterns.pattern import Pattern, Slot
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(msgspec.Struct, frozen=True):
     """One moment of two patterns: `kind` is `same`, `added`, `left-out` or `changed`."""
 
     at: Fraction

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import accumulate
+
+import msgspec
 
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.figures import places, usual_grid
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot
+from gingham.core.values import replace
 
 _THUMB_WORTH, _FINGER_WORTH, _SWEEP_WORTH = 6.0, 7.0, 9.0
 _ON_BEAT = 9.0  # what a thumb stroke on a counted beat is worth beyond itself
@@ -17,8 +19,7 @@ _SHIFT = 14.0  # what it costs to come a whole bar earlier or later
 _FIRST = 100.0  # what begins the bar begins it in any meter
 
 
-@dataclass(frozen=True, slots=True)
-class Converted:
+class Converted(msgspec.Struct, frozen=True):
     """The pattern in its new meter, and the places of `source` (whole bars) that found no room."""
 
     pattern: Pattern

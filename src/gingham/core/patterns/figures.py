@@ -6,9 +6,10 @@ bar line meet again: n places against a bar of T places come round after lcm(n, 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from math import lcm
+
+import msgspec
 
 from gingham.core.errors import PatternError
 from gingham.core.music.meter import SLOT_COUNTS, Meter, count_at, meter, slot_lengths
@@ -21,8 +22,7 @@ _METERS = tuple(meter(*m) for m in ((2, 4), (3, 4), (4, 4), (5, 4), (5, 8), (6, 
 Figure = tuple[Slot, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Way:
+class Way(msgspec.Struct, frozen=True):
     """One way to sit a figure: why it fits (`reason`), the pattern, how it is laid on bars, and `rounds`."""
 
     reason: Reason

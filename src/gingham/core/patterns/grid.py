@@ -7,8 +7,9 @@ variant, so that a pattern and its variants always agree.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.errors import EditError
 from gingham.core.music.meter import Meter, slot_lengths
@@ -23,14 +24,14 @@ from gingham.core.patterns.pattern import (
     changed,
     order,
 )
+from gingham.core.values import replace
 
 MOST_SLOTS = 512
 
 Slots = tuple[Slot, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Regrid:
+class Regrid(msgspec.Struct, frozen=True):
     """A pattern on another grid: `moved` are old places that had to move, `merged` those that met others."""
 
     pattern: Pattern

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from math import lcm
 from random import Random
+
+import msgspec
 
 from gingham.core.errors import EditError
 from gingham.core.music.meter import SLOT_COUNTS, Meter
 from gingham.core.patterns.grid import MOST_SLOTS, regridded
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot
+from gingham.core.values import replace
 
 MOST_BARS = 32
 
 
-@dataclass(frozen=True, slots=True)
-class Mix:
+class Mix(msgspec.Struct, frozen=True):
     """A pattern of several bars and the names of the patterns that its bars were taken from."""
 
     pattern: Pattern

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 
+import msgspec
+
 from gingham.core.music.meter import Meter, slot_lengths
+from gingham.core.values import replace
 
 FINGERS = ("p", "i", "m", "a", "c")
 EVERYONE = frozenset({*FINGERS, ""})
@@ -15,8 +17,7 @@ EVERYONE = frozenset({*FINGERS, ""})
 MOST_ACCENT = 2
 
 
-@dataclass(frozen=True, slots=True)
-class Ornament:
+class Ornament(msgspec.Struct, frozen=True):
     """What the fretting hand does in the slot after the pluck: `hammer`, `pull` or `slide`.
 
     `fret` is None where the shape decides (hammer-on to the shape's fret, pull-off to the open string).
@@ -26,8 +27,7 @@ class Ornament:
     fret: int | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Pluck:
+class Pluck(msgspec.Struct, frozen=True):
     """One finger plucking one string.
 
     `lane` is the thumb's bass number (None: the plan's next). `shift` moves toward string 1 (negative
@@ -44,8 +44,7 @@ class Pluck:
     accent: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class StringStroke:
+class StringStroke(msgspec.Struct, frozen=True):
     """A bare string number: the finger is found from the chord it is read against."""
 
     string: int
@@ -53,8 +52,7 @@ class StringStroke:
     accent: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class Sweep:
+class Sweep(msgspec.Struct, frozen=True):
     """Several strings with one movement: `brush-down`, `brush-up`, `thumb-brush` or `chuck`.
 
     `span` is (from, to) in string numbers; None means the sounding strings above bass 1.
@@ -69,16 +67,14 @@ Stroke = Pluck | StringStroke | Sweep
 Slot = tuple[Stroke, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Variant:
+class Variant(msgspec.Struct, frozen=True):
     """Other slots for chords whose bass 1 is on a string (`when` a number) or for one symbol."""
 
     when: str
     slots: tuple[Slot, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Pattern:
+class Pattern(msgspec.Struct, frozen=True):
     """Strokes on a grid: slots per counted beat, slots, and break points (slot indices)."""
 
     meter: Meter

@@ -7,7 +7,8 @@ can correct it. An order without meter stays an order: the grid is chosen later 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+import msgspec
 
 from gingham.core.errors import PatternError
 from gingham.core.patterns.pattern import Pattern, Slot, StringStroke
@@ -30,8 +31,7 @@ _PAIRS = {"outside": ("p", "m"), "inside": ("p", "i")}
 _HEAD = re.compile(r"\s*\S+\s+x[0-9,]+\s*:")
 
 
-@dataclass(frozen=True, slots=True)
-class Spoken:
+class Spoken(msgspec.Struct, frozen=True):
     """What was understood: places in order, the grid if one was said, break points, and the guesses."""
 
     naming: str

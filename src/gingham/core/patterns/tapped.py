@@ -6,9 +6,10 @@ grid is the coarsest whose remaining distances are not much larger than those of
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from statistics import median
+
+import msgspec
 
 from gingham.core.errors import PatternError
 from gingham.core.music.meter import Meter, count_at, seconds
@@ -25,16 +26,14 @@ _TOLD_MS = 45  # a tap moved by more than this is told
 _CLOSE = 0.08  # a grid whose taps lie within this share of a place fits well enough
 
 
-@dataclass(frozen=True, slots=True)
-class Tap:
+class Tap(msgspec.Struct, frozen=True):
     """A finger (or d, u, k for a brush or chuck) and when, in whole notes from the music's first bar line."""
 
     at: float
     finger: str
 
 
-@dataclass(frozen=True, slots=True)
-class Tapped:
+class Tapped(msgspec.Struct, frozen=True):
     """The pattern, and what was guessed on the way to it."""
 
     pattern: Pattern

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import suppress
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import accumulate
+
+import msgspec
 
 from gingham.core.errors import EditError
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.grid import fingers_in, halves_swapped, regridded, stroke_of
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, changed, order
 from gingham.core.reasons import Reason, Value
+from gingham.core.values import replace
 
 
-@dataclass(frozen=True, slots=True)
-class Variation:
+class Variation(msgspec.Struct, frozen=True):
     """A neighbour of a pattern and what was changed."""
 
     reason: Reason

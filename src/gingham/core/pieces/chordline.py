@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
+
+import msgspec
 
 from gingham.core.errors import ChordLineError, InputError, NumberError
 from gingham.core.music.chords import Chord, parse_chord
@@ -20,8 +21,7 @@ _PICKUP = re.compile(r"\s*\(\s*(?P<length>\S+)(?P<places>[^()|]*)\)")
 _WORD = re.compile(r"~?[^\s{}|]*\{[^{}|]*\}|[^\s|]+")
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(msgspec.Struct, frozen=True):
     """One place of a bar: a chord symbol (with a pinned shape, or `~` for a new shape under a running
     pattern), `/` to hold, or N.C."""
 
@@ -37,24 +37,21 @@ class Place:
 Bar = tuple[Place, ...]  # the single place `%` repeats the bar before
 
 
-@dataclass(frozen=True, slots=True)
-class Pickup:
+class Pickup(msgspec.Struct, frozen=True):
     """Bar 0: its length as a fraction of a whole note, and its places."""
 
     length: Fraction
     places: Bar
 
 
-@dataclass(frozen=True, slots=True)
-class ChordLine:
+class ChordLine(msgspec.Struct, frozen=True):
     """A chord line as it was written."""
 
     bars: tuple[Bar, ...]
     pickup: Pickup | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Span:
+class Span(msgspec.Struct, frozen=True):
     """A stretch of one chord: `bar` counts from 1 (pick-up 0), `at` and `length` of a whole note.
 
     `chord` is None for silence. `running`: the pattern and the thumb's count go on from the span before.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from fractions import Fraction
 
 from gingham.core.errors import EditError, MeterError
@@ -35,6 +34,7 @@ from gingham.core.pieces.piece import (
 from gingham.core.pieces.rules import ThumbPlan
 from gingham.core.pieces.tempo import check_tempo
 from gingham.core.shapes.shape import Shape
+from gingham.core.values import replace
 
 
 def with_section(piece: Piece, index: int, change: Callable[[Section], Section]) -> Piece:

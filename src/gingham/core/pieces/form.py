@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from gingham.core.errors import EditError
 from gingham.core.numbers import is_whole
@@ -12,16 +12,14 @@ MOST_TIMES = 99
 MOST_TURNS = 500
 
 
-@dataclass(frozen=True, slots=True)
-class Turn:
+class Turn(msgspec.Struct, frozen=True):
     """One section, by its name, played `times` times in a row."""
 
     section: str
     times: int = 1
 
 
-@dataclass(frozen=True, slots=True)
-class Form:
+class Form(msgspec.Struct, frozen=True):
     """An order of sections with an ending, one of ENDINGS.
 
     Without `turns` every section is played in the order in which it stands: as often as it says itself in a

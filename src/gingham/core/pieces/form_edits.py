@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 
 from gingham.core.errors import EditError
@@ -11,6 +10,7 @@ from gingham.core.pieces.edits import fills_bar, reshape_pattern, tidied, with_s
 from gingham.core.pieces.form import MOST_TIMES, Form, check_form
 from gingham.core.pieces.lyrics import parse_tune
 from gingham.core.pieces.piece import BarPattern, NamedPattern, Piece, Section
+from gingham.core.values import replace
 
 
 def set_form(piece: Piece, form: Form, *, practice: bool) -> Piece:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from gingham.core.errors import EditError
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.lyrics import place_words
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
+from gingham.core.values import replace
 
 Rows = Sequence[tuple[str, str, tuple[str, ...], int]]
 """(name, chord line, words, times) of each section."""

@@ -9,9 +9,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
+
+import msgspec
 
 from gingham.core.errors import PitchError, WordsError
 from gingham.core.music.meter import SLOT_COUNTS, Meter, slot_lengths
@@ -20,8 +21,7 @@ from gingham.core.music.pitch import Pitch, parse_pitch
 NOTHING = (".", "_")
 
 
-@dataclass(frozen=True, slots=True)
-class Syllable:
+class Syllable(msgspec.Struct, frozen=True):
     """A syllable at a place: verse from 1, bar (pick-up 0), `at` of a whole note from the bar's start.
 
     `joins` tells that the word goes on, `begins` that it begins here, `guessed` that nobody has said where
@@ -39,8 +39,7 @@ class Syllable:
     start: int
 
 
-@dataclass(frozen=True, slots=True)
-class TuneNote:
+class TuneNote(msgspec.Struct, frozen=True):
     """A note of the tune: by its sounding pitch, or by string and fret (counted from the capo)."""
 
     bar: int
@@ -53,8 +52,7 @@ class TuneNote:
         return str(self.pitch) if self.pitch is not None else f"{self.string}@{self.fret}"
 
 
-@dataclass(frozen=True, slots=True)
-class _Token:
+class _Token(msgspec.Struct, frozen=True):
     text: str
     start: int
     begins: bool

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.errors import EditError
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
@@ -18,8 +19,7 @@ from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.shapes.shape import Shape
 
 
-@dataclass(frozen=True, slots=True)
-class HereOverride:
+class HereOverride(msgspec.Struct, frozen=True):
     """One stroke changed at one place only.
 
     Addressed by section name, bar (from 1, pick-up 0), position `at` (of a whole note from the bar's
@@ -33,8 +33,7 @@ class HereOverride:
     string: int | None
 
 
-@dataclass(frozen=True, slots=True)
-class ChordOverride:
+class ChordOverride(msgspec.Struct, frozen=True):
     """One finger or bass on another string for one chord, addressed by symbol and shape.
 
     `lane` is p1, p2, … for the basses or i, m, a, c for the fingers.
@@ -46,8 +45,7 @@ class ChordOverride:
     string: int
 
 
-@dataclass(frozen=True, slots=True)
-class ThumbOverride:
+class ThumbOverride(msgspec.Struct, frozen=True):
     """Another thumb plan for one chord, addressed by symbol and shape."""
 
     symbol: str
@@ -58,24 +56,21 @@ class ThumbOverride:
 Override = HereOverride | ChordOverride | ThumbOverride
 
 
-@dataclass(frozen=True, slots=True)
-class NamedPattern:
+class NamedPattern(msgspec.Struct, frozen=True):
     """A pattern under the name by which sections refer to it."""
 
     name: str
     pattern: Pattern
 
 
-@dataclass(frozen=True, slots=True)
-class BarPattern:
+class BarPattern(msgspec.Struct, frozen=True):
     """Another pattern for one bar of a section (from 1): a fill, a turnaround, a bar that breaks off."""
 
     bar: int
     pattern: str
 
 
-@dataclass(frozen=True, slots=True)
-class Section:
+class Section(msgspec.Struct, frozen=True):
     """A stretch of the piece with its own chord line: `pattern` names one of the piece's patterns.
 
     `thumb` is the section's own thumb plan; None is the piece's. `bars` are the bars that have a pattern of
@@ -111,24 +106,23 @@ def standing_thumb(piece: Piece, section: int) -> ThumbPlan:
     return piece.rules.thumb if own is None else own
 
 
-@dataclass(frozen=True, slots=True)
-class Piece:
+class Piece(msgspec.Struct, frozen=True):
     """Everything a player made. `swing` is the first half's share of each beat (1/2 is straight)."""
 
     title: str
     sections: tuple[Section, ...]
     patterns: tuple[NamedPattern, ...]
-    instrument: Instrument = field(default_factory=lambda: CATALOGUE["guitar"])
+    instrument: Instrument = msgspec.field(default_factory=lambda: CATALOGUE["guitar"])
     capo: int = 0
-    meter: Meter = field(default_factory=lambda: meter(4, 4))
+    meter: Meter = msgspec.field(default_factory=lambda: meter(4, 4))
     tempo: int = 80
     swing: Fraction = Fraction(1, 2)
     key: Key | None = None
-    rules: Rules = field(default_factory=Rules)
+    rules: Rules = msgspec.field(default_factory=Rules)
     overrides: tuple[Override, ...] = ()
     done: tuple[str, ...] = ()
     """Stages of practice that the player has marked as done, by their ids."""
-    performance: Form = field(default_factory=Form)
+    performance: Form = msgspec.field(default_factory=Form)
     practice: Form = PRACTICE
     notes: str = ""
     """The player's own remarks on the piece."""

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from typing import TypeVar
 
+import msgspec
+
 from gingham.core.errors import RuleError
+from gingham.core.values import replace
 
 THUMB_PLANS = ("root", "pair", "string-4", "root-fifth", "up-and-back", "rise", "tour", "named")
 WALK = "+walk"
@@ -27,8 +29,7 @@ HANDS = ("pi", "pim", "pima", "pimac", "pick")
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
 
-@dataclass(frozen=True, slots=True)
-class ThumbPlan:
+class ThumbPlan(msgspec.Struct, frozen=True):
     """`kind` is one of THUMB_PLANS; `strings` the player's strings in order for `named`.
 
     `walk` lets the thumb walk out of the chord into the next bass, on top of any plan.
@@ -47,8 +48,7 @@ class ThumbPlan:
         return spoken + (WALK if self.walk else "")
 
 
-@dataclass(frozen=True, slots=True)
-class FingerPolicy:
+class FingerPolicy(msgspec.Struct, frozen=True):
     """`kind` is one of FINGER_POLICIES; `strings` the (finger, string) pairs for `named`."""
 
     kind: str = "shift"
@@ -63,8 +63,7 @@ class FingerPolicy:
         return f"named:{pairs}" if self.kind == "named" else self.kind
 
 
-@dataclass(frozen=True, slots=True)
-class FirstRule:
+class FirstRule(msgspec.Struct, frozen=True):
     """Where bass 1 lies: by the `root`, the `lowest` string, `root-first` on four strings, or `named`."""
 
     kind: str = "root"
@@ -78,8 +77,7 @@ class FirstRule:
         return f"named:{self.string}" if self.kind == "named" else self.kind
 
 
-@dataclass(frozen=True, slots=True)
-class Rules:
+class Rules(msgspec.Struct, frozen=True):
     """All standing choices of a piece.
 
     `shapes` says whether they are chosen with their neighbours, `hold` whether the fretting hand sets only
@@ -90,9 +88,9 @@ class Rules:
     `touch` is what meets the string, `voice` the strings that are heard (the instrument's own, nylon, steel).
     """
 
-    thumb: ThumbPlan = field(default_factory=ThumbPlan)
-    fingers: FingerPolicy = field(default_factory=FingerPolicy)
-    first: FirstRule = field(default_factory=FirstRule)
+    thumb: ThumbPlan = msgspec.field(default_factory=ThumbPlan)
+    fingers: FingerPolicy = msgspec.field(default_factory=FingerPolicy)
+    first: FirstRule = msgspec.field(default_factory=FirstRule)
     align: str = "bar"
     level: str = "growing"
     shapes: str = "together"

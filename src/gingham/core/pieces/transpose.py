@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import msgspec
 
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import Key, sounding
@@ -10,10 +10,10 @@ from gingham.core.music.pitch import pitch_from_midi, spell_pitch_class
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, Bar, ChordLine, Place
 from gingham.core.pieces.lyrics import TuneNote
 from gingham.core.pieces.piece import HereOverride, Override, Piece
+from gingham.core.values import replace
 
 
-@dataclass(frozen=True, slots=True)
-class Transposed:
+class Transposed(msgspec.Struct, frozen=True):
     """The piece in its new key, and what was given up: pinned shapes (as places) and exceptions."""
 
     piece: Piece

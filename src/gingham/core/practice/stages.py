@@ -6,8 +6,9 @@ what is kept bearable is strokes a second: `BEARABLE` by level, and three quarte
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.judging.changes import Change, different_changes, hardest
@@ -24,8 +25,7 @@ _DRILLS = 3
 _SHARE = 0.75
 
 
-@dataclass(frozen=True, slots=True)
-class Stage:
+class Stage(msgspec.Struct, frozen=True):
     """One stage: its name for the record, why, who is heard, what is looped, how fast.
 
     `begin` and `end` are whole notes from the section's start; a change drill has `around` on each side of

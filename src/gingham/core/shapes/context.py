@@ -12,6 +12,8 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from operator import add
 
+import msgspec
+
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.shapes.fretting import Fretting, frettings
@@ -27,8 +29,7 @@ _SAME = -1.5  # keeping the very same grip
 _SEAM_STATES, _LONG = 4, 48  # starts for which the seam is closed, and the length from which it is not
 
 
-@dataclass(frozen=True, slots=True)
-class Grip:
+class Grip(msgspec.Struct, frozen=True):
     """A shape and a way to hold it; `fretting` is None for a pinned shape that no hand can hold."""
 
     shape: Shape

@@ -5,10 +5,11 @@ The costs are Gingham's own small table, in "fingers": 1.0 is the work of settin
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations, pairwise
 from operator import itemgetter
+
+import msgspec
 
 from gingham.core.shapes.shape import Shape
 
@@ -25,8 +26,7 @@ _WORTH_TRYING = 1.2  # other ways to hold a shape may cost so much more than the
 _MOST_WAYS = 4
 
 
-@dataclass(frozen=True, slots=True)
-class Barre:
+class Barre(msgspec.Struct, frozen=True):
     """Finger 1 across `fret`, from the higher string number to the lower."""
 
     fret: int
@@ -34,8 +34,7 @@ class Barre:
     to_string: int
 
 
-@dataclass(frozen=True, slots=True)
-class Fretting:
+class Fretting(msgspec.Struct, frozen=True):
     """Fretting fingers in shape order (0 = none, THUMB), the barre if there is one, and the cost."""
 
     fingers: tuple[int, ...]

@@ -7,10 +7,11 @@ this chord (wrong bass, too wide, too many silent strings) is dropped at once.
 from __future__ import annotations
 
 from bisect import insort
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 from operator import itemgetter
+
+import msgspec
 
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
@@ -37,8 +38,7 @@ _FIRST = 3  # so many shapes are looked at first; one of them has no open string
 _VARIANT = 2.2  # how far a shape that is hardly another one goes back in the list
 
 
-@dataclass(frozen=True, slots=True)
-class RankedShape:
+class RankedShape(msgspec.Struct, frozen=True):
     """A shape with its fretting and its effort (in fingers: lower is easier)."""
 
     shape: Shape
@@ -46,8 +46,7 @@ class RankedShape:
     effort: float
 
 
-@dataclass(frozen=True, slots=True)
-class _Wanted:
+class _Wanted(msgspec.Struct, frozen=True):
     """What the walk needs to know, prepared once."""
 
     options: tuple[tuple[int, ...], ...]  # frets per string, highest string number first

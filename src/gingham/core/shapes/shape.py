@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+import msgspec
 
 from gingham.core.errors import ShapeError
 from gingham.core.instruments.instrument import Instrument
 
 
-@dataclass(frozen=True, slots=True)
-class Shape:
+class Shape(msgspec.Struct, frozen=True):
     """`frets` counts from the capo, highest string number first; None is a string that is not played."""
 
     frets: tuple[int | None, ...]

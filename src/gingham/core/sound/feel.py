@@ -7,8 +7,9 @@ lightens what lies off the beat; `follow-x` lets one finger follow through, loud
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
+
+import msgspec
 
 from gingham.core.fitting.result import Event
 
@@ -17,8 +18,7 @@ _FRETTING_HAND = 0.35
 _BRUSH = 0.4
 
 
-@dataclass(frozen=True, slots=True)
-class Feel:
+class Feel(msgspec.Struct, frozen=True):
     """Gains of a profile: of the thumb, of the fingers, of one finger that follows through, and factors
     for the first of the bar, for every counted beat, and for what lies between."""
 

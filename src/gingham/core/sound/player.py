@@ -7,9 +7,9 @@ playing (tempo, layers, loop, the timeline itself) takes effect with the next bl
 from __future__ import annotations
 
 from bisect import bisect_left
-from dataclasses import dataclass
 from math import ceil
 
+import msgspec
 import numpy as np
 
 from gingham.core.sound.room import limited
@@ -23,8 +23,7 @@ _RING_OUT_S = 2.0
 _CUE = -1  # the strength of the soft tone that calls a change
 
 
-@dataclass(slots=True)
-class _Voice:
+class _Voice(msgspec.Struct):
     """A note that sounds: its samples, gain, and how far it has got."""
 
     samples: Samples

@@ -8,10 +8,10 @@ at a time in NumPy: each new period depends on the one before only.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 from math import ceil, exp, floor, log, pi
 
+import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
@@ -33,8 +33,7 @@ _KNOCK_S = 0.06  # the box answers the pluck itself for so long
 _KNOCK = 0.1
 
 
-@dataclass(frozen=True, slots=True)
-class Timbre:
+class Timbre(msgspec.Struct, frozen=True):
     """What string and finger are like.
 
     `pluck_at` is the plucking point as a share of the string, `cutoff_hz` how bright the pluck is,

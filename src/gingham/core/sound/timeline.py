@@ -2,23 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import accumulate, pairwise
+
+import msgspec
 
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import Meter
 from gingham.core.pieces.piece import Piece
 from gingham.core.sound.feel import bright, gain
+from gingham.core.values import replace
 
 COUNT_INS = ("bar", "subdivided", "two", "ready")
 _NEAR = 1e-9
 _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a brush
 
 
-@dataclass(frozen=True, slots=True)
-class Note:
+class Note(msgspec.Struct, frozen=True):
     """One string sounding from `at` (whole notes from the timeline's start, already swung).
 
     `gain` is 0–1, `finger` who plucks (empty for the fretting hand's own notes), `bright` that a finger
@@ -40,8 +41,7 @@ Click = tuple[float, int]
 Entry = tuple[float, float, int, int]
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(msgspec.Struct, frozen=True):
     """Where a bar of the timeline begins, and which section and bar number it is."""
 
     at: float
@@ -49,8 +49,7 @@ class Place:
     bar: int
 
 
-@dataclass(frozen=True, slots=True)
-class Timeline:
+class Timeline(msgspec.Struct, frozen=True):
     """Notes in order of time, clicks, places of bars, chord changes, and the length in whole notes.
 
     A click is (position, strength): 2 on a bar line, 1 on a counted beat, 0 between. A change is (position,

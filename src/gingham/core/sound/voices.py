@@ -5,7 +5,7 @@ All numbers are our own, set by looking at spectra and envelopes; they are table
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+import msgspec
 
 from gingham.core.pieces.piece import Piece
 from gingham.core.sound.rate import RATE_HZ
@@ -22,6 +22,7 @@ from gingham.core.sound.string import (
     pluck,
 )
 from gingham.core.sound.timeline import Note
+from gingham.core.values import replace
 
 _NOTE_S = 4.0
 _NYLON_NOTE_S = 2.5
@@ -31,8 +32,7 @@ _SOFT = 0.7  # a hammer-on or pull-off has no plucking finger's edge
 _WOUND = (1.15, 1.35)  # a wound string: brighter at first, its high partials die sooner
 
 
-@dataclass(frozen=True, slots=True)
-class Touch:
+class Touch(msgspec.Struct, frozen=True):
     """What meets the string: factors of brightness for thumb and fingers, a shift of the plucking point."""
 
     thumb: float
@@ -48,8 +48,7 @@ TOUCHES = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Kind:
+class Kind(msgspec.Struct, frozen=True):
     """The sounding instrument: nylon or steel, its body, what touches it, and its wound strings."""
 
     nylon: bool = False
@@ -87,13 +86,12 @@ def timbre_of(kind: Kind, note: Note) -> Timbre:
     )
 
 
-@dataclass(slots=True)
-class VoiceBank:
+class VoiceBank(msgspec.Struct):
     """Plucked notes computed once each."""
 
-    kind: Kind = field(default_factory=Kind)
+    kind: Kind = msgspec.field(default_factory=Kind)
     rate_hz: int = RATE_HZ
-    _known: dict[tuple[int | None, Timbre | None], Samples] = field(default_factory=dict)
+    _known: dict[tuple[int | None, Timbre | None], Samples] = msgspec.field(default_factory=dict)
 
     def note(self, note: Note) -> Samples:
         """Samples of a note with a peak of about 1, from the cache or computed now."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -20,6 +19,7 @@ from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.edits import choose_pattern, reshape_pattern, set_meter
 from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.values import replace
 from gingham.words.errors import say
 
 _HEARD_BARS = 4

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PySide6.QtWidgets import QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
@@ -13,6 +11,7 @@ from gingham.core.fitting.strings_in import Refingered, refinger
 from gingham.core.hands.motor import MOTORS
 from gingham.core.judging.part import part_under, rates
 from gingham.core.pieces.rules import ACCENTS, HANDS, LEVELS, TOUCHES, VOICES
+from gingham.core.values import replace
 from gingham.words.bench import fix_text, part_text, rate_text
 from gingham.words.names import ACCENT_NAMES, HAND_NAMES, LEVEL_NAMES, TOUCH_NAMES, VOICE_NAMES, signs
 from gingham.words.reasons import spot_text

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
+import msgspec
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QLineEdit, QProgressBar, QPushButton, QVBoxLayout
 
@@ -30,8 +30,7 @@ _HEADS = (
 _MINE = "mine"
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(msgspec.Struct, frozen=True):
     """A pattern of the library; `path` is its file if it is the player's own."""
 
     name: str
@@ -39,8 +38,7 @@ class Entry:
     path: Path | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Job:
+class Job(msgspec.Struct, frozen=True):
     """Patterns to try on a section of a piece."""
 
     piece: Piece

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
@@ -10,6 +9,7 @@ from PySide6.QtWidgets import QApplication, QGridLayout, QLabel, QScrollArea, QV
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
+from gingham.core.values import replace
 from gingham.words.names import signs
 from gingham.words.reading import NAMINGS
 from gingham.words.saying import SCRIPTS, script, string_words

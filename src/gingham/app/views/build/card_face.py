@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 from math import ceil
 
+import msgspec
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 
@@ -21,8 +21,7 @@ _FRETS = 4
 _WORD_ROWS = ((0, 26), (28, 17), (46, 17), (66, 19))  # top and height: name, two quiet lines, thumb
 
 
-@dataclass(frozen=True, slots=True)
-class Dot:
+class Dot(msgspec.Struct, frozen=True):
     """One string of the diagram: fret (None silent, 0 open), fretting finger (0 none), if needed."""
 
     string: int
@@ -31,8 +30,7 @@ class Dot:
     needed: bool
 
 
-@dataclass(frozen=True, slots=True)
-class CardFace:
+class CardFace(msgspec.Struct, frozen=True):
     """Everything that a card shows. `thumb` is empty where there is no shape."""
 
     name: str
@@ -69,8 +67,7 @@ def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored:
     return CardFace(name, (*sounds, length), thumb_text(on), "", dots, barre, selected, focused, mirrored)
 
 
-@dataclass(frozen=True, slots=True)
-class Diagram:
+class Diagram(msgspec.Struct, frozen=True):
     """Where strings and frets lie inside `area`; strings run down, string 1 right (mirrored: left)."""
 
     area: QRectF

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -17,6 +16,7 @@ from gingham.core.patterns.library import for_meter
 from gingham.core.pieces.edits import choose_pattern, override_of, replace_chord, set_chord_thumb
 from gingham.core.pieces.piece import NamedPattern, ThumbOverride, standing_thumb
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
+from gingham.core.values import replace
 from gingham.words.standin import standin_text
 
 if TYPE_CHECKING:

@@ -13,6 +13,8 @@ from fractions import Fraction
 from itertools import accumulate, pairwise
 from typing import NamedTuple
 
+import msgspec
+
 from gingham.core.fitting.placing import Stretch, slots_under
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import count_at
@@ -47,8 +49,7 @@ class Column(NamedTuple):
         return self.x + min(self.width, _MARK_ROOM) / 2
 
 
-@dataclass(frozen=True, slots=True)
-class BarBox:
+class BarBox(msgspec.Struct, frozen=True):
     """A bar's place: number (pick-up 0), x, width, and its columns first … last (none if last < first).
 
     `middles` says for each position where marks are centred, counted from the bar's x.

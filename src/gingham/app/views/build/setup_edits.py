@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from fractions import Fraction
 from typing import TYPE_CHECKING
 
@@ -19,6 +18,7 @@ from gingham.core.pieces import edits
 from gingham.core.pieces.piece import NamedPattern, Piece, standing_thumb
 from gingham.core.pieces.rules import FirstRule, ThumbPlan
 from gingham.core.pieces.tempo import parse_swing
+from gingham.core.values import replace
 from gingham.words.tuning import strain_text
 
 if TYPE_CHECKING:

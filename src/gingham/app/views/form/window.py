@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtCore import QObject, QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
@@ -35,6 +34,7 @@ from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, parse_turns, pri
 from gingham.core.pieces.form_edits import move_section as moved
 from gingham.core.pieces.form_edits import set_bar_pattern, set_form, set_repeats
 from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.form import ENDING_NAMES, inner_text, seam_text, stays_text, sum_text
 from gingham.words.importing import departure_text

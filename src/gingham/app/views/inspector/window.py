@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
@@ -22,6 +20,7 @@ from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.pieces.rules import ThumbPlan
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import RankedShape, shapes_for
+from gingham.core.values import replace
 from gingham.words.names import listed, short_degree, signs
 
 _COLUMNS, _ROWS = 4, 3

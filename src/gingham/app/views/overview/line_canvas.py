@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -18,8 +17,7 @@ _STEP, _TOP, _BOTTOM, _EDGE = 34.0, 34.0, 36.0, 26.0
 _PLATE = 215  # opacity of the ground under a degree, so that the line behind it does not cross the word
 
 
-@dataclass(frozen=True, slots=True)
-class Contour:
+class Contour(msgspec.Struct, frozen=True):
     """Where the notes lie in a canvas of some height. No Qt."""
 
     notes: tuple[BassNote, ...]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PySide6.QtCore import QObject, QSignalBlocker
 
 from gingham.app.playing import Playing
@@ -13,6 +11,7 @@ from gingham.app.views.practise.follow import Moment
 from gingham.app.views.practise.view import PractiseView
 from gingham.core.practice.stages import Stage, plan
 from gingham.core.sound.timeline import Timeline, around, cut, timeline
+from gingham.core.values import replace
 from gingham.words.practice import stage_text
 
 _DONE = "✓  "

@@ -5,9 +5,9 @@ Everything that matters while playing is at least 36 pixels high, so that it can
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 
+import msgspec
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -25,8 +25,7 @@ _SMALL, _LARGE, _HUGE = 22, 40, 64
 _MOST_LINES = 4
 
 
-@dataclass(frozen=True, slots=True)
-class Moment:
+class Moment(msgspec.Struct, frozen=True):
     """Where the music is: bar number, whole notes inside it, round from 1; beats left while counting in."""
 
     bar: int = 0
@@ -35,8 +34,7 @@ class Moment:
     counting: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class Now:
+class Now(msgspec.Struct, frozen=True):
     """What is played at a moment: plucks that sound now, the thumb's next one, the count."""
 
     events: tuple[Event, ...]

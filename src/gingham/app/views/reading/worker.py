@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
+
+import msgspec
 
 from gingham.core.formats.chart import Chart
 from gingham.core.music.meter import Meter
@@ -16,8 +17,7 @@ if TYPE_CHECKING:
 _READ = 0.3  # so much of the time goes into reading, the rest into finding patterns
 
 
-@dataclass(frozen=True, slots=True)
-class ChartText:
+class ChartText(msgspec.Struct, frozen=True):
     """A text without tablature: the chart that it is, and the text itself."""
 
     chart: Chart
