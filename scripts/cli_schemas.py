@@ -8,9 +8,24 @@ from typing import Any
 
 import msgspec
 
-from gingham.cli.answers import ANSWERS
+from gingham.cli import records
+from gingham.cli.spell import SpellAnswer
 
 _BEGIN, _END = "<!-- schemas: made by scripts/cli_schemas.py -->", "<!-- end of schemas -->"
+
+ANSWERS: dict[str, type[msgspec.Struct]] = {
+    "spell": SpellAnswer,
+    "shapes": records.ShapesAnswer,
+    "name": records.NameAnswer,
+    "capo": records.CapoAnswer,
+    "capo --best": records.CapoBestAnswer,
+    "fit": records.FitAnswer,
+    "finger": records.FingerAnswer,
+    "figure": records.FigureAnswer,
+    "changes": records.ChangesAnswer,
+    "export": records.ExportAnswer,
+    "read": records.ReadAnswer,
+}
 
 
 def schemas() -> dict[str, dict[str, Any]]:

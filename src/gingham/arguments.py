@@ -5,8 +5,19 @@ from __future__ import annotations
 import argparse
 from typing import NoReturn
 
-COMMANDS = ("spell", "shapes", "name", "capo", "fit", "changes", "export", "finger", "figure", "read")
-"""The sub-commands' names, apart from their code, so that the window starts without it."""
+COMMANDS = {
+    "spell": ("spell", "SPELL", "the tones of a chord symbol"),
+    "shapes": ("shapes", "SHAPES", "playable shapes of a chord symbol, easiest first"),
+    "name": ("shapes", "NAME", "plausible symbols of a shape, best first"),
+    "capo": ("capo", "CAPO", "both names under a capo, or the easiest capo"),
+    "fit": ("fitting", "FIT", "a pattern fitted to a chord line"),
+    "changes": ("fitting", "CHANGES", "what each finger must do at every chord change"),
+    "finger": ("bench", "FINGER", "fingers for a line of strings, and how fast it can go"),
+    "figure": ("bench", "FIGURE", "the ways to sit a figure of some strokes on the beats"),
+    "export": ("exchange", "EXPORT", "a piece file to a sheet, MusicXML, MIDI, tablature, table or sound"),
+    "read": ("exchange", "READ", "the patterns of a part in MusicXML, MIDI or tablature"),
+}
+"""Each sub-command: its module in `cli`, its name there, and what it is for; apart from their code."""
 
 
 class OneLineParser(argparse.ArgumentParser):

@@ -25,10 +25,10 @@ PLANTS = {
     "nothing": ("core/music/meter.py", ""),
     "Qt in the core": ("core/music/meter.py", "import PySide6"),
     "a device in the core": ("core/sound/player.py", "import sounddevice"),
-    "Qt in the command line": ("cli/tables.py", "from PySide6 import QtCore"),
+    "Qt in the command line": ("cli/records.py", "from PySide6 import QtCore"),
     "the core reaches the words": ("core/fitting/fit.py", "from gingham.words import names"),
     "a lower room reaches a higher one": ("core/music/key.py", "from gingham.core.pieces import piece"),
-    "the command line reaches the window": ("cli/tables.py", "from gingham.app import theme"),
+    "the command line reaches the window": ("cli/records.py", "from gingham.app import theme"),
     "a room without a place": ("core/attic/__init__.py", '"""Nowhere."""'),
 }
 

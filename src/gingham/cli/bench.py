@@ -2,20 +2,52 @@
 
 from __future__ import annotations
 
-from gingham.cli.answers import (
-    FigureAnswer,
-    FigureWay,
-    FingerAnswer,
-    FingerStroke,
-    limit_record,
-)
-from gingham.cli.tables import table
-from gingham.core.judging.line import FingeredLine
-from gingham.core.music.meter import Meter
+import argparse
+
+from gingham.arguments import OneLineParser
+from gingham.cli.limits import limit_record
+from gingham.cli.options import instrument_options, strung, whole_number
+from gingham.cli.reading import Answer, Command, read, table
+from gingham.cli.records import FigureAnswer, FigureWay, FingerAnswer, FingerStroke
+from gingham.core.judging.line import FingeredLine, finger_line
+from gingham.core.music.meter import Meter, parse_meter
 from gingham.core.patterns.figures import even_fault, plain_figure, ways
-from gingham.core.patterns.shorthand import print_pattern
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern
+from gingham.core.pieces.rules import HANDS, LEVELS, check_choice
+from gingham.core.pieces.tempo import check_tempo
 from gingham.words.bench import bench_text
 from gingham.words.saying import count_words
+
+
+def _define_finger(parser: OneLineParser) -> None:
+    parser.add_argument("--strings", required=True, metavar="LINE", help="such as 4/4 x2: 6 3 4 2 3 . 4 1")
+    parser.add_argument("--hand", default="pima", metavar="|".join(HANDS))
+    parser.add_argument("--tempo", default="80", metavar="N")
+    parser.add_argument("--level", default="growing", metavar="|".join(LEVELS))
+    instrument_options(parser)
+
+
+def _define_figure(parser: OneLineParser) -> None:
+    parser.add_argument("--strokes", required=True, metavar="N")
+    parser.add_argument("--meter", default="4/4", metavar="M")
+
+
+def _finger(options: argparse.Namespace) -> Answer:
+    on, _ = strung(options)
+    hand = read("--hand", options.hand, lambda text: check_choice(text, HANDS, "hand"))
+    level = read("--level", options.level, lambda text: check_choice(text, LEVELS, "level"))
+    tempo = read("--tempo", options.tempo, lambda text: check_tempo(whole_number(text)))
+    line = read(
+        "--strings", options.strings, lambda text: finger_line(parse_pattern(text), on, hand, tempo, level)
+    )
+    answer = finger_answer(line, hand)
+    return answer, finger_table(answer)
+
+
+def _figure(options: argparse.Namespace) -> Answer:
+    of = read("--meter", options.meter, parse_meter)
+    answer = read("--strokes", options.strokes, lambda text: figure_answer(whole_number(text), of))
+    return answer, figure_table(answer)
 
 
 def finger_answer(line: FingeredLine, hand: str) -> FingerAnswer:
@@ -58,3 +90,7 @@ def figure_table(answer: FigureAnswer) -> str:
     """One way a paragraph."""
     parts = [f"{way.text}\n  {way.pattern}\n  {way.count}" for way in answer.ways]
     return "\n\n".join([*parts, *([answer.uneven] if answer.uneven else [])])
+
+
+FINGER = Command(_define_finger, _finger)
+FIGURE = Command(_define_figure, _figure)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import lru_cache
 from math import lcm
@@ -15,13 +14,13 @@ from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
 
 
-@dataclass(frozen=True, slots=True)
-class Stretch:
+class Stretch(msgspec.Struct, frozen=True, cache_hash=True):
     """A stretch of one bar under one chord and one run of the pattern: equal ones are fitted once.
 
     `at` is counted from the bar's start, `phase` is where in the pattern it begins. `enters` says that a
     chord enters here, `bar_starts` that a bar line does: both start the thumb's count again. `missing` is
-    what a pick-up bar lacks at its start, so that it is counted as the end of a bar.
+    what a pick-up bar lacks at its start, so that it is counted as the end of a bar. The hash is kept: it is
+    looked up once per bar and fit, and hashing three fractions anew each time is what would cost.
     """
 
     at: Fraction
@@ -30,18 +29,6 @@ class Stretch:
     enters: bool
     bar_starts: bool
     missing: Fraction = Fraction(0)
-    _hash: int = field(init=False, compare=False, repr=False)
-
-    def __post_init__(self) -> None:
-        object.__setattr__(
-            self,
-            "_hash",
-            hash((self.at, self.length, self.phase, self.enters, self.bar_starts, self.missing)),
-        )
-
-    def __hash__(self) -> int:
-        # Looked up once per bar and fit: hashing three fractions anew each time is what would cost.
-        return self._hash
 
 
 class Segment(msgspec.Struct, frozen=True):

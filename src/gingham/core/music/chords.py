@@ -8,8 +8,9 @@ out the 11.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
 from functools import lru_cache
+
+import msgspec
 
 from gingham.core.errors import ChordSymbolError
 from gingham.core.music.degree import FOREIGN, Degree, between, parse_degree
@@ -41,32 +42,25 @@ _CHANGE = re.compile(
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Chord:
-    """A chord symbol that has been read: the text as typed, root, degrees upward, bass if slashed."""
+class Chord(msgspec.Struct, frozen=True):
+    """A chord symbol that has been read: the text as typed, root, degrees upward, bass if slashed.
+
+    Made by `parse_chord` and `chord_of` alone: the last two fields follow from the others.
+    """
 
     text: str
     root: Note
     degrees: tuple[Degree, ...]
-    bass: Note | None = None
-    tones: tuple[tuple[Degree, Note], ...] = field(init=False, compare=False, repr=False)
+    bass: Note | None
+    tones: tuple[tuple[Degree, Note], ...]
     """Each degree with its spelled note, the slash bass (if foreign) last."""
-    pitch_classes: frozenset[int] = field(init=False, compare=False, repr=False)
+    pitch_classes: frozenset[int]
     """Pitch classes 0–11 of all tones, slash bass included."""
 
     @property
     def bass_note(self) -> Note:
         """The note that the symbol puts lowest: the slash bass, else the root."""
         return self.bass if self.bass is not None else self.root
-
-    def __post_init__(self) -> None:
-        own = tuple((degree, degree.above(self.root)) for degree in self.degrees)
-        classes = frozenset(note.pitch_class for _, note in own)
-        if self.bass is not None and self.bass.pitch_class not in classes:
-            own = (*own, (between(self.root, self.bass), self.bass))
-            classes |= {self.bass.pitch_class}
-        object.__setattr__(self, "tones", own)
-        object.__setattr__(self, "pitch_classes", classes)
 
     def tone_at(self, pitch_class: int) -> tuple[Degree, Note, bool]:
         """Degree, spelled note and whether the chord contains it, for any pitch class."""
@@ -85,7 +79,17 @@ class Chord:
         if self.bass is not None:
             tail = tail[: tail.rindex("/")]
         text = f"{root}{tail}" + (f"/{bass}" if bass is not None else "")
-        return Chord(text, root, self.degrees, bass)
+        return chord_of(text, root, self.degrees, bass)
+
+
+def chord_of(text: str, root: Note, degrees: tuple[Degree, ...], bass: Note | None) -> Chord:
+    """The chord of these degrees, its tones spelled."""
+    own = tuple((degree, degree.above(root)) for degree in degrees)
+    classes = frozenset(note.pitch_class for _, note in own)
+    if bass is not None and bass.pitch_class not in classes:
+        own = (*own, (between(root, bass), bass))
+        classes |= {bass.pitch_class}
+    return Chord(text, root, degrees, bass, own, classes)
 
 
 @lru_cache(maxsize=4096)
@@ -109,7 +113,7 @@ def parse_chord(text: str) -> Chord:
         body, bass = plain[: bass_match.start()], note_from_match(bass_match)
     root = note_from_match(root_match)
     degrees = _read_degrees(text, body, root_match.end())
-    return Chord(text, root, degrees, bass)
+    return chord_of(text, root, degrees, bass)
 
 
 def _read_degrees(text: str, body: str, at: int) -> tuple[Degree, ...]:

@@ -8,7 +8,6 @@ the least total. A finger that stays where it is counts for the change, one that
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 from functools import lru_cache
 from operator import add
 
@@ -36,12 +35,11 @@ class Grip(msgspec.Struct, frozen=True):
     fretting: Fretting | None
 
 
-@dataclass(frozen=True, slots=True)
-class _State:
+class _State(msgspec.Struct, frozen=True, eq=False):
     grip: Grip
     effort: float
-    places: dict[int, tuple[int, int]] = field(compare=False, repr=False)
-    lowest: int = field(compare=False, repr=False)
+    places: dict[int, tuple[int, int]]
+    lowest: int
 
 
 def grips_for(

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import accumulate, pairwise
 from typing import NamedTuple
@@ -181,17 +180,16 @@ def _missing(bar: FittedBar, pattern: Pattern) -> Fraction:
     return pattern.meter.bar - bar.length if bar.number == 0 else Fraction(0)
 
 
-@dataclass(frozen=True, slots=True)
-class Rows:
+class Rows(msgspec.Struct, frozen=True):
     """Rows of strings, string 1 on top, in a canvas of some height."""
 
     strings: int
     height: float
-    step: float = field(init=False)
-    """The height of one row."""
 
-    def __post_init__(self) -> None:
-        object.__setattr__(self, "step", min(_ROW, (self.height - HEADER - FOOTER) / self.strings))
+    @property
+    def step(self) -> float:
+        """The height of one row."""
+        return min(_ROW, (self.height - HEADER - FOOTER) / self.strings)
 
     @property
     def bottom(self) -> float:
@@ -207,17 +205,16 @@ class Rows:
         return min(max(1, int((y - HEADER) // self.step) + 1), self.strings)
 
 
-@dataclass(frozen=True, slots=True)
-class Lanes:
+class Lanes(msgspec.Struct, frozen=True):
     """Rows of fingers, the thumb lowest, in a canvas of some height; below them the count."""
 
     fingers: tuple[str, ...]
     height: float
-    step: float = field(init=False)
-    """The height of one row."""
 
-    def __post_init__(self) -> None:
-        object.__setattr__(self, "step", min(_LANE, (self.height - FOOTER) / len(self.fingers)))
+    @property
+    def step(self) -> float:
+        """The height of one row."""
+        return min(_LANE, (self.height - FOOTER) / len(self.fingers))
 
     @property
     def bottom(self) -> float:

@@ -1,0 +1,145 @@
+"""`gingham fit` and `gingham changes`: a pattern on a chord line, and what the hands do at each change."""
+
+from __future__ import annotations
+
+import argparse
+
+from gingham.cli.limits import limit_record
+from gingham.cli.options import fit_options, fitted_piece
+from gingham.cli.reading import Answer, Command, table
+from gingham.cli.records import (
+    ChangeFinger,
+    ChangeRecord,
+    ChangesAnswer,
+    FitAnswer,
+    FitChord,
+    FitEvent,
+    FitProblem,
+)
+from gingham.core.fitting.fit import fit
+from gingham.core.fitting.result import Event, Result
+from gingham.core.formats.tab import section_tab
+from gingham.core.judging.changes import Change, changes, hardest
+from gingham.core.judging.muddy import muddy_pairs
+from gingham.core.judging.speed import Limit, full_limit
+from gingham.core.music.meter import seconds
+from gingham.core.pieces.piece import Piece
+from gingham.words.changes import change_text, change_title
+from gingham.words.reasons import problem_text
+
+
+def _fit(options: argparse.Namespace) -> Answer:
+    result = fit(fitted_piece(options))
+    answer = fit_answer(result, full_limit(result, result.piece.rules.level))
+    return answer, fit_table(answer, result)
+
+
+def _changes(options: argparse.Namespace) -> Answer:
+    result = fit(fitted_piece(options))
+    answer = changes_answer(changes(result), result.piece)
+    return answer, changes_table(answer)
+
+
+def fit_answer(result: Result, limit: Limit) -> FitAnswer:
+    """A fitted section with its hand limit and problems."""
+    chords = []
+    for fitted in result.spans:
+        span, on = fitted.span, fitted.assignment
+        chords.append(
+            FitChord(
+                span.chord.text if span.chord else "N.C.",
+                on.sounding.text if on else (span.chord.text if span.chord else "N.C."),
+                str(on.shape) if on else None,
+                span.bar,
+                str(span.at),
+                str(span.length),
+                [choice.string for choice in on.basses] if on else [],
+                list(fitted.heard),
+                str(fitted.hold) if fitted.hold is not None else None,
+            )
+        )
+    events = [_event(bar.number, event) for bar in result.bars for event in bar.events if not event.silent]
+    found = sorted([*result.problems(), *muddy_pairs(result)], key=lambda pair: (pair[0], pair[1].at))
+    problems = [FitProblem(bar, str(p.at), p.code, problem_text(p)) for bar, p in found]
+    return FitAnswer(chords, events, limit_record(limit), problems)
+
+
+def _event(bar: int, event: Event) -> FitEvent:
+    return FitEvent(
+        bar,
+        str(event.at),
+        event.count,
+        event.finger,
+        f"p{event.lane}" if event.lane is not None else None,
+        event.string,
+        event.fret,
+        str(event.pitch) if event.pitch is not None else None,
+        event.degree,
+        event.accent,
+        event.kind,
+    )
+
+
+def changes_answer(found: tuple[Change, ...], piece: Piece) -> ChangesAnswer:
+    """Changes in order, and which is the hardest."""
+    worst = hardest(found)
+    return ChangesAnswer(
+        [_change(change, piece) for change in found], change_title(worst[0]) if worst else None
+    )
+
+
+def _change(change: Change, piece: Piece) -> ChangeRecord:
+    fingers = [
+        ChangeFinger(
+            move.finger,
+            move.kind,
+            None if move.from_place is None else list(move.from_place),
+            None if move.to_place is None else list(move.to_place),
+            None if move.slots is None else str(move.slots),
+            None if move.window is None else round(1000 * seconds(move.window, piece.meter, piece.tempo)),
+            move.squeak,
+        )
+        for move in change.fingers
+    ]
+    return ChangeRecord(
+        change.before, change.after, change.bar, str(change.at), change.seam, fingers, change.picking,
+        list(change.thumb), change.squeak, change.difficulty, change_text(change, piece.meter, piece.tempo),
+    )  # fmt: skip
+
+
+def changes_table(answer: ChangesAnswer) -> str:
+    """One change a paragraph, the hardest named at the end."""
+    parts = [
+        f"{c.before} to {c.after}, {'back to the start' if c.seam else f'bar {c.bar}'} "
+        f"(difficulty {c.difficulty:g})\n  {c.text}"
+        for c in answer.changes
+    ]
+    if answer.hardest is None:
+        return "the chord never changes"
+    return "\n".join([*parts, "", f"Hardest: {answer.hardest}"])
+
+
+def fit_table(answer: FitAnswer, result: Result) -> str:
+    """Chords, tablature with the count line under it, the hand limit and the problems."""
+    rows = [
+        [
+            f"{chord.bar}",
+            chord.symbol,
+            chord.sounding,
+            chord.shape or "-",
+            " then ".join(map(str, chord.bass)) or "-",
+            " ".join(chord.heard) or "-",
+            chord.hold or "-",
+        ]
+        for chord in answer.chords
+    ]
+    parts = [table(rows, ["bar", "chord", "sounds", "shape", "thumb", "heard", "hold"]), section_tab(result)]
+    spots = "".join(f"\n  {spot.text}: {spot.tempo:g}" for spot in answer.limit.spots)
+    parts.append(f"Comfortable top speed: {answer.limit.tempo} beats a minute{spots}")
+    if answer.problems:
+        parts.append("\n".join(f"Bar {p.bar}: {p.text}" for p in answer.problems))
+    return "\n\n".join(parts)
+
+
+FIT = Command(fit_options, _fit)
+CHANGES = Command(fit_options, _changes)
