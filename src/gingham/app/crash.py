@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import secrets
+import os
 import sys
 import threading
 import traceback
@@ -32,7 +32,7 @@ def rescue(documents: list[Document], folder: Path, now: datetime) -> list[Path]
     for number, document in enumerate(documents, 1):
         if not document.modified:
             continue
-        once = secrets.token_hex(4)  # two faults in the same second must not overwrite each other's copies
+        once = os.urandom(4).hex()  # two faults in the same second must not overwrite each other's copies
         path = folder / f"rescued-{now:%Y%m%d-%H%M%S}-{number}-{once}{SUFFIX}"
         try:
             folder.mkdir(parents=True, exist_ok=True)

@@ -7,8 +7,8 @@ newer copy of it is safe there.
 
 from __future__ import annotations
 
+import os
 import stat
-import uuid
 from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
@@ -20,7 +20,6 @@ from gingham.app.document import Document
 from gingham.app.paths import path_of, path_text
 from gingham.app.worker import NewestWorker
 from gingham.core.errors import FileError, GinghamError
-from gingham.core.formats.atomic import read_bytes, write_atomically
 from gingham.core.pieces.piece import Piece
 from gingham.core.programs import is_running, program_id
 
@@ -82,7 +81,8 @@ def _copies_in(folder: Path) -> list[Path]:
 
 def _read_copy(path: Path) -> Kept | None:
     """A copy with its piece; None if a running program keeps it, or if its file says the same."""
-    from gingham.core.formats.piece_file import piece_from_bytes, piece_to_bytes  # loaded when it is wanted
+    from gingham.core.formats.atomic import read_bytes  # loaded when a file is read or written
+    from gingham.core.formats.piece_file import piece_from_bytes, piece_to_bytes
 
     copy = msgspec.json.decode(read_bytes(path, _MOST_MB), type=_Copy)
     if is_running(copy.program):
@@ -105,7 +105,7 @@ def _set_aside(path: Path) -> str:
         if stat.S_ISREG(path.lstat().st_mode):
             aside = path.parent / SET_ASIDE
             aside.mkdir(exist_ok=True)
-            path.rename(aside / f"{path.stem}-{uuid.uuid4().hex[:4]}{SUFFIX}")
+            path.rename(aside / f"{path.stem}-{os.urandom(2).hex()}{SUFFIX}")
     return path.name
 
 
@@ -132,6 +132,7 @@ class _Writer(NewestWorker[tuple[_Task, ...]]):
 
 def write_copies(tasks: Iterable[_Task]) -> GinghamError | None:
     """Write every copy that can be written, take away what is to go; the first fault of writing."""
+    from gingham.core.formats.atomic import write_atomically
     from gingham.core.formats.piece_file import piece_to_bytes
 
     first: GinghamError | None = None
@@ -180,7 +181,7 @@ class Keeper(QObject):
 
     def add(self, document: Document, copy: Path | None = None) -> None:
         """Watch over a document; `copy` is the file that holds it already, of a program that has ended."""
-        own = self.folder / f"{uuid.uuid4().hex}{SUFFIX}"
+        own = self.folder / f"{os.urandom(16).hex()}{SUFFIX}"
         if copy is not None:
             try:
                 copy.rename(own)  # of two programs that start together, one gets it

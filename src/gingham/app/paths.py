@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 from pathlib import Path
-from urllib.parse import quote_from_bytes, unquote_to_bytes
 
 _PLAIN = "/ !'()*+,:;=@&$~"
 
@@ -16,10 +15,16 @@ def exists(path: Path) -> bool:
 
 def path_text(path: Path) -> str:
     """A path in plain letters, the rest as %xx."""
+    from urllib.parse import quote_from_bytes  # not before a file is open
+
     return quote_from_bytes(os.fsencode(path), safe=_PLAIN)
 
 
 def path_of(text: str) -> Path | None:
     """The path of a text; None if there is none, or none that can be."""
+    if not text:
+        return None
+    from urllib.parse import unquote_to_bytes
+
     raw = unquote_to_bytes(text)
-    return Path(os.fsdecode(raw)) if raw and b"\0" not in raw else None
+    return Path(os.fsdecode(raw)) if b"\0" not in raw else None

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QApplication
 from gingham.app import crash, theme
 from gingham.app.document import Document
 from gingham.app.folders import Folders
-from gingham.app.instance import Listener, hand_over
 from gingham.app.logfile import LogFile
 from gingham.app.paths import exists
 from gingham.app.settings import Settings
@@ -49,8 +48,11 @@ def start(arguments: list[str]) -> int:
             parser.error(f"there is no file {printable(path)}, and no command of that name")
     folders = Folders.of_this_user()
     alone = options.demo or options.picture is not None or options.new_window
-    if not alone and hand_over(folders.runtime, options.pieces):
-        return 0
+    if not alone:
+        from gingham.app.instance import Listener, hand_over  # sockets: only where somebody may answer
+
+        if hand_over(folders.runtime, options.pieces):
+            return 0
     app = QApplication(sys.argv[:1])
     app.setApplicationName("Gingham")
     window, log = open_window(app, folders)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 from pathlib import Path
 
@@ -17,6 +16,8 @@ _SETTLE_MS = 200  # programs write in several steps
 
 def stamp(path: Path) -> str:
     """What tells one content of a file from another; empty if it cannot be read."""
+    import hashlib  # loads OpenSSL: not before a file is open
+
     try:
         return hashlib.sha256(path.read_bytes()).hexdigest()
     except OSError:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -34,6 +33,8 @@ from gingham.core.values import replace
 from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT
 from gingham.words.reading import NAMINGS, USUAL, Reading
+
+_REMEMBERED = frozenset({"count-in", "click", "cue", "loop", "mirror", "breaks"})
 
 
 class MainWindow(QMainWindow):
@@ -129,48 +130,22 @@ class MainWindow(QMainWindow):
         for name, default, use in (
             ("setup", False, self._show_setup),
             ("thumb-alone", False, self.playing.set_thumb_alone),
-            (
-                "count-in",
-                self.settings.flag("count-in", True),
-                self._remembered("count-in", self.playing.set_count_in),
-            ),
-            (
-                "click",
-                self.settings.flag("click", False),
-                self._remembered("click", self.transport.set_clicks),
-            ),
-            (
-                "cue",
-                self.settings.flag("cue", False),
-                self._remembered("cue", self.transport.set_cues),
-            ),
-            ("loop", self.settings.flag("loop", True), self._remembered("loop", self.playing.set_loop)),
-            (
-                "mirror",
-                self.settings.flag("mirror", False),
-                self._remembered("mirror", self._set_mirrored),
-            ),
-            (
-                "breaks",
-                self.settings.flag("breaks", True),
-                self._remembered("breaks", self.care.set_reminding),
-            ),
+            ("count-in", self.settings.flag("count-in", True), self.playing.set_count_in),
+            ("click", self.settings.flag("click", False), self.transport.set_clicks),
+            ("cue", self.settings.flag("cue", False), self.transport.set_cues),
+            ("loop", self.settings.flag("loop", True), self.playing.set_loop),
+            ("mirror", self.settings.flag("mirror", False), self._set_mirrored),
+            ("breaks", self.settings.flag("breaks", True), self.care.set_reminding),
             ("practice-form", False, self.playing.set_practice_form),
             ("night", self.theme.name == "night", self._set_night),
         ):
             action = self.actions_by_id[name]
             action.setChecked(default)
-            action.toggled.connect(use)
-            if name in ("count-in", "click", "cue", "loop", "mirror", "breaks"):
+            if name in _REMEMBERED:
                 use(default)
+                action.toggled.connect(partial(self.settings.set_flag, name))
+            action.toggled.connect(use)
         self.playing.thumb_alone_changed.connect(self.actions_by_id["thumb-alone"].setChecked)
-
-    def _remembered(self, name: str, use: Callable[[bool], None]) -> Callable[[bool], None]:
-        def both(on: bool) -> None:
-            self.settings.set_flag(name, on)
-            use(on)
-
-        return both
 
     # Pieces.
 

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
+from typing import TYPE_CHECKING
 
-from gingham.core.bench.ranking import Fix
-from gingham.core.bench.tags import Tags
-from gingham.core.judging.part import Part, Rate
-from gingham.core.patterns.compare import Place
-from gingham.core.patterns.mixing import Mix
 from gingham.core.patterns.shorthand import print_slot
-from gingham.core.reasons import Reason, Value
 from gingham.words.names import FINGER_NAMES, listed
+
+if TYPE_CHECKING:  # words for the bench do not need the bench itself: the window starts without it
+    from fractions import Fraction
+
+    from gingham.core.bench.ranking import Fix
+    from gingham.core.bench.tags import Tags
+    from gingham.core.judging.part import Part, Rate
+    from gingham.core.patterns.compare import Place
+    from gingham.core.patterns.mixing import Mix
+    from gingham.core.reasons import Reason, Value
 
 _TEXTS = {
     "spoken-naming": "Read as {naming}.",

@@ -9,7 +9,6 @@ from PySide6.QtCore import QSignalBlocker
 from PySide6.QtWidgets import QComboBox, QMenu
 
 from gingham.app.views.build.typed_line import TypedLine
-from gingham.core.bench.substitutes import Substitute, substitutes
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Assignment
 from gingham.core.patterns.library import for_meter
@@ -17,10 +16,10 @@ from gingham.core.pieces.edits import choose_pattern, override_of, replace_chord
 from gingham.core.pieces.piece import NamedPattern, ThumbOverride, standing_thumb
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
 from gingham.core.values import replace
-from gingham.words.standin import standin_text
 
 if TYPE_CHECKING:
     from gingham.app.views.build.controller import BuildController
+    from gingham.core.bench.substitutes import Substitute
 
 _NAMED = "named:"
 
@@ -144,6 +143,9 @@ class Choices:
 
     def standin_menu(self) -> QMenu | None:
         """Easier chords for the one under the cursor, each with what it loses; None if there are none."""
+        from gingham.core.bench.substitutes import substitutes  # the window starts without them
+        from gingham.words.standin import standin_text
+
         build, index = self._build, self._build.span_index()
         found = substitutes(build.result, index) if build.result is not None and index >= 0 else ()
         if not found:

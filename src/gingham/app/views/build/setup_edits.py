@@ -23,6 +23,7 @@ from gingham.words.tuning import strain_text
 
 if TYPE_CHECKING:
     from gingham.app.views.build.controller import BuildController
+    from gingham.app.views.build.setup import SetupPanel
 
 
 class SetupEdits:
@@ -30,7 +31,14 @@ class SetupEdits:
 
     def __init__(self, build: BuildController) -> None:
         self._build = build
-        panel = self._panel = build.view.setup
+        build.view.setup_made.connect(self._made)
+
+    @property
+    def _panel(self) -> SetupPanel:
+        return self._build.view.setup
+
+    def _made(self) -> None:
+        panel = self._panel
         for line, use in (
             (panel.title, self._title), (panel.section, self._section), (panel.tuning, self._tuning),
             (panel.meter, self._meter),
@@ -53,6 +61,8 @@ class SetupEdits:
             (panel.hold, "hold"),
         ):
             box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
+        if self._build.document is not None:
+            self.refresh()
 
     # Edits.
 
@@ -136,7 +146,9 @@ class SetupEdits:
     # Showing.
 
     def refresh(self) -> None:
-        """Show the piece's set-up."""
+        """Show the piece's set-up, if there are rows to show it in."""
+        if not self._build.view.has_setup:
+            return
         panel, piece = self._panel, self._build.piece
         section = piece.sections[self._build.section]
         show_fault(panel.tuning, panel.message, None)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject, QPoint, QRectF, Qt
+from PySide6.QtCore import QEvent, QObject, QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -30,12 +31,14 @@ from gingham.app.views.build.labels import ShortLabel
 from gingham.app.views.build.pattern_canvas import PatternCanvas
 from gingham.app.views.build.reasons import ReasonsPanel
 from gingham.app.views.build.result_canvas import ResultCanvas
-from gingham.app.views.build.setup import SetupPanel
 from gingham.app.views.build.strings_canvas import StringsCanvas
 from gingham.app.views.build.typed_line import TypedLine
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS
 from gingham.words.names import POLICY_NAMES, THUMB_NAMES
+
+if TYPE_CHECKING:
+    from gingham.app.views.build.setup import SetupPanel
 
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
 _ROOM_FOR_ALL = 772  # the height from which cards and set-up rows have room together
@@ -83,16 +86,17 @@ class LaneNames(QWidget):
 class BuildView(QWidget):
     """Chord line and cards on top, the linked picture in the middle, reasons at the right, the bar below."""
 
+    setup_made = Signal()
+
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("root")
         self.theme = theme
         self._make_parts(theme)
-        column = QVBoxLayout(self)
+        column = self._column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 8)
         column.setSpacing(SIZES.gap)
         column.addLayout(self._top())
-        column.addWidget(self.setup)
         column.addLayout(self._chord_row())
         column.addWidget(self.chords_message)
         column.addWidget(self.cards)
@@ -102,8 +106,7 @@ class BuildView(QWidget):
         self._order_focus()
 
     def _make_parts(self, theme: Theme) -> None:
-        self.setup = SetupPanel(theme)
-        self.setup.hide()
+        self._setup: SetupPanel | None = None
         self.chords = TypedLine(theme, "Chord line")
         self.chords.setPlaceholderText("| Am7 | D/F# | G | Em |")
         self.chords.setToolTip("Chords between bar lines; / holds, % repeats, N.C. is silence (Ctrl+L)")
@@ -221,13 +224,31 @@ class BuildView(QWidget):
 
     # What the controller tells it.
 
+    @property
+    def setup(self) -> SetupPanel:
+        """The set-up rows; made, hidden, when they are first asked for."""
+        if self._setup is None:
+            from gingham.app.views.build.setup import SetupPanel  # the first picture comes without them
+
+            self._setup = SetupPanel(self.theme)
+            self._setup.hide()
+            self._column.insertWidget(1, self._setup)
+            self.setup_made.emit()
+        return self._setup
+
+    @property
+    def has_setup(self) -> bool:
+        """Whether the set-up rows have been made."""
+        return self._setup is not None
+
     def set_theme(self, theme: Theme) -> None:
         """Another cloth for every part."""
         self.theme = theme
         for part in (
-            self.cards, self.strings, self.result, self.pattern, self.reasons, self.bar, self.setup
+            self.cards, self.strings, self.result, self.pattern, self.reasons, self.bar, self._setup
         ):  # fmt: skip
-            part.set_theme(theme)
+            if part is not None:
+                part.set_theme(theme)
         for line in (self.chords, self.thumb_strings, self.finger_strings):
             line.theme = theme
         self.lane_names.theme = theme
@@ -250,7 +271,7 @@ class BuildView(QWidget):
 
     def _share_height(self) -> None:
         said = self.chords_message.isVisibleTo(self)
-        crowded = self.setup.isVisibleTo(self) and self.height() < _ROOM_FOR_ALL
+        crowded = self._setup is not None and self._setup.isVisibleTo(self) and self.height() < _ROOM_FOR_ALL
         self.cards.setVisible(not crowded and not (said and self.height() < _ROOM_FOR_MESSAGE))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
