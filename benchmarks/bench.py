@@ -16,7 +16,8 @@ from random import Random
 from gingham.app.window import empty_piece
 from gingham.core.bench.audition import audition
 from gingham.core.bench.ranking import best_fix, ranked
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.hands import picking
 from gingham.core.hands.motor import MOTORS
 from gingham.core.instruments.instrument import CATALOGUE

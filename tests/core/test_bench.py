@@ -15,7 +15,8 @@ from gingham.core.bench.audition import audition
 from gingham.core.bench.ranking import best_fix, by_nearness, monotony, ranked, spot_slot
 from gingham.core.bench.tags import tags_of
 from gingham.core.errors import FileError, RuleError
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.formats.pattern_file import (
     PATTERN_SUFFIX,
     load_pattern,

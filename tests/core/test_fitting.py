@@ -10,7 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gingham.core.errors import EditError, RuleError
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Result
 from gingham.core.instruments.instrument import CATALOGUE, instrument
 from gingham.core.judging.holding import free_fingers, needed_fingers

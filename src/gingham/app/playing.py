@@ -11,7 +11,7 @@ from gingham.app.transport import Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.geometry import Column
 from gingham.core.errors import GinghamError
-from gingham.core.fitting.fit import FitCache
+from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.performance import perform
 from gingham.core.fitting.result import Result
 from gingham.core.formats.sound_choice import SoundChoice

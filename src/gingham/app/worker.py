@@ -18,6 +18,9 @@ from gingham.core.errors import GinghamError
 
 T = TypeVar("T")
 _STEP = 0.005
+_SWITCH_S = (
+    0.001  # how long a worker may keep the interface waiting; Python's own five are a third of a frame
+)
 Tick = Callable[[float], bool]
 """Told the share that is done, 0 to 1; False says that the work is to stop."""
 
@@ -34,6 +37,8 @@ class NewestWorker(QObject, Generic[T]):
 
     def __init__(self, name: str, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        if sys.getswitchinterval() > _SWITCH_S:
+            sys.setswitchinterval(_SWITCH_S)
         self._wake = threading.Condition()
         self._waiting: T | None = None
         self.running = True

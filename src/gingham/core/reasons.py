@@ -9,7 +9,7 @@ import msgspec
 Value = str | int | tuple[str, ...] | tuple[int, ...]
 
 
-class Reason(msgspec.Struct, frozen=True):
+class Reason(msgspec.Struct, frozen=True, gc=False):
     """Why a choice was made: a code and named values (hashable, so that results can be shared)."""
 
     code: str
@@ -25,7 +25,7 @@ class Reason(msgspec.Struct, frozen=True):
         return dict(self.values)[name]
 
 
-class Problem(msgspec.Struct, frozen=True):
+class Problem(msgspec.Struct, frozen=True, gc=False):
     """A musical problem at a place: `at` is a fraction of a whole note from the bar's start."""
 
     code: str

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import msgspec
 
-from gingham.core.fitting.fit import FitCache
+from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.performance import Performance, perform
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.formats.notation import verses_of

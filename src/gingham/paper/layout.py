@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from gingham.core.fitting.fit import FitCache
+from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.result import FittedBar
 from gingham.core.pieces.piece import Piece
 from gingham.paper.call import call_blocks

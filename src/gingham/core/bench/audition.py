@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 import msgspec
 
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Result
 from gingham.core.judging.changes import different_changes
 from gingham.core.judging.speed import hand_limit
@@ -21,7 +22,7 @@ HARD = 3.0  # a change as hard as three fingers to set within a second
 _ADVICE = frozenset({"no-third", "no-root", "muddy", "foreign-tone", "cuts-note"})
 
 
-class Heard(msgspec.Struct, frozen=True):
+class Heard(msgspec.Struct, frozen=True, gc=False):
     """One pattern on the piece's chords.
 
     `conflicts` counts problems of different kind and chord to solve, `remarks` those that need none;

@@ -5,7 +5,8 @@ from __future__ import annotations
 import msgspec
 
 from gingham.core.errors import GinghamError
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.judging.changes import changes
 from gingham.core.music.chords import Chord
@@ -21,7 +22,7 @@ _HIGH = 0.12  # what each fret of the capo costs: a shorter neck and a thinner s
 _BARRE = 0.5  # what a barre beat by beat adds to the effort of a shape, per chord
 
 
-class CapoPlace(msgspec.Struct, frozen=True):
+class CapoPlace(msgspec.Struct, frozen=True, gc=False):
     """One capo position for the same sounding chords: the piece in its shapes, and what it asks for.
 
     `effort` is the mean effort of shapes and changes for each chord, `barres` how many chords need a barre.

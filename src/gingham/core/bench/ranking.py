@@ -8,7 +8,8 @@ from itertools import groupby
 import msgspec
 
 from gingham.core.bench.audition import hear, with_pattern
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Event, Result
 from gingham.core.judging.speed import Limit, Spot, hand_limit
 from gingham.core.patterns.compare import difference
@@ -23,7 +24,7 @@ SAME_BARS = 8  # from so many equal bars without an accent on, variety is worth 
 _WORTH = 1.03  # a change must raise the top speed by so much to be named
 
 
-class Ranked(msgspec.Struct, frozen=True):
+class Ranked(msgspec.Struct, frozen=True, gc=False):
     """A neighbour with how many moments differ, its top speed on the chords, and what is in its way."""
 
     variation: Variation
@@ -32,7 +33,7 @@ class Ranked(msgspec.Struct, frozen=True):
     conflicts: int
 
 
-class Fix(msgspec.Struct, frozen=True):
+class Fix(msgspec.Struct, frozen=True, gc=False):
     """A change of one stroke that raises the top speed: what, the pattern after it, and both speeds."""
 
     reason: Reason

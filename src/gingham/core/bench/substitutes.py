@@ -23,7 +23,7 @@ _WORTH = 0.5  # fingers of effort that a substitute must save
 _MORE_CHANGE = 0.4  # how much harder the changes around it may get
 
 
-class Substitute(msgspec.Struct, frozen=True):
+class Substitute(msgspec.Struct, frozen=True, gc=False):
     """A stand-in: symbol and shape, effort saved (in fingers), degrees lost and added, the thumb's strings.
 
     `suits` says whether it suits its neighbours; `why` is `changes` (they get harder), `outside` (an added

@@ -20,7 +20,7 @@ from gingham.core.pieces.rules import Rules
 DENSITIES = ("sparse", "medium", "dense")
 
 
-class Tags(msgspec.Struct, frozen=True):
+class Tags(msgspec.Struct, frozen=True, gc=False):
     """The computed tags of a pattern on an instrument.
 
     `strokes` are plucked places a bar (an exact fraction), `limit` the comfortable top speed on a C chord in

@@ -11,7 +11,8 @@ from gingham.core.errors import GinghamError
 from gingham.core.finding.part import PartBar, PartSection, sounded
 from gingham.core.finding.sections import bar_places, grid_of, heard, odd_bars
 from gingham.core.finding.tokens import Place
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Stroke, order
@@ -22,7 +23,7 @@ from gingham.core.pieces.piece import HereOverride, NamedPattern, Piece
 _MOST_PLUCKS = 2  # more that differ in a bar are a bar of its own
 
 
-class Exceptional(msgspec.Struct, frozen=True):
+class Exceptional(msgspec.Struct, frozen=True, gc=False):
     """A bar that breaks its section's pattern: notes that the pattern does not give, and ones it misses.
 
     `kept` is how the piece keeps it: `plucks` (exceptions at single places), `bar` (a pattern of its own), or

@@ -27,7 +27,8 @@ from gingham.core.finding.sections import (
     wording,
 )
 from gingham.core.finding.strings import with_strings
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.performance import ENDING, perform
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.edits import remove_section
@@ -45,7 +46,7 @@ _MOST_BARS = 48  # of a section, from which thumb and fingers are made out
 Tick = Callable[[float], bool]
 
 
-class Found(msgspec.Struct, frozen=True):
+class Found(msgspec.Struct, frozen=True, gc=False):
     """The piece that was read, the bars that break its patterns, and what was supposed.
 
     `part` is what was read from, every note with its string.

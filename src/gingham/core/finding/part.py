@@ -22,7 +22,7 @@ from gingham.core.values import replace
 SILENCE = "N.C."
 
 
-class Sounded(msgspec.Struct, frozen=True):
+class Sounded(msgspec.Struct, frozen=True, gc=False):
     """One note: `at` from the bar's start, `midi` as it sounds (None for a chuck), `fret` from the capo.
 
     `string` and `fret` are None where the file does not say; `finger` is p i m a c or empty; `kind` as in an
@@ -38,7 +38,7 @@ class Sounded(msgspec.Struct, frozen=True):
     accent: int = 0
 
 
-class Named(msgspec.Struct, frozen=True):
+class Named(msgspec.Struct, frozen=True, gc=False):
     """A chord symbol over a place of a bar, named as its shape is (without the capo)."""
 
     at: Fraction
@@ -46,7 +46,7 @@ class Named(msgspec.Struct, frozen=True):
     shape: Shape | None = None
 
 
-class Sung(msgspec.Struct, frozen=True):
+class Sung(msgspec.Struct, frozen=True, gc=False):
     """A syllable under a place of a bar."""
 
     at: Fraction
@@ -55,7 +55,7 @@ class Sung(msgspec.Struct, frozen=True):
     verse: int = 1
 
 
-class PartBar(msgspec.Struct, frozen=True):
+class PartBar(msgspec.Struct, frozen=True, gc=False):
     """A bar: its length, notes in order of time, chords, syllables."""
 
     length: Fraction
@@ -64,7 +64,7 @@ class PartBar(msgspec.Struct, frozen=True):
     words: tuple[Sung, ...] = ()
 
 
-class PartSection(msgspec.Struct, frozen=True):
+class PartSection(msgspec.Struct, frozen=True, gc=False):
     """A named stretch, played `times` times in a row."""
 
     name: str
@@ -72,7 +72,7 @@ class PartSection(msgspec.Struct, frozen=True):
     times: int = 1
 
 
-class Part(msgspec.Struct, frozen=True):
+class Part(msgspec.Struct, frozen=True, gc=False):
     """A whole part. `guesses` say what the reader had to suppose."""
 
     title: str

@@ -11,7 +11,8 @@ import msgspec
 
 from gingham.core.finding.part import PartBar, PartSection, Sounded, sounded
 from gingham.core.finding.tokens import Place, places, vote
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, FittedBar, Result
 from gingham.core.music.meter import SLOT_COUNTS, Meter, slot_lengths
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot
@@ -24,7 +25,7 @@ _LANE_COST, _SHIFT_COST, _FIXED_COST, _AGAIN_COST = 0.4, 0.6, 0.8, 0.3
 Heard = frozenset[tuple[Fraction, int | None, int | None, bool]]
 
 
-class Read(msgspec.Struct, frozen=True):
+class Read(msgspec.Struct, frozen=True, gc=False):
     """A section's pattern, its exceptions for single chords, and the bars that stay unexplained (indices)."""
 
     pattern: Pattern

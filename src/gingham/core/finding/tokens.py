@@ -21,7 +21,7 @@ Ways = tuple[tuple[Stroke, int], ...]
 """Strokes with a rank: lower reads better."""
 
 
-class Place(msgspec.Struct, frozen=True):
+class Place(msgspec.Struct, frozen=True, gc=False):
     """What sounds at one place of one bar: for each note (or sweep) the ways to write it."""
 
     at: Fraction

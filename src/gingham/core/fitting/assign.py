@@ -59,7 +59,7 @@ def variant_of(pattern: Pattern, chord: Chord, bass_string: int) -> Variant | No
     return None
 
 
-class Setting(msgspec.Struct, frozen=True):
+class Setting(msgspec.Struct, frozen=True, gc=False):
     """Everything that an assignment depends on beside chord, shape and pattern.
 
     `whole_note_s` is how long a whole note lasts at the piece's tempo; 0 where no plan asks for time.
@@ -81,15 +81,21 @@ class Setting(msgspec.Struct, frozen=True):
         return self.rules.thumb
 
 
-def assign(chord: Chord, grip: Grip, pattern: Pattern, setting: Setting) -> tuple[Assignment, Pattern]:
-    """The assignment of `chord` as it is gripped, and the variant of `pattern` that it plays."""
+def assign(
+    chord: Chord, grip: Grip, pattern: Pattern, setting: Setting, asked: set[str] | None = None
+) -> tuple[Assignment, Pattern]:
+    """The assignment of `chord` as it is gripped, and the variant of `pattern` that it plays.
+
+    `asked` is told whether the pattern was looked at; if not (and it has no variants), the assignment holds
+    for any pattern.
+    """
     shape = grip.shape
     held, rules = Held(chord, shape, setting.on, setting.capo), setting.rules
     plan = setting.plan(chord, shape)
     first = bass_one(held, rules).string
     variant = variant_of(pattern, chord, first)
     played = pattern if variant is None else pattern.as_variant(variant.when)
-    by_rule = basses(held, rules, _thumb(held, rules, plan, played, setting.whole_note_s))
+    by_rule = basses(held, rules, _thumb(held, rules, plan, played, setting.whole_note_s, asked))
     second = by_rule[1].string if len(by_rule) > 1 else None
     fingers = finger_strings(setting.on, plan, rules.fingers, first, second)
     chosen = {
@@ -112,14 +118,29 @@ def assign(chord: Chord, grip: Grip, pattern: Pattern, setting: Setting) -> tupl
     return assignment, played
 
 
-def _thumb(held: Held, rules: Rules, plan: ThumbPlan, pattern: Pattern, whole_note_s: float) -> Thumb:
+def _thumb(
+    held: Held,
+    rules: Rules,
+    plan: ThumbPlan,
+    pattern: Pattern,
+    whole_note_s: float,
+    asked: set[str] | None,
+) -> Thumb:
     """What the plan needs to know of pattern, tempo and fingers."""
+
+    def busy(_bass: int, string: int) -> bool:
+        if asked is not None:
+            asked.add("busy")
+        return _busy(held, rules, plan, pattern, string)
+
+    if whole_note_s and asked is not None:
+        asked.add("gap")
     first = bass_one(held, rules).string
     homes = dict(finger_strings(held.on, plan, rules.fingers, first, None))
     index = homes["i"].string if "i" in homes else None
     return Thumb(
         plan,
-        lambda bass, string: _busy(held, rules, plan, pattern, string),
+        busy,
         _thumb_gap(pattern) * whole_note_s,
         MOTORS[rules.level],
         index,

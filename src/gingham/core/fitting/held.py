@@ -9,7 +9,7 @@ from gingham.core.music.chords import Chord
 from gingham.core.shapes.shape import Shape
 
 
-class Held(msgspec.Struct, frozen=True):
+class Held(msgspec.Struct, frozen=True, gc=False):
     """A chord as it is held: symbol, shape, instrument and capo (the symbol names the shape)."""
 
     chord: Chord

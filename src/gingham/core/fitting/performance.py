@@ -6,7 +6,8 @@ from fractions import Fraction
 
 import msgspec
 
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
 from gingham.core.pieces.chordline import ChordLine, Place
@@ -17,7 +18,7 @@ ENDING = "Ending"
 _FADING_TIMES = 2
 
 
-class Performance(msgspec.Struct, frozen=True):
+class Performance(msgspec.Struct, frozen=True, gc=False):
     """Fitted sections in the order in which they are played, each `times` times in a row.
 
     The ending is a section of its own behind the piece's. `fading` tells that the last turn gets softer and

@@ -14,7 +14,7 @@ from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
 
 
-class Stretch(msgspec.Struct, frozen=True, cache_hash=True):
+class Stretch(msgspec.Struct, frozen=True, cache_hash=True, gc=False):
     """A stretch of one bar under one chord and one run of the pattern: equal ones are fitted once.
 
     `at` is counted from the bar's start, `phase` is where in the pattern it begins. `enters` says that a
@@ -31,7 +31,7 @@ class Stretch(msgspec.Struct, frozen=True, cache_hash=True):
     missing: Fraction = Fraction(0)
 
 
-class Segment(msgspec.Struct, frozen=True):
+class Segment(msgspec.Struct, frozen=True, gc=False):
     """A stretch at its place: bar number (pick-up 0) and index of its span."""
 
     bar: int

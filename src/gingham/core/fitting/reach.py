@@ -13,7 +13,7 @@ _WIDEST = 3  # frets that a fuller shape may span
 _HOP_STRINGS, _HOP_FRETS = 2, 1  # how far a finger hops between two plucks of the thumb
 
 
-class Way(msgspec.Struct, frozen=True):
+class Way(msgspec.Struct, frozen=True, gc=False):
     """One way to sound a note: `kind` is `shape`, `open`, `barre`, `hop` or `fuller`.
 
     `finger` is the fretting finger that hops (0 for none), `time_s` the time that it has.

@@ -18,7 +18,7 @@ from gingham.core.shapes.fretting import Fretting
 from gingham.core.shapes.shape import Shape
 
 
-class StringChoice(msgspec.Struct, frozen=True):
+class StringChoice(msgspec.Struct, frozen=True, gc=False):
     """The string of one bass or finger on one chord, why, and whether the player overruled the rule."""
 
     string: int
@@ -29,7 +29,7 @@ class StringChoice(msgspec.Struct, frozen=True):
     """A fret that is not the shape's (an opened string, a hop, a longer barre); None is the shape's own."""
 
 
-class Assignment(msgspec.Struct, frozen=True):
+class Assignment(msgspec.Struct, frozen=True, gc=False):
     """What thumb and fingers mean on one chord.
 
     `sounding` is the chord's name above the capo, `cycle` the order in which bare thumb strokes take the
@@ -66,7 +66,7 @@ class Assignment(msgspec.Struct, frozen=True):
         return self.finger(lane)
 
 
-class Event(msgspec.Struct, frozen=True):
+class Event(msgspec.Struct, frozen=True, gc=False):
     """One string sounding at one place of a bar.
 
     `at` is the straight position from the bar's start, `lane` the bass number of a thumb stroke, `slot`
@@ -95,7 +95,7 @@ class Event(msgspec.Struct, frozen=True):
         return self.kind in ("pluck", "walk")
 
 
-class FittedBar(msgspec.Struct, frozen=True):
+class FittedBar(msgspec.Struct, frozen=True, gc=False):
     """A bar of the result; equal bars share one value. `spans` are indices into the result's spans."""
 
     number: int
@@ -109,7 +109,7 @@ class FittedBar(msgspec.Struct, frozen=True):
     """The bar's own pattern, bare strings read into fingers; None where it plays the section's."""
 
 
-class FittedSpan(msgspec.Struct, frozen=True):
+class FittedSpan(msgspec.Struct, frozen=True, gc=False):
     """One span of the chord line with its assignment (None for silence), degrees heard, strings used."""
 
     span: Span
@@ -119,7 +119,7 @@ class FittedSpan(msgspec.Struct, frozen=True):
     hold: Shape | None
 
 
-class Result(msgspec.Struct, frozen=True):
+class Result(msgspec.Struct, frozen=True, gc=False):
     """The fitted section: bars and spans in order, and the overrides that found no stroke."""
 
     piece: Piece
@@ -150,6 +150,8 @@ class Result(msgspec.Struct, frozen=True):
 
     def patterns(self) -> tuple[Pattern, ...]:
         """The section's pattern, and those that single bars have of their own."""
+        if not self.piece.sections[self.section].bars:
+            return (self.pattern,)
         own = {id(bar.pattern): bar.pattern for bar in self.bars if bar.pattern is not None}
         return (self.pattern, *own.values())
 

@@ -23,7 +23,7 @@ _USUAL_WHOLE_NOTE_S = 3.0  # at 80 quarters a minute: what a pattern is read at 
 _MOST_SHIFT = 2
 
 
-class Refingered(msgspec.Struct, frozen=True):
+class Refingered(msgspec.Struct, frozen=True, gc=False):
     """A pattern for another hand: what had to be left out, as (place, string)."""
 
     pattern: Pattern

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from functools import lru_cache
 from itertools import pairwise
 
 import msgspec
@@ -12,7 +13,17 @@ from gingham.core.fitting.result import Assignment, Event
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.meter import Meter, count_at
 from gingham.core.music.pitch import Pitch, pitch_from_midi
-from gingham.core.patterns.pattern import FINGERS, Ornament, Pattern, Pluck, Slot, StringStroke, Stroke, Sweep
+from gingham.core.patterns.pattern import (
+    FINGERS,
+    Ornament,
+    Pattern,
+    Pluck,
+    Slot,
+    StringStroke,
+    Stroke,
+    Sweep,
+    slot_starts,
+)
 from gingham.core.reasons import Problem
 
 IMPOSSIBLE = frozenset(
@@ -27,14 +38,14 @@ Pitches = dict[tuple[int, int | None], tuple[Pitch | None, str | None]]
 Turns = tuple[tuple[tuple[str, tuple[int, ...]], int], ...]
 
 
-class Carry(msgspec.Struct, frozen=True):
+class Carry(msgspec.Struct, frozen=True, gc=False):
     """What one stretch hands to the next: thumb strokes counted and turns taken."""
 
     count: int = 0
     turns: Turns = ()
 
 
-class StretchFit(msgspec.Struct, frozen=True):
+class StretchFit(msgspec.Struct, frozen=True, gc=False):
     """The events and problems of one stretch, with what it hands on.
 
     `head` and `tail` hold (string, whether the thumb plucks it) of the first and the last slot.
@@ -62,6 +73,8 @@ class _Hand(msgspec.Struct):
     bar_length: Fraction
     missing: Fraction
     pitches: Pitches
+    syllable: str = ""
+    """The count of the slot that is being played."""
     tail: Plucked = ()
     events: list[Event] = msgspec.field(default_factory=list)
     problems: list[Problem] = msgspec.field(default_factory=list)
@@ -98,7 +111,8 @@ def play(
         pitches,
     )
     head: Plucked | None = None
-    for index, at, length in slots_under(pattern.starts, stretch):
+    for index, at, length, said in _places(pattern.meter, pattern.per_beat, len(pattern.slots), stretch):
+        hand.syllable = said
         _play_slot(hand, pattern.slots[index], index, at, length)
         head = hand.tail if head is None else head
     events = tuple(hand.events)
@@ -109,6 +123,15 @@ def play(
     return StretchFit(
         events, tuple(hand.problems), degrees, strings, Carry(count, turns), head or (), hand.tail
     )
+
+
+@lru_cache(maxsize=1024)
+def _places(
+    of: Meter, per_beat: tuple[int, ...], count: int, stretch: Stretch
+) -> tuple[tuple[int, Fraction, Fraction, str], ...]:
+    """(slot index, position in the bar, length, count) of every slot of a grid that lies under a stretch."""
+    found = slots_under(slot_starts(of, per_beat, count), stretch)
+    return tuple((index, at, length, count_at(of, at + stretch.missing)) for index, at, length in found)
 
 
 def _play_slot(hand: _Hand, slot: Slot, index: int, at: Fraction, length: Fraction) -> None:
@@ -186,7 +209,7 @@ def _pluck(hand: _Hand, stroke: Pluck, index: int, at: Fraction, length: Fractio
         _ornament(hand, stroke.ornament, found.string, index, at, length)
 
 
-class _Found(msgspec.Struct, frozen=True):
+class _Found(msgspec.Struct, frozen=True, gc=False):
     """Where a stroke goes: its string, a thumb stroke's bass number, a fret that is not the shape's."""
 
     string: int
@@ -263,7 +286,7 @@ def _sound(
     hand.events.append(
         Event(
             at,
-            count_at(hand.meter, at + hand.missing),
+            hand.syllable,
             finger,
             lane,
             string,
@@ -321,4 +344,6 @@ def _ornament(
         hand.problem("ornament-idle", at, kind=ornament.kind, string=string)
         return
     later = at + length if at + length < hand.bar_length else at + length / 2
+    said, hand.syllable = hand.syllable, count_at(hand.meter, later + hand.missing)
     _sound(hand, later, string, target, None, None, 0, ornament.kind, index)
+    hand.syllable = said

@@ -16,7 +16,7 @@ from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
 
 
-class Thumb(msgspec.Struct, frozen=True):
+class Thumb(msgspec.Struct, frozen=True, gc=False):
     """What choosing the basses needs beside the chord: the plan, and what pattern and tempo allow.
 
     `busy(first, string)` tells whether a finger needs `string` where the second bass falls, with bass 1 on

@@ -23,7 +23,7 @@ _REACH = 1  # frets beyond the shape's own that a free finger gets to
 _HAND = 4  # fretting fingers
 
 
-class Own(msgspec.Struct, frozen=True):
+class Own(msgspec.Struct, frozen=True, gc=False):
     """An event of one chord: the index of its bar, its index in the bar, itself."""
 
     bar: int
@@ -31,7 +31,7 @@ class Own(msgspec.Struct, frozen=True):
     event: Event
 
 
-class Walker(msgspec.Struct, frozen=True):
+class Walker(msgspec.Struct, frozen=True, gc=False):
     """What every walk of a section has in common."""
 
     on: Instrument

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from gingham.core.fitting.fit import FitCache, fit
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import FittedBar, FittedSpan, Result
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Piece

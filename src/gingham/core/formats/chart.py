@@ -29,7 +29,7 @@ _NOTHING = ("NC", "N.C", "N.C.", "n.c.", "(N.C.)")
 _SIGNS = {"-": HOLD, "/": HOLD, ".": HOLD, "%": REPEAT}
 
 
-class ChartSection(msgspec.Struct, frozen=True):
+class ChartSection(msgspec.Struct, frozen=True, gc=False):
     """A stretch of a chart: its chord line as it can be typed, its words, how often it is played."""
 
     name: str
@@ -38,7 +38,7 @@ class ChartSection(msgspec.Struct, frozen=True):
     times: int = 1
 
 
-class Chart(msgspec.Struct, frozen=True):
+class Chart(msgspec.Struct, frozen=True, gc=False):
     """What was read. `guesses` say what the chart itself did not."""
 
     title: str

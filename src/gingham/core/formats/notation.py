@@ -24,7 +24,7 @@ _TYPES = (
 )
 
 
-class NoteValue(msgspec.Struct, frozen=True):
+class NoteValue(msgspec.Struct, frozen=True, gc=False):
     """A printable length: note type, dots, and (actual, normal) of a tuplet or None."""
 
     length: Fraction
@@ -33,7 +33,7 @@ class NoteValue(msgspec.Struct, frozen=True):
     tuplet: tuple[int, int] | None
 
 
-class Chunk(msgspec.Struct, frozen=True):
+class Chunk(msgspec.Struct, frozen=True, gc=False):
     """A stretch of a bar with what is struck at its start; `tied` goes on from the chunk before.
 
     `events` is empty in a rest. `goes_on` tells that the next chunk is tied to this one.

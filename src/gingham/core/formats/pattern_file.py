@@ -28,7 +28,7 @@ class PatternFile(msgspec.Struct):
     line: str
 
 
-class Shelf(msgspec.Struct, frozen=True):
+class Shelf(msgspec.Struct, frozen=True, gc=False):
     """The patterns of a folder as (name, pattern, file), and the files that could not be read."""
 
     patterns: tuple[tuple[str, Pattern, Path], ...]

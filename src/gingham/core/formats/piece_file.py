@@ -88,7 +88,7 @@ class _Head(msgspec.Struct):
     version: int = 0
 
 
-class ReadPiece(msgspec.Struct, frozen=True):
+class ReadPiece(msgspec.Struct, frozen=True, gc=False):
     """A piece from a file, and what had to be put right in it."""
 
     piece: Piece

@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 
-class SoundChoice(msgspec.Struct, frozen=True):
+class SoundChoice(msgspec.Struct, frozen=True, gc=False):
     """Clicks (0–2), a count-in (one of timeline.COUNT_INS, or empty), and fingers that are silent."""
 
     clicks: int = 0

@@ -10,7 +10,7 @@ from __future__ import annotations
 import msgspec
 
 
-class Motor(msgspec.Struct, frozen=True):
+class Motor(msgspec.Struct, frozen=True, gc=False):
     """Shortest comfortable gaps in seconds.
 
     `same_finger_s` from one pluck of a finger to its next, `thumb_s` the same for the thumb,

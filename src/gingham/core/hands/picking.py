@@ -28,7 +28,7 @@ _TRAVEL = 0.25  # for each string between a finger's last pluck and this one
 _SPREAD = 0.4  # neighbouring fingers of a pinch, for each string beyond the next
 
 
-class Placed(msgspec.Struct, frozen=True):
+class Placed(msgspec.Struct, frozen=True, gc=False):
     """One place of a line: when (seconds), the strings plucked at once, and fingers that are busy there."""
 
     at_s: float
@@ -36,7 +36,7 @@ class Placed(msgspec.Struct, frozen=True):
     taken: tuple[str, ...] = ()
 
 
-class Hand(msgspec.Struct, frozen=True):
+class Hand(msgspec.Struct, frozen=True, gc=False):
     """A picking hand over its strings: homes of the fingers, the thumb's basses and own strings."""
 
     homes: tuple[tuple[str, int], ...]
@@ -49,7 +49,7 @@ class Hand(msgspec.Struct, frozen=True):
         return ("p", *(finger for finger, _ in self.homes))
 
 
-class Fingering(msgspec.Struct, frozen=True):
+class Fingering(msgspec.Struct, frozen=True, gc=False):
     """For each place the finger of each of its strings (`None` where the hand has too few), and the cost."""
 
     fingers: tuple[tuple[str | None, ...], ...]
@@ -68,7 +68,7 @@ _Memory = tuple[_Last | None, ...]
 """The last pluck of each finger of the hand, thumb first; None where it is too long ago to matter."""
 
 
-class _Way(msgspec.Struct, frozen=True):
+class _Way(msgspec.Struct, frozen=True, gc=False):
     cost: float
     chosen: tuple[str | None, ...]
     before: _Way | None

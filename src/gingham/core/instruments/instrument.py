@@ -12,7 +12,7 @@ MIN_STRINGS, MAX_STRINGS = 3, 10
 _LOWEST_MIDI, _HIGHEST_MIDI = 24, 88  # C1 to E6: below and above no plucked string of these sizes speaks
 
 
-class Instrument(msgspec.Struct, frozen=True):
+class Instrument(msgspec.Struct, frozen=True, gc=False):
     """An instrument as it is strung.
 
     `tuning` runs from the highest string number to string 1, as tunings are spoken. `wound` holds the

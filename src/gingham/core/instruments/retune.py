@@ -10,7 +10,7 @@ from gingham.core.music.pitch import Pitch
 _TIGHT, _SLACK = 2, 5  # semitones up from which a usual string may break, and down from which it only rattles
 
 
-class Peg(msgspec.Struct, frozen=True):
+class Peg(msgspec.Struct, frozen=True, gc=False):
     """One string to retune: from, to, semitones (negative is down), and a string to match it with.
 
     `match` is (string, fret on that string, octaves above the retuned string), None if no other string helps.

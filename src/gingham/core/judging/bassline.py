@@ -14,7 +14,7 @@ JUMP = 8  # semitones from which a step of the line is a jump
 _STEP = 2
 
 
-class BassNote(msgspec.Struct, frozen=True):
+class BassNote(msgspec.Struct, frozen=True, gc=False):
     """One note of the thumb: where it is, what it sounds, how far from the note before (semitones).
 
     `enters` says that a chord enters with it.
@@ -35,7 +35,7 @@ class BassNote(msgspec.Struct, frozen=True):
         return self.enters and abs(self.leap) >= JUMP
 
 
-class Inversion(msgspec.Struct, frozen=True):
+class Inversion(msgspec.Struct, frozen=True, gc=False):
     """Another bass for one chord that makes the line step: the symbol to type, and the steps around it."""
 
     span: int

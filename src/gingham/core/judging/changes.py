@@ -19,7 +19,7 @@ from gingham.core.music.meter import seconds
 _WHOLE_CHANGE = Fraction(10_000)
 
 
-class FingerMove(msgspec.Struct, frozen=True):
+class FingerMove(msgspec.Struct, frozen=True, gc=False):
     """What one fretting finger does: `kind` is `stays`, `slides`, `moves`, `lands` or `lifts`.
 
     `from_place` and `to_place` are (string, fret); of a barre the highest string number. `window` is in whole
@@ -37,7 +37,7 @@ class FingerMove(msgspec.Struct, frozen=True):
     squeak: bool = False
 
 
-class Change(msgspec.Struct, frozen=True):
+class Change(msgspec.Struct, frozen=True, gc=False):
     """One chord change at a bar and position. `seam` is the way back to the start of the section.
 
     `fingers` are in order of landing. `picking` is `nothing`, `thumb` (from one string to another) or `hand`

@@ -9,7 +9,7 @@ import msgspec
 from gingham.core.fitting.result import FittedBar, Result
 
 
-class Departure(msgspec.Struct, frozen=True):
+class Departure(msgspec.Struct, frozen=True, gc=False):
     """A stretch that does not play the section's pattern.
 
     From bar `first` at `at` (of a whole note from the bar's start) to the place where the pattern goes on:

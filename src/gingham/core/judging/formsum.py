@@ -12,7 +12,7 @@ from gingham.core.fitting.result import Result
 from gingham.core.music.meter import seconds
 
 
-class ChordStay(msgspec.Struct, frozen=True):
+class ChordStay(msgspec.Struct, frozen=True, gc=False):
     """How long a chord stays where it enters: in bars and in passages of the pattern."""
 
     chord: str
@@ -21,7 +21,7 @@ class ChordStay(msgspec.Struct, frozen=True):
     cells: Fraction
 
 
-class Seam(msgspec.Struct, frozen=True):
+class Seam(msgspec.Struct, frozen=True, gc=False):
     """Where a section comes round to itself, or the piece to its beginning.
 
     `chord` is the chord that both ends share (None if they differ), `cells` how many passages of the pattern
@@ -33,7 +33,7 @@ class Seam(msgspec.Struct, frozen=True):
     cells: Fraction
 
 
-class FormSum(msgspec.Struct, frozen=True):
+class FormSum(msgspec.Struct, frozen=True, gc=False):
     """Sums over the whole form. `seconds` at the piece's tempo; rates per minute and per second."""
 
     bars: int

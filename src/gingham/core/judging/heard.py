@@ -9,7 +9,7 @@ from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.pattern import Pluck
 
 
-class BringIn(msgspec.Struct, frozen=True):
+class BringIn(msgspec.Struct, frozen=True, gc=False):
     """Moving a lane (`p2`, `m`, …) to a string on this chord brings a degree in; `steps` is how far."""
 
     degree: str
@@ -58,7 +58,7 @@ def _used_lanes(result: Result, on: Assignment) -> list[tuple[str, _Choice]]:
     return [*basses, *((f, _Choice(c.string)) for f, c in on.fingers if f in fingers)]
 
 
-class _Choice(msgspec.Struct, frozen=True):
+class _Choice(msgspec.Struct, frozen=True, gc=False):
     string: int
 
 

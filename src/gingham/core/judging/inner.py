@@ -10,7 +10,7 @@ import msgspec
 from gingham.core.fitting.result import Result
 
 
-class InnerMove(msgspec.Struct, frozen=True):
+class InnerMove(msgspec.Struct, frozen=True, gc=False):
     """Between two chords only `string` changes its fret.
 
     `heard_bar` and `heard_at` are where it is first plucked while the new chord lasts; None if it never is.

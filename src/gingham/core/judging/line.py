@@ -17,7 +17,7 @@ from gingham.core.music.meter import Meter, count_at, seconds
 from gingham.core.patterns.pattern import Pattern, StringStroke
 
 
-class FingeredLine(msgspec.Struct, frozen=True):
+class FingeredLine(msgspec.Struct, frozen=True, gc=False):
     """The line's events in bars, the limit, and plucks that had to be left out as (place, string)."""
 
     bars: tuple[FittedBar, ...]

@@ -11,7 +11,7 @@ from gingham.core.music.meter import count_at, seconds
 from gingham.core.patterns.pattern import FINGERS
 
 
-class Part(msgspec.Struct, frozen=True):
+class Part(msgspec.Struct, frozen=True, gc=False):
     """A part of the pattern: from the count of its first place to that of its last one.
 
     `root` and `third` say whether the chord's are heard in it; None for a third that the chord does not have.
@@ -24,7 +24,7 @@ class Part(msgspec.Struct, frozen=True):
     third: bool | None
 
 
-class Rate(msgspec.Struct, frozen=True):
+class Rate(msgspec.Struct, frozen=True, gc=False):
     """How busy a finger is at the piece's tempo: strokes a second in its busiest bar, the shortest gap."""
 
     finger: str

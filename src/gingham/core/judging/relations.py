@@ -8,7 +8,7 @@ from gingham.core.fitting.result import Assignment, Result
 from gingham.core.shapes.shape import Shape
 
 
-class Relation(msgspec.Struct, frozen=True):
+class Relation(msgspec.Struct, frozen=True, gc=False):
     """`kind` is `frets` (by `amount`, up is positive) or `strings` (toward string 1 is positive)."""
 
     kind: str

@@ -21,7 +21,7 @@ FASTEST_BPM = 320
 _MOST_SPOTS = 3
 
 
-class Spot(msgspec.Struct, frozen=True):
+class Spot(msgspec.Struct, frozen=True, gc=False):
     """A gap that sets a limit: where it ends, which finger, and the strings it goes from and to.
 
     `code` is `same-finger`, `thumb-jump`, `thumb-again`, `next-finger`, `crossed`, `pinch-stretch` or
@@ -38,14 +38,14 @@ class Spot(msgspec.Struct, frozen=True):
     tempo: float
 
 
-class Limit(msgspec.Struct, frozen=True):
+class Limit(msgspec.Struct, frozen=True, gc=False):
     """The comfortable top speed in counted beats a minute, and the spots that set it, hardest first."""
 
     tempo: int
     spots: tuple[Spot, ...]
 
 
-class _Gap(msgspec.Struct, frozen=True):
+class _Gap(msgspec.Struct, frozen=True, gc=False):
     """The tempo that one gap allows, with the event that ends it."""
 
     tempo: float

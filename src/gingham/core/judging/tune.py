@@ -11,7 +11,7 @@ from gingham.core.pieces.lyrics import TuneNote
 _REACH = 3  # frets from the shape's own that a finger may stretch to
 
 
-class Carrier(msgspec.Struct, frozen=True):
+class Carrier(msgspec.Struct, frozen=True, gc=False):
     """A way to sound a note: `finger` (p i m a c) on `string` at `fret` (from the capo).
 
     `shape` tells that the chord as it is held sounds it there; else that fret has to be stopped anew.
@@ -25,7 +25,7 @@ class Carrier(msgspec.Struct, frozen=True):
     free: bool
 
 
-class TuneCheck(msgspec.Struct, frozen=True):
+class TuneCheck(msgspec.Struct, frozen=True, gc=False):
     """A note of the tune: `by` is the finger that plucks it already, `carriers` what would, best first.
 
     `string_plucked` tells that the string is plucked at that moment, but at another fret.

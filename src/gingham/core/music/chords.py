@@ -42,7 +42,7 @@ _CHANGE = re.compile(
 )
 
 
-class Chord(msgspec.Struct, frozen=True):
+class Chord(msgspec.Struct, frozen=True, gc=False):
     """A chord symbol that has been read: the text as typed, root, degrees upward, bass if slashed.
 
     Made by `parse_chord` and `chord_of` alone: the last two fields follow from the others.

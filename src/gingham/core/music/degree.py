@@ -9,7 +9,7 @@ from gingham.core.music.pitch import NATURAL, Note
 _MAJOR_STEPS = NATURAL  # the major scale on C has the natural steps
 
 
-class Degree(msgspec.Struct, frozen=True):
+class Degree(msgspec.Struct, frozen=True, gc=False):
     """`number` counts scale steps from 1; `alter` is semitones against the major scale."""
 
     number: int

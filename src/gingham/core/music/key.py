@@ -14,7 +14,7 @@ _FIFTHS = {0: 0, 7: 1, 2: 2, 9: 3, 4: 4, 11: 5, 6: 6, 1: -5, 8: -4, 3: -3, 10: -
 _HOME = 0.6  # how much a chord on the tonic, with the key's third, speaks for the key
 
 
-class Key(msgspec.Struct, frozen=True):
+class Key(msgspec.Struct, frozen=True, gc=False):
     """A key: its tonic and whether it is minor."""
 
     tonic: Note

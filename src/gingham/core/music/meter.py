@@ -23,7 +23,7 @@ _SYLLABLES = {
 }
 
 
-class Meter(msgspec.Struct, frozen=True):
+class Meter(msgspec.Struct, frozen=True, gc=False):
     """A meter `count/unit` with its counted beats.
 
     `groups` holds the length of each counted beat in units: (1, 1, 1, 1) for 4/4, (3, 3) for 6/8,

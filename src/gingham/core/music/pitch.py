@@ -22,7 +22,7 @@ def plain_accidentals(text: str) -> str:
     return text.replace("♯", "#").replace("♭", "b").replace("𝄪", "##").replace("𝄫", "bb")
 
 
-class Note(msgspec.Struct, frozen=True):
+class Note(msgspec.Struct, frozen=True, gc=False):
     """A spelled note without octave: `step` 0–6 for C–B, `alter` in semitones (+ sharp, − flat)."""
 
     step: int
@@ -37,7 +37,7 @@ class Note(msgspec.Struct, frozen=True):
         return LETTERS[self.step] + ("#" * self.alter if self.alter >= 0 else "b" * -self.alter)
 
 
-class Pitch(msgspec.Struct, frozen=True):
+class Pitch(msgspec.Struct, frozen=True, gc=False):
     """A spelled note in an octave (scientific: C4 is middle C)."""
 
     note: Note

@@ -11,7 +11,7 @@ from gingham.core.patterns.grid import rotated
 from gingham.core.patterns.pattern import Pattern, Slot
 
 
-class Place(msgspec.Struct, frozen=True):
+class Place(msgspec.Struct, frozen=True, gc=False):
     """One moment of two patterns: `kind` is `same`, `added`, `left-out` or `changed`."""
 
     at: Fraction

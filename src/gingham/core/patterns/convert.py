@@ -19,7 +19,7 @@ _SHIFT = 14.0  # what it costs to come a whole bar earlier or later
 _FIRST = 100.0  # what begins the bar begins it in any meter
 
 
-class Converted(msgspec.Struct, frozen=True):
+class Converted(msgspec.Struct, frozen=True, gc=False):
     """The pattern in its new meter, and the places of `source` (whole bars) that found no room."""
 
     pattern: Pattern

@@ -22,7 +22,7 @@ _METERS = tuple(meter(*m) for m in ((2, 4), (3, 4), (4, 4), (5, 4), (5, 8), (6, 
 Figure = tuple[Slot, ...]
 
 
-class Way(msgspec.Struct, frozen=True):
+class Way(msgspec.Struct, frozen=True, gc=False):
     """One way to sit a figure: why it fits (`reason`), the pattern, how it is laid on bars, and `rounds`."""
 
     reason: Reason

@@ -31,7 +31,7 @@ MOST_SLOTS = 512
 Slots = tuple[Slot, ...]
 
 
-class Regrid(msgspec.Struct, frozen=True):
+class Regrid(msgspec.Struct, frozen=True, gc=False):
     """A pattern on another grid: `moved` are old places that had to move, `merged` those that met others."""
 
     pattern: Pattern

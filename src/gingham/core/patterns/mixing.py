@@ -17,7 +17,7 @@ from gingham.core.values import replace
 MOST_BARS = 32
 
 
-class Mix(msgspec.Struct, frozen=True):
+class Mix(msgspec.Struct, frozen=True, gc=False):
     """A pattern of several bars and the names of the patterns that its bars were taken from."""
 
     pattern: Pattern

@@ -17,7 +17,7 @@ EVERYONE = frozenset({*FINGERS, ""})
 MOST_ACCENT = 2
 
 
-class Ornament(msgspec.Struct, frozen=True):
+class Ornament(msgspec.Struct, frozen=True, gc=False):
     """What the fretting hand does in the slot after the pluck: `hammer`, `pull` or `slide`.
 
     `fret` is None where the shape decides (hammer-on to the shape's fret, pull-off to the open string).
@@ -27,7 +27,7 @@ class Ornament(msgspec.Struct, frozen=True):
     fret: int | None = None
 
 
-class Pluck(msgspec.Struct, frozen=True):
+class Pluck(msgspec.Struct, frozen=True, gc=False):
     """One finger plucking one string.
 
     `lane` is the thumb's bass number (None: the plan's next). `shift` moves toward string 1 (negative
@@ -44,7 +44,7 @@ class Pluck(msgspec.Struct, frozen=True):
     accent: int = 0
 
 
-class StringStroke(msgspec.Struct, frozen=True):
+class StringStroke(msgspec.Struct, frozen=True, gc=False):
     """A bare string number: the finger is found from the chord it is read against."""
 
     string: int
@@ -52,7 +52,7 @@ class StringStroke(msgspec.Struct, frozen=True):
     accent: int = 0
 
 
-class Sweep(msgspec.Struct, frozen=True):
+class Sweep(msgspec.Struct, frozen=True, gc=False):
     """Several strings with one movement: `brush-down`, `brush-up`, `thumb-brush` or `chuck`.
 
     `span` is (from, to) in string numbers; None means the sounding strings above bass 1.
@@ -67,14 +67,14 @@ Stroke = Pluck | StringStroke | Sweep
 Slot = tuple[Stroke, ...]
 
 
-class Variant(msgspec.Struct, frozen=True):
+class Variant(msgspec.Struct, frozen=True, gc=False):
     """Other slots for chords whose bass 1 is on a string (`when` a number) or for one symbol."""
 
     when: str
     slots: tuple[Slot, ...]
 
 
-class Pattern(msgspec.Struct, frozen=True):
+class Pattern(msgspec.Struct, frozen=True, gc=False):
     """Strokes on a grid: slots per counted beat, slots, and break points (slot indices)."""
 
     meter: Meter
@@ -86,7 +86,7 @@ class Pattern(msgspec.Struct, frozen=True):
     @property
     def starts(self) -> tuple[Fraction, ...]:
         """Where each slot begins, and after the last one where the pattern ends (of a whole note)."""
-        return _starts(self.meter, self.per_beat, len(self.slots))
+        return slot_starts(self.meter, self.per_beat, len(self.slots))
 
     @property
     def length(self) -> Fraction:
@@ -123,7 +123,8 @@ class Pattern(msgspec.Struct, frozen=True):
 
 
 @lru_cache(maxsize=512)
-def _starts(of: Meter, per_beat: tuple[int, ...], count: int) -> tuple[Fraction, ...]:
+def slot_starts(of: Meter, per_beat: tuple[int, ...], count: int) -> tuple[Fraction, ...]:
+    """Where each of `count` slots of a grid begins, and after the last one where they end."""
     lengths = slot_lengths(of, per_beat)
     out = [Fraction(0)]
     for index in range(count):

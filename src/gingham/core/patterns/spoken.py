@@ -31,7 +31,7 @@ _PAIRS = {"outside": ("p", "m"), "inside": ("p", "i")}
 _HEAD = re.compile(r"\s*\S+\s+x[0-9,]+\s*:")
 
 
-class Spoken(msgspec.Struct, frozen=True):
+class Spoken(msgspec.Struct, frozen=True, gc=False):
     """What was understood: places in order, the grid if one was said, break points, and the guesses."""
 
     naming: str

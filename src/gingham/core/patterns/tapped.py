@@ -26,14 +26,14 @@ _TOLD_MS = 45  # a tap moved by more than this is told
 _CLOSE = 0.08  # a grid whose taps lie within this share of a place fits well enough
 
 
-class Tap(msgspec.Struct, frozen=True):
+class Tap(msgspec.Struct, frozen=True, gc=False):
     """A finger (or d, u, k for a brush or chuck) and when, in whole notes from the music's first bar line."""
 
     at: float
     finger: str
 
 
-class Tapped(msgspec.Struct, frozen=True):
+class Tapped(msgspec.Struct, frozen=True, gc=False):
     """The pattern, and what was guessed on the way to it."""
 
     pattern: Pattern

@@ -17,7 +17,7 @@ from gingham.core.reasons import Reason, Value
 from gingham.core.values import replace
 
 
-class Variation(msgspec.Struct, frozen=True):
+class Variation(msgspec.Struct, frozen=True, gc=False):
     """A neighbour of a pattern and what was changed."""
 
     reason: Reason

@@ -21,7 +21,7 @@ _PICKUP = re.compile(r"\s*\(\s*(?P<length>\S+)(?P<places>[^()|]*)\)")
 _WORD = re.compile(r"~?[^\s{}|]*\{[^{}|]*\}|[^\s|]+")
 
 
-class Place(msgspec.Struct, frozen=True):
+class Place(msgspec.Struct, frozen=True, gc=False):
     """One place of a bar: a chord symbol (with a pinned shape, or `~` for a new shape under a running
     pattern), `/` to hold, or N.C."""
 
@@ -37,21 +37,21 @@ class Place(msgspec.Struct, frozen=True):
 Bar = tuple[Place, ...]  # the single place `%` repeats the bar before
 
 
-class Pickup(msgspec.Struct, frozen=True):
+class Pickup(msgspec.Struct, frozen=True, gc=False):
     """Bar 0: its length as a fraction of a whole note, and its places."""
 
     length: Fraction
     places: Bar
 
 
-class ChordLine(msgspec.Struct, frozen=True):
+class ChordLine(msgspec.Struct, frozen=True, gc=False):
     """A chord line as it was written."""
 
     bars: tuple[Bar, ...]
     pickup: Pickup | None = None
 
 
-class Span(msgspec.Struct, frozen=True):
+class Span(msgspec.Struct, frozen=True, gc=False):
     """A stretch of one chord: `bar` counts from 1 (pick-up 0), `at` and `length` of a whole note.
 
     `chord` is None for silence. `running`: the pattern and the thumb's count go on from the span before.

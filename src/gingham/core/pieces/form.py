@@ -12,14 +12,14 @@ MOST_TIMES = 99
 MOST_TURNS = 500
 
 
-class Turn(msgspec.Struct, frozen=True):
+class Turn(msgspec.Struct, frozen=True, gc=False):
     """One section, by its name, played `times` times in a row."""
 
     section: str
     times: int = 1
 
 
-class Form(msgspec.Struct, frozen=True):
+class Form(msgspec.Struct, frozen=True, gc=False):
     """An order of sections with an ending, one of ENDINGS.
 
     Without `turns` every section is played in the order in which it stands: as often as it says itself in a

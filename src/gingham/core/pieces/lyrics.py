@@ -21,7 +21,7 @@ from gingham.core.music.pitch import Pitch, parse_pitch
 NOTHING = (".", "_")
 
 
-class Syllable(msgspec.Struct, frozen=True):
+class Syllable(msgspec.Struct, frozen=True, gc=False):
     """A syllable at a place: verse from 1, bar (pick-up 0), `at` of a whole note from the bar's start.
 
     `joins` tells that the word goes on, `begins` that it begins here, `guessed` that nobody has said where
@@ -39,7 +39,7 @@ class Syllable(msgspec.Struct, frozen=True):
     start: int
 
 
-class TuneNote(msgspec.Struct, frozen=True):
+class TuneNote(msgspec.Struct, frozen=True, gc=False):
     """A note of the tune: by its sounding pitch, or by string and fret (counted from the capo)."""
 
     bar: int
@@ -52,7 +52,7 @@ class TuneNote(msgspec.Struct, frozen=True):
         return str(self.pitch) if self.pitch is not None else f"{self.string}@{self.fret}"
 
 
-class _Token(msgspec.Struct, frozen=True):
+class _Token(msgspec.Struct, frozen=True, gc=False):
     text: str
     start: int
     begins: bool

@@ -19,7 +19,7 @@ from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.shapes.shape import Shape
 
 
-class HereOverride(msgspec.Struct, frozen=True):
+class HereOverride(msgspec.Struct, frozen=True, gc=False):
     """One stroke changed at one place only.
 
     Addressed by section name, bar (from 1, pick-up 0), position `at` (of a whole note from the bar's
@@ -33,7 +33,7 @@ class HereOverride(msgspec.Struct, frozen=True):
     string: int | None
 
 
-class ChordOverride(msgspec.Struct, frozen=True):
+class ChordOverride(msgspec.Struct, frozen=True, gc=False):
     """One finger or bass on another string for one chord, addressed by symbol and shape.
 
     `lane` is p1, p2, … for the basses or i, m, a, c for the fingers.
@@ -45,7 +45,7 @@ class ChordOverride(msgspec.Struct, frozen=True):
     string: int
 
 
-class ThumbOverride(msgspec.Struct, frozen=True):
+class ThumbOverride(msgspec.Struct, frozen=True, gc=False):
     """Another thumb plan for one chord, addressed by symbol and shape."""
 
     symbol: str
@@ -56,21 +56,21 @@ class ThumbOverride(msgspec.Struct, frozen=True):
 Override = HereOverride | ChordOverride | ThumbOverride
 
 
-class NamedPattern(msgspec.Struct, frozen=True):
+class NamedPattern(msgspec.Struct, frozen=True, gc=False):
     """A pattern under the name by which sections refer to it."""
 
     name: str
     pattern: Pattern
 
 
-class BarPattern(msgspec.Struct, frozen=True):
+class BarPattern(msgspec.Struct, frozen=True, gc=False):
     """Another pattern for one bar of a section (from 1): a fill, a turnaround, a bar that breaks off."""
 
     bar: int
     pattern: str
 
 
-class Section(msgspec.Struct, frozen=True):
+class Section(msgspec.Struct, frozen=True, gc=False):
     """A stretch of the piece with its own chord line: `pattern` names one of the piece's patterns.
 
     `thumb` is the section's own thumb plan; None is the piece's. `bars` are the bars that have a pattern of
@@ -106,7 +106,7 @@ def standing_thumb(piece: Piece, section: int) -> ThumbPlan:
     return piece.rules.thumb if own is None else own
 
 
-class Piece(msgspec.Struct, frozen=True):
+class Piece(msgspec.Struct, frozen=True, gc=False):
     """Everything a player made. `swing` is the first half's share of each beat (1/2 is straight)."""
 
     title: str

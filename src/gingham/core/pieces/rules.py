@@ -29,7 +29,7 @@ HANDS = ("pi", "pim", "pima", "pimac", "pick")
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
 
-class ThumbPlan(msgspec.Struct, frozen=True):
+class ThumbPlan(msgspec.Struct, frozen=True, gc=False):
     """`kind` is one of THUMB_PLANS; `strings` the player's strings in order for `named`.
 
     `walk` lets the thumb walk out of the chord into the next bass, on top of any plan.
@@ -48,7 +48,7 @@ class ThumbPlan(msgspec.Struct, frozen=True):
         return spoken + (WALK if self.walk else "")
 
 
-class FingerPolicy(msgspec.Struct, frozen=True):
+class FingerPolicy(msgspec.Struct, frozen=True, gc=False):
     """`kind` is one of FINGER_POLICIES; `strings` the (finger, string) pairs for `named`."""
 
     kind: str = "shift"
@@ -63,7 +63,7 @@ class FingerPolicy(msgspec.Struct, frozen=True):
         return f"named:{pairs}" if self.kind == "named" else self.kind
 
 
-class FirstRule(msgspec.Struct, frozen=True):
+class FirstRule(msgspec.Struct, frozen=True, gc=False):
     """Where bass 1 lies: by the `root`, the `lowest` string, `root-first` on four strings, or `named`."""
 
     kind: str = "root"
@@ -77,7 +77,7 @@ class FirstRule(msgspec.Struct, frozen=True):
         return f"named:{self.string}" if self.kind == "named" else self.kind
 
 
-class Rules(msgspec.Struct, frozen=True):
+class Rules(msgspec.Struct, frozen=True, gc=False):
     """All standing choices of a piece.
 
     `shapes` says whether they are chosen with their neighbours, `hold` whether the fretting hand sets only

@@ -13,7 +13,7 @@ from gingham.core.pieces.piece import HereOverride, Override, Piece
 from gingham.core.values import replace
 
 
-class Transposed(msgspec.Struct, frozen=True):
+class Transposed(msgspec.Struct, frozen=True, gc=False):
     """The piece in its new key, and what was given up: pinned shapes (as places) and exceptions."""
 
     piece: Piece

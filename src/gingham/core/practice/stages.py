@@ -25,7 +25,7 @@ _DRILLS = 3
 _SHARE = 0.75
 
 
-class Stage(msgspec.Struct, frozen=True):
+class Stage(msgspec.Struct, frozen=True, gc=False):
     """One stage: its name for the record, why, who is heard, what is looped, how fast.
 
     `begin` and `end` are whole notes from the section's start; a change drill has `around` on each side of

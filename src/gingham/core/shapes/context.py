@@ -28,14 +28,14 @@ _SAME = -1.5  # keeping the very same grip
 _SEAM_STATES, _LONG = 4, 48  # starts for which the seam is closed, and the length from which it is not
 
 
-class Grip(msgspec.Struct, frozen=True):
+class Grip(msgspec.Struct, frozen=True, gc=False):
     """A shape and a way to hold it; `fretting` is None for a pinned shape that no hand can hold."""
 
     shape: Shape
     fretting: Fretting | None
 
 
-class _State(msgspec.Struct, frozen=True, eq=False):
+class _State(msgspec.Struct, frozen=True, eq=False, gc=False):
     grip: Grip
     effort: float
     places: dict[int, tuple[int, int]]

@@ -26,7 +26,7 @@ _WORTH_TRYING = 1.2  # other ways to hold a shape may cost so much more than the
 _MOST_WAYS = 4
 
 
-class Barre(msgspec.Struct, frozen=True):
+class Barre(msgspec.Struct, frozen=True, gc=False):
     """Finger 1 across `fret`, from the higher string number to the lower."""
 
     fret: int
@@ -34,7 +34,7 @@ class Barre(msgspec.Struct, frozen=True):
     to_string: int
 
 
-class Fretting(msgspec.Struct, frozen=True):
+class Fretting(msgspec.Struct, frozen=True, gc=False):
     """Fretting fingers in shape order (0 = none, THUMB), the barre if there is one, and the cost."""
 
     fingers: tuple[int, ...]

@@ -38,7 +38,7 @@ _FIRST = 3  # so many shapes are looked at first; one of them has no open string
 _VARIANT = 2.2  # how far a shape that is hardly another one goes back in the list
 
 
-class RankedShape(msgspec.Struct, frozen=True):
+class RankedShape(msgspec.Struct, frozen=True, gc=False):
     """A shape with its fretting and its effort (in fingers: lower is easier)."""
 
     shape: Shape
@@ -46,7 +46,7 @@ class RankedShape(msgspec.Struct, frozen=True):
     effort: float
 
 
-class _Wanted(msgspec.Struct, frozen=True):
+class _Wanted(msgspec.Struct, frozen=True, gc=False):
     """What the walk needs to know, prepared once."""
 
     options: tuple[tuple[int, ...], ...]  # frets per string, highest string number first

@@ -10,7 +10,7 @@ from gingham.core.errors import ShapeError
 from gingham.core.instruments.instrument import Instrument
 
 
-class Shape(msgspec.Struct, frozen=True):
+class Shape(msgspec.Struct, frozen=True, gc=False):
     """`frets` counts from the capo, highest string number first; None is a string that is not played."""
 
     frets: tuple[int | None, ...]

@@ -18,7 +18,7 @@ _FRETTING_HAND = 0.35
 _BRUSH = 0.4
 
 
-class Feel(msgspec.Struct, frozen=True):
+class Feel(msgspec.Struct, frozen=True, gc=False):
     """Gains of a profile: of the thumb, of the fingers, of one finger that follows through, and factors
     for the first of the bar, for every counted beat, and for what lies between."""
 

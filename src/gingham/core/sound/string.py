@@ -33,7 +33,7 @@ _KNOCK_S = 0.06  # the box answers the pluck itself for so long
 _KNOCK = 0.1
 
 
-class Timbre(msgspec.Struct, frozen=True):
+class Timbre(msgspec.Struct, frozen=True, gc=False):
     """What string and finger are like.
 
     `pluck_at` is the plucking point as a share of the string, `cutoff_hz` how bright the pluck is,

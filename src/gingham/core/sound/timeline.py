@@ -19,7 +19,7 @@ _NEAR = 1e-9
 _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a brush
 
 
-class Note(msgspec.Struct, frozen=True):
+class Note(msgspec.Struct, frozen=True, gc=False):
     """One string sounding from `at` (whole notes from the timeline's start, already swung).
 
     `gain` is 0–1, `finger` who plucks (empty for the fretting hand's own notes), `bright` that a finger
@@ -41,7 +41,7 @@ Click = tuple[float, int]
 Entry = tuple[float, float, int, int]
 
 
-class Place(msgspec.Struct, frozen=True):
+class Place(msgspec.Struct, frozen=True, gc=False):
     """Where a bar of the timeline begins, and which section and bar number it is."""
 
     at: float
@@ -49,7 +49,7 @@ class Place(msgspec.Struct, frozen=True):
     bar: int
 
 
-class Timeline(msgspec.Struct, frozen=True):
+class Timeline(msgspec.Struct, frozen=True, gc=False):
     """Notes in order of time, clicks, places of bars, chord changes, and the length in whole notes.
 
     A click is (position, strength): 2 on a bar line, 1 on a counted beat, 0 between. A change is (position,

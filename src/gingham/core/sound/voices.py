@@ -32,7 +32,7 @@ _SOFT = 0.7  # a hammer-on or pull-off has no plucking finger's edge
 _WOUND = (1.15, 1.35)  # a wound string: brighter at first, its high partials die sooner
 
 
-class Touch(msgspec.Struct, frozen=True):
+class Touch(msgspec.Struct, frozen=True, gc=False):
     """What meets the string: factors of brightness for thumb and fingers, a shift of the plucking point."""
 
     thumb: float
@@ -48,7 +48,7 @@ TOUCHES = {
 }
 
 
-class Kind(msgspec.Struct, frozen=True):
+class Kind(msgspec.Struct, frozen=True, gc=False):
     """The sounding instrument: nylon or steel, its body, what touches it, and its wound strings."""
 
     nylon: bool = False

@@ -1,10 +1,8 @@
-"""What both pictures over time have in common: scroll, cell cursor, playhead, keys, a cached still layer."""
+"""What both pictures over time have in common: scroll, cursor, playhead, keys, columns that are kept."""
 
 from __future__ import annotations
 
-from math import ceil
-
-from PySide6.QtCore import QEvent, QLineF, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QLineF, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFocusEvent,
@@ -13,7 +11,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
-    QPixmap,
+    QRegion,
     QResizeEvent,
     QWheelEvent,
 )
@@ -22,6 +20,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.theme import Theme
 from gingham.app.views.build import marks
 from gingham.app.views.build.geometry import Axis, Column
+from gingham.app.views.build.still import Key, Still, device_rect
 from gingham.core.fitting.result import Result
 
 _FINGER_KEYS = "pimac"
@@ -48,9 +47,10 @@ class TimeCanvas(QWidget):
         self.offset = 0.0
         self.column = 0
         self.playhead: float | None = None
-        self._still: QPixmap | None = None
-        self._ground: tuple[object, QPixmap] | None = None
-        self._still_size = QSize()
+        self._ground, self._marks = Still(), Still()
+        self._stale = True
+        self._above = QRegion()
+        """Where something above the still picture has changed since it was painted."""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -60,7 +60,7 @@ class TimeCanvas(QWidget):
     def show_result(self, result: Result, axis: Axis) -> None:
         """Another result on its axis."""
         self.result, self.axis = result, axis
-        self.repaint_still()
+        self.refresh()
 
     def set_theme(self, theme: Theme) -> None:
         """Another cloth."""
@@ -71,13 +71,14 @@ class TimeCanvas(QWidget):
         """Scroll so that x = `offset` is at the left edge."""
         if offset != self.offset:
             self.offset = offset
-            self.repaint_still()
+            self.refresh()
 
     def set_column(self, column: int) -> None:
         """Put the cell cursor into a column."""
         if column != self.column:
+            self.over(self.cursor_rect())
             self.column = column
-            self.repaint_still()
+            self.over(self.cursor_rect())
 
     def set_playhead(self, x: float | None) -> None:
         """Where the music is; None hides it. Only the two strips are painted again."""
@@ -86,75 +87,113 @@ class TimeCanvas(QWidget):
                 self.update(round(place - self.offset) - 4, 0, 8, self.height())
         self.playhead = x
 
+    def refresh(self) -> None:
+        """What is shown has changed: columns that differ are painted before the next picture."""
+        if not self._stale:
+            self._stale = True
+            self.update()
+
     def repaint_still(self) -> None:
-        """Drop the cached layer."""
-        self._still = None
-        self.update()
+        """Drop everything that was kept."""
+        self._ground.drop()
+        self._marks.drop()
+        self.refresh()
+
+    def over(self, rect: QRectF) -> None:
+        """Something in a layer above (in the axis' coordinates) has changed."""
+        if not rect.isEmpty():
+            area = rect.translated(-self.offset, 0).adjusted(-4, -4, 4, 4).toAlignedRect()
+            self._above += area
+            self.update(area)
 
     def show_now(self) -> None:
-        """Paint what is new at once, not when the event loop comes to it."""
-        if self._still is None:
-            self.repaint()
+        """Paint what is new at once, not when the event loop comes to it; only where it differs."""
+        if not self.isVisible():
+            return
+        for area in self._bring_up_to_date():
+            self._above += area
+        if not self._above.isEmpty():
+            self.repaint(self._above)
+        self._above = QRegion()
 
     # Painting.
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The still layer from the cache, the playhead on top."""
-        if self._still is None or self._still_size != self.size():
-            self._still, self._still_size = self._make_still(), self.size()
+        """The kept picture, and the layers above it: what is chosen, cursor, drag, playhead."""
+        self._bring_up_to_date()
+        area, ratio = event.rect(), self.devicePixelRatioF()
         with marks.painting(self) as p:
-            p.drawPixmap(0, 0, self._still)
-            if self.playhead is not None:
-                x = self.playhead - self.offset
-                p.setPen(QPen(QColor(self.theme.ink), 2.0))
-                p.drawLine(QLineF(x, 0, x, self.height()))
-
-    def _make_still(self) -> QPixmap:
-        """The ground, kept as long as nothing it shows has changed, and on it what the result says."""
-        if self.axis is None or self.result is None:
-            return self._empty_layer()
-        axis, result = self.axis, self.result
-        look = (self.offset, self.width(), self.height(), self.devicePixelRatioF(), self.theme, id(axis))
-        key = (look, self.ground_of(axis, result))
-        if self._ground is None or self._ground[0] != key:
-            ground = self._empty_layer()
-            with marks.painting(ground) as p:
-                p.translate(-self.offset, 0)
-                self.paint_ground(p, axis, result)
-            self._ground = (key, ground)
-        layer = QPixmap(self._ground[1])
-        with marks.painting(layer) as p:
+            if self._marks.pixmap is None:
+                p.fillRect(area, QColor(self.theme.panel))
+                return
+            p.drawPixmap(QRectF(area), self._marks.pixmap, device_rect(area, ratio))
             p.translate(-self.offset, 0)
-            self.paint_still(p, axis, result)
-        return layer
+            if self.axis is not None and self.result is not None:
+                self.paint_above(p, self.axis)
+            if self.playhead is not None:
+                p.setPen(QPen(QColor(self.theme.ink), 2.0))
+                p.drawLine(QLineF(self.playhead, 0, self.playhead, self.height()))
 
-    def _empty_layer(self) -> QPixmap:
-        ratio = self.devicePixelRatioF()
-        layer = QPixmap(QSize(ceil(self.width() * ratio), ceil(self.height() * ratio)))
-        layer.setDevicePixelRatio(ratio)
-        layer.fill(QColor(self.theme.panel))
-        return layer
+    def _bring_up_to_date(self) -> list[QRect]:
+        """Paint the columns that differ into the kept layers; where that was, in the widget."""
+        axis, result = self.axis, self.result
+        if not self._stale or axis is None or result is None:
+            return []
+        self._stale = False
+        columns = self.columns_seen(axis)
+        look = (self.height(), self.width(), self.theme, id(axis), self.look(result))
+        size, ratio, panel = self.size(), self.devicePixelRatioF(), QColor(self.theme.panel)
+        common = (look, size, ratio, panel, axis, self.offset)
+        grounds = self.ground_keys(axis, result, columns)
+        self._ground.bring(*common, grounds, lambda p, some: self.paint_ground(p, axis, result, some))
+        keys = self.mark_keys(axis, result, columns)
+        whole = {index: ((grounds[index], keys[index]), keys[index][1]) for index in columns}
+        painted = self._marks.bring(*common, whole, lambda p, some: self._paint_marks(p, axis, result, some))
+        return [self.rect()] if painted is None else [area.toAlignedRect() for area in painted]
 
-    def ground_of(self, axis: Axis, result: Result) -> object:
-        """What the ground depends on beside size, place and cloth."""
+    def _paint_marks(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+        """The ground as it is kept, and on it what the result says."""
+        assert self._ground.pixmap is not None
+        p.drawPixmap(QPointF(self.offset, 0), self._ground.pixmap)
+        self.paint_marks(p, axis, result, columns)
+
+    def look(self, result: Result) -> object:
+        """What every column depends on beside size and cloth."""
         raise NotImplementedError
 
-    def paint_ground(self, p: QPainter, axis: Axis, result: Result) -> None:
+    def ground_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
+        """What the ground of each column shows: beats, strings, names."""
+        raise NotImplementedError
+
+    def mark_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
+        """What is plucked in each column."""
+        raise NotImplementedError
+
+    def paint_ground(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
         """What stays when a pluck changes; the painter is in the axis' coordinates."""
         raise NotImplementedError
 
-    def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
-        """Everything else that does not move while playing."""
+    def paint_marks(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+        """What is plucked."""
         raise NotImplementedError
 
-    def seen(self, axis: Axis) -> range:
-        """Indices of the bars that can be seen."""
-        area = self.visible()
-        return axis.boxes_between(area.left(), area.right())
+    def paint_above(self, p: QPainter, axis: Axis) -> None:
+        """What moves over the still picture: cursor, choice, drag."""
+        raise NotImplementedError
 
-    def visible(self) -> QRectF:
-        """What can be seen, in the axis' coordinates."""
-        return QRectF(self.offset, 0, self.width(), self.height())
+    def cursor_rect(self) -> QRectF:
+        """Where the cell cursor is, in the axis' coordinates; empty if there is none."""
+        raise NotImplementedError
+
+    def columns_seen(self, axis: Axis) -> range:
+        """Indices of the columns that can be seen."""
+        return axis.columns_between(self.offset, self.offset + self.width())
+
+    def boxes_of(self, axis: Axis, columns: range) -> range:
+        """Indices of the bars that some columns lie in."""
+        if not columns:
+            return range(0)
+        return range(axis.columns[columns.start].box, axis.columns[columns.stop - 1].box + 1)
 
     def place(self, index: int) -> Column | None:
         """A column, None if there is none of that index."""
@@ -168,19 +207,19 @@ class TimeCanvas(QWidget):
 
     def changeEvent(self, event: QEvent) -> None:
         """Another font or style as well."""
-        self._still = self._ground = None
+        self.repaint_still()
         super().changeEvent(event)
 
     # Keys and mouse.
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         """The cursor gets strong."""
-        self.repaint_still()
+        self.over(self.cursor_rect())
         super().focusInEvent(event)
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         """The cursor gets faint."""
-        self.repaint_still()
+        self.over(self.cursor_rect())
         super().focusOutEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -57,6 +57,7 @@ class BuildController(QObject):
         self.axis: Axis | None = None
         self.column = 0
         self._place: tuple[int, Fraction] = (1, Fraction(0))
+        self._refreshing = False
         self._about: tuple[object, ...] = ()
         self.lines = Lines(self)
         self.choices = Choices(self)
@@ -117,13 +118,21 @@ class BuildController(QObject):
     def refresh(self) -> None:
         """The piece has changed: show its texts now, its picture when it is fitted."""
         self.section = min(self.section, len(self.piece.sections) - 1)
+        self._refreshing = True  # a quick fit paints its picture at once; its words wait for the texts
+        self.fitter.fit_soon(self.piece, self.section)
         self.lines.refresh()
         self.choices.refresh()
         self.setup_edits.refresh()
         self._show_sections()
         self._show_about()
         self.view.bar.show_tempo(self.piece.tempo, tempo_text(self.piece))
-        self.fitter.request((self.piece, self.section))
+        self._refreshing = False
+        if (
+            self.result is not None
+            and self.result.piece is self.piece
+            and self.result.section == self.section
+        ):
+            self._tell(self.result)
 
     def _show_about(self) -> None:
         """The piece in one line; guessing its key takes time, so only when what it depends on has changed."""
@@ -165,6 +174,12 @@ class BuildController(QObject):
             canvas.set_column(self.column)
         for canvas in (self.view.result, self.view.pattern):
             canvas.show_now()  # the picture comes first, words and cards after it
+        if not self._refreshing:
+            self._tell(result)
+
+    def _tell(self, result: Result) -> None:
+        """What follows the picture: words, cards, judgement."""
+        assert self.axis is not None
         self._judge_later.start()
         self.lines.fitted(result)
         self.view.lane_names.refresh()
@@ -218,6 +233,7 @@ class BuildController(QObject):
         if place is None:
             return
         before, self.column, self._place = self.pattern_name(), column, (place.bar, place.at)
+        self._paint_cursor()
         self._show_cursor()
         if before != self.pattern_name():
             self.lines.refresh()
@@ -248,6 +264,15 @@ class BuildController(QObject):
         """The number of the bar under the cursor; None in an empty section."""
         place = self.place()
         return place.bar if place is not None and self.result is not None and self.result.bars else None
+
+    def _paint_cursor(self) -> None:
+        """The cursor in both pictures at once; words about what it is on come after it."""
+        view = self.view
+        for canvas in (view.result, view.pattern):
+            canvas.set_column(self.column)
+        view.result.set_span(self.span_index())
+        for canvas in (view.result, view.pattern):
+            canvas.show_now()
 
     def _show_cursor(self) -> None:
         view, span, on = self.view, self.span_index(), self.assignment()

@@ -21,6 +21,7 @@ from gingham.core.patterns.pattern import FINGERS, Pattern, Pluck
 
 HEADER, FOOTER = 24.0, 20.0  # chord names above the strings, bar numbers below them
 _MARK_ROOM = 40.0  # marks stand in the middle of so much of a wide column
+_NEAR = 0.01  # pixels
 _ROW, _LANE = 46.0, 34.0  # heights that rows and lanes have where there is room
 
 
@@ -73,11 +74,13 @@ class Axis:
     def __init__(self, result: Result, slot_width: float) -> None:
         shortest = min(b - a for pattern in result.patterns() for a, b in pairwise(pattern.starts))
         self._scale = slot_width / float(shortest)
-        self._made_of = _made_of(result)
+        self._grids = _grids(result)
+        self._places = [(bar.number, bar.phases, bar.spans) for bar in result.bars]
         self.columns: list[Column] = []
         self.bars: list[BarBox] = []
         self._lay(result)
         self._xs = [column.x for column in self.columns]
+        self._box_xs = [box.x for box in self.bars]
         self._numbers = {box.number: index for index, box in enumerate(self.bars)}
 
     @property
@@ -87,7 +90,13 @@ class Axis:
 
     def suits(self, result: Result) -> bool:
         """Whether another result has the very same places: then its axis need not be made again."""
-        return self._made_of == _made_of(result)
+        if len(result.bars) != len(self._places) or _grids(result) != self._grids:
+            return False
+        return all(
+            (bar.phases is phases and bar.spans is spans and bar.number == number)
+            or (bar.number, bar.phases, bar.spans) == (number, phases, spans)
+            for bar, (number, phases, spans) in zip(result.bars, self._places, strict=True)
+        )
 
     def _lay(self, result: Result) -> None:
         known: dict[tuple[int, int], tuple[list[_Place], dict[Fraction, float]]] = {}
@@ -139,6 +148,10 @@ class Axis:
             return None
         return max(0, bisect_right(self._xs, x) - 1)
 
+    def column_of(self, box: BarBox, at: Fraction) -> int:
+        """The column in which a moment of a bar lies."""
+        return max(0, bisect_right(self._xs, box.x + float(at) * self._scale + _NEAR) - 1)
+
     def column_before(self, bar: int, at: Fraction) -> int | None:
         """The last column that begins at a position or before it; None if the bar has none."""
         box = self.box_of(bar)
@@ -164,15 +177,25 @@ class Axis:
 
     def boxes_between(self, left: float, right: float) -> range:
         """Indices of the bars that can be seen between two x."""
-        begins = [box.x for box in self.bars]
+        begins = self._box_xs
         return range(max(0, bisect_right(begins, left) - 1), bisect_right(begins, right))
 
+    def columns_between(self, left: float, right: float) -> range:
+        """Indices of the columns that can be seen between two x."""
+        return range(max(0, bisect_right(self._xs, left) - 1), bisect_right(self._xs, right))
 
-def _made_of(result: Result) -> tuple[object, ...]:
-    """What an axis depends on. Bars that are alike share their phases, so comparing them is cheap."""
+    def right_of(self, column: int) -> float:
+        """Where a column ends."""
+        return self.columns[column].x + self.columns[column].width
+
+
+def _grids(result: Result) -> tuple[object, ...]:
+    """The grids of the patterns, and the bars that have one of their own: beside phases and spans all that
+    an axis depends on."""
     grids = [(p.meter, p.per_beat, len(p.slots)) for p in result.patterns()]
-    own = {bar.number: id(bar.pattern) for bar in result.bars if bar.pattern is not None}
-    return (grids, list(own.items()), [(bar.number, bar.phases, bar.spans) for bar in result.bars])
+    if not result.piece.sections[result.section].bars:
+        return (grids, [])
+    return (grids, [(bar.number, id(bar.pattern)) for bar in result.bars if bar.pattern is not None])
 
 
 def _missing(bar: FittedBar, pattern: Pattern) -> Fraction:

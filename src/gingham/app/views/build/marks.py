@@ -28,6 +28,7 @@ from gingham.app.theme import font as plain_font
 CENTRE = Qt.AlignmentFlag.AlignCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+_SIGN = 9.0  # room around a mark for the sign of a fault
 _EDGE = 2.0  # room around a cached mark for its pen
 _RIBBON = 9.0  # how broad the thumb's band is, in pixels
 _WEAVE = 4.0  # one thread of a pinch, in pixels
@@ -215,14 +216,38 @@ def walk_sign(p: QPainter, rect: QRectF, theme: Theme) -> None:
 
 def fault_sign(p: QPainter, rect: QRectF, theme: Theme) -> None:
     """A strong edge and an exclamation mark on a mark that cannot be played as it stands."""
-    p.setPen(QPen(QColor(theme.fault), 2.0))
-    p.setBrush(Qt.BrushStyle.NoBrush)
-    p.drawRoundedRect(rect.adjusted(-2.5, -2.5, 2.5, 2.5), 7, 7)
-    fault_badge(p, QRectF(rect.right() - 4, rect.top() - 7, 11, 11), theme)
+    size = (round(rect.width(), 1), round(rect.height(), 1))
+    p.drawPixmap(QPointF(rect.x() - _SIGN, rect.y() - _SIGN), _fault_pixmap(theme.name, *size, _ratio(p)))
+
+
+@lru_cache(maxsize=64)
+def _fault_pixmap(theme: str, width: float, height: float, ratio: float) -> QPixmap:
+    pixmap, rect = (
+        _transparent(width + 2 * _SIGN, height + 2 * _SIGN, ratio),
+        QRectF(_SIGN, _SIGN, width, height),
+    )
+    with painting(pixmap) as p:
+        p.setPen(QPen(QColor(THEMES[theme].fault), 2.0))
+        p.drawRoundedRect(rect.adjusted(-2.5, -2.5, 2.5, 2.5), 7, 7)
+        _draw_badge(p, QRectF(rect.right() - 4, rect.top() - 7, 11, 11), THEMES[theme])
+    return pixmap
 
 
 def fault_badge(p: QPainter, badge: QRectF, theme: Theme) -> None:
     """The exclamation mark alone."""
+    pixmap = _badge_pixmap(theme.name, badge.width(), _ratio(p))
+    p.drawPixmap(badge.topLeft() - QPointF(_EDGE, _EDGE), pixmap)
+
+
+@lru_cache(maxsize=16)
+def _badge_pixmap(theme: str, side: float, ratio: float) -> QPixmap:
+    pixmap = _transparent(side + 2 * _EDGE, side + 2 * _EDGE, ratio)
+    with painting(pixmap) as p:
+        _draw_badge(p, QRectF(_EDGE, _EDGE, side, side), THEMES[theme])
+    return pixmap
+
+
+def _draw_badge(p: QPainter, badge: QRectF, theme: Theme) -> None:
     p.setPen(QPen(QColor(theme.fault), 2.0))
     p.setBrush(QColor(theme.fault))
     p.drawEllipse(badge)

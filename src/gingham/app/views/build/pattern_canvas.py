@@ -12,6 +12,7 @@ from gingham.app.views.build.canvas import TimeCanvas
 from gingham.app.views.build.geometry import FOOTER, Axis, Column, Lanes, lanes_for
 from gingham.app.views.build.marks import Look
 from gingham.app.views.build.slot_marks import paint_slot
+from gingham.app.views.build.still import Key
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.strokes import IMPOSSIBLE
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
@@ -45,6 +46,7 @@ class PatternCanvas(TimeCanvas):
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(theme, parent)
         self.finger = "p"
+        self._lanes: tuple[Result, Lanes] | None = None
         self._pressed: Cell | None = None
         self._over: Cell | None = None
         self.anchor: int | None = None
@@ -61,11 +63,12 @@ class PatternCanvas(TimeCanvas):
 
     def lanes(self) -> Lanes:
         """The rows of fingers at the present height."""
-        return (
-            lanes_for(self.result.patterns(), self.height())
-            if self.result is not None
-            else Lanes(("a", "m", "i", "p"), self.height())
-        )
+        if self.result is None:
+            return Lanes(("a", "m", "i", "p"), self.height())
+        known = self._lanes
+        if known is None or known[0] is not self.result or known[1].height != self.height():
+            self._lanes = known = (self.result, lanes_for(self.result.patterns(), self.height()))
+        return known[1]
 
     def slot(self, column: Column) -> Slot:
         """What the hand plays at a column (a variant of the pattern where the chord asks for one)."""
@@ -83,7 +86,7 @@ class PatternCanvas(TimeCanvas):
         self.column_chosen.emit(column)
         self._choosing = False
         self.anchor = anchor
-        self.repaint_still()
+        self.update()
 
     def set_column(self, column: int) -> None:
         """Put the cursor into a column; a choice that was made before ends."""
@@ -95,38 +98,65 @@ class PatternCanvas(TimeCanvas):
         """Mark the place at which the top speed is set."""
         if slot != self.slow_slot:
             self.slow_slot = slot
-            self.repaint_still()
+            self.refresh()
 
     # Painting.
 
-    def ground_of(self, axis: Axis, result: Result) -> object:
-        """The rows and the break points."""
-        return (self.lanes(), tuple(pattern.breaks for pattern in result.patterns()))
+    def look(self, result: Result) -> object:
+        """The rows of fingers."""
+        return self.lanes()
 
-    def paint_ground(self, p: QPainter, axis: Axis, result: Result) -> None:
+    def ground_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
+        """Where the pattern may be cut; beats and counts are the axis' own."""
+        columned = ((i, axis.columns[i]) for i in columns)
+        return {i: (column.slot in pattern_at(result, column).breaks, False) for i, column in columned}
+
+    def mark_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
+        """What the hand does at each place, and what is wrong with it."""
+        patterns: dict[tuple[int, int], Pattern] = {}
+        out: dict[int, Key] = {}
+        for index in columns:
+            column = axis.columns[index]
+            key = (column.box, column.span)
+            if key not in patterns:
+                patterns[key] = played(result, column)
+            slow = column.own and column.slot == self.slow_slot and not self._in_own_bar(column)
+            faulty = bool(result.bars[column.box].problems) and bool(self.faults(column))
+            slot = patterns[key].slots[column.slot]
+            out[index] = ((slot, column.own, faulty, slow), faulty or slow)
+        return out
+
+    def paint_ground(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
         """Beats, threads, bar lines, break points, the count."""
-        lanes, columns = self.lanes(), self._columns(axis)
-        self._paint_ground(p, columns, lanes)
-        for index in self.seen(axis):
+        lanes, some = self.lanes(), axis.columns[columns.start : columns.stop]
+        self._paint_ground(p, some, lanes)
+        for index in self.boxes_of(axis, columns):
             marks.shade(p, axis.bars[index].x, 0, 1, lanes.bottom, QColor(self.theme.string))
-        self._paint_breaks(p, columns, lanes)
-        for column in columns:
+        self._paint_breaks(p, some, lanes)
+        for column in some:
             self._paint_count(p, column, lanes)
 
-    def _columns(self, axis: Axis) -> list[Column]:
-        """The columns of the bars that can be seen."""
-        boxes = self.seen(axis)
-        shown = axis.bars[boxes.start : boxes.stop]
-        return axis.columns[shown[0].first : shown[-1].last + 1] if shown else []
+    def paint_marks(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+        """Place by place."""
+        lanes = self.lanes()
+        for column in axis.columns[columns.start : columns.stop]:
+            self._paint_slot(p, column, lanes)
 
-    def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
-        """What is chosen, then place by place what can be seen, the cursor last."""
+    def paint_above(self, p: QPainter, axis: Axis) -> None:
+        """The chosen places, a pluck that is dragged, the cursor."""
         lanes = self.lanes()
         self._paint_chosen(p, axis, lanes)
-        for column in self._columns(axis):
-            self._paint_slot(p, column, lanes)
         self._paint_drag(p, axis, lanes)
-        self._paint_cursor(p, lanes)
+        if not (rect := self.cursor_rect()).isEmpty():
+            marks.cursor(p, rect, self.theme, self.hasFocus())
+
+    def cursor_rect(self) -> QRectF:
+        """Around the mark at the cursor's place and finger."""
+        column, lanes = self.place(self.column), self.lanes()
+        if column is None or self.finger not in lanes.fingers:
+            return QRectF()
+        rect = marks.mark_rect(column.middle, lanes.y(self.finger), lanes.step + 4)
+        return rect.adjusted(-3, -3, 3, 3)
 
     def _paint_ground(self, p: QPainter, columns: list[Column], lanes: Lanes) -> None:
         """The beats shaded, a thread of its dye for each finger."""
@@ -192,12 +222,6 @@ class PatternCanvas(TimeCanvas):
         words = self.theme.reading.syllable(column.syllable, place)
         marks.stamped(p, rect, words, ink, 13, column.on_beat)
 
-    def _paint_cursor(self, p: QPainter, lanes: Lanes) -> None:
-        column = self.place(self.column)
-        if column is not None and self.finger in lanes.fingers:
-            rect = marks.mark_rect(column.middle, lanes.y(self.finger), lanes.step + 4).adjusted(-3, -3, 3, 3)
-            marks.cursor(p, rect, self.theme, self.hasFocus())
-
     def _paint_drag(self, p: QPainter, axis: Axis, lanes: Lanes) -> None:
         """Where a dragged pluck would go."""
         if self._pressed is None or self._over in (None, self._pressed) or self._over is None:
@@ -237,7 +261,7 @@ class PatternCanvas(TimeCanvas):
                 self._over = cell
                 if not (self.plays(*self._pressed) or self.sweeps(*self._pressed)):
                     self.choose(self._pressed[0], cell[0])
-                self.repaint_still()
+                self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A click toggles, a drag of a pluck moves it, a drag from an empty place has chosen places."""
@@ -249,7 +273,7 @@ class PatternCanvas(TimeCanvas):
             self.finger_toggled.emit(*pressed)
         elif self.plays(*pressed) or self.sweeps(*pressed):
             self.finger_moved.emit(*pressed, *over)
-        self.repaint_still()
+        self.update()
 
     def plays(self, column: int, finger: str) -> bool:
         """Whether a finger plucks at a column."""
@@ -293,7 +317,7 @@ class PatternCanvas(TimeCanvas):
             by = -1 if event.key() == Qt.Key.Key_Up else 1
             index = fingers.index(self.finger) if self.finger in fingers else len(fingers) - 1
             self.finger = fingers[min(max(0, index + by), len(fingers) - 1)]
-            self.repaint_still()
+            self.update()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and not event.modifiers():
             self.finger_toggled.emit(self.column, self.finger)
         else:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from itertools import groupby, pairwise
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
@@ -13,6 +14,7 @@ from gingham.app.views.build import marks
 from gingham.app.views.build.canvas import TimeCanvas
 from gingham.app.views.build.geometry import HEADER, Axis, BarBox, Column, Rows
 from gingham.app.views.build.marks import Look
+from gingham.app.views.build.still import Key
 from gingham.core.fitting.result import Event, Result
 from gingham.core.fitting.strokes import IMPOSSIBLE
 from gingham.words.names import signs
@@ -21,6 +23,9 @@ from gingham.words.reasons import problem_text
 
 _FRETTING_HAND = frozenset({"hammer", "pull", "slide"})
 _SWEPT = frozenset({"brush-down", "brush-up", "chuck"})
+Events = tuple[Event, ...]
+Moment = tuple[float, Events, tuple[object, ...]]
+Way = tuple[float, int, float, int]
 
 
 class ResultCanvas(TimeCanvas):
@@ -38,6 +43,8 @@ class ResultCanvas(TimeCanvas):
         self.loop: tuple[int, int] | None = None
         self._pressed: tuple[int, int] | None = None
         self._over = 0
+        self._moments: dict[int, list[Moment]] = {}
+        self._ways: dict[int, list[Way]] = {}
         self.setAccessibleName("What you play: strings over beats")
         self.setMinimumHeight(138)
 
@@ -50,12 +57,13 @@ class ResultCanvas(TimeCanvas):
         """The chord that is selected."""
         if span != self.span:
             self.span = span
-            self.repaint_still()
+            self.refresh()
 
     def set_loop(self, loop: tuple[int, int] | None) -> None:
         """The bars that go round."""
-        self.loop = loop
-        self.repaint_still()
+        if loop != self.loop:
+            self.loop = loop
+            self.refresh()
 
     def event_at(self, column: int, string: int) -> Event | None:
         """The pluck on a string at a column."""
@@ -67,34 +75,101 @@ class ResultCanvas(TimeCanvas):
 
     # Painting.
 
-    def ground_of(self, axis: Axis, result: Result) -> object:
-        """The chords in sight with their thumb strings, the chosen one, and the bars that go round."""
-        chords = []
-        for index in _spans_in(result, self.seen(axis)):
-            span = result.spans[index]
-            basses = frozenset(c.string for c in span.assignment.basses) if span.assignment else frozenset()
-            chords.append((index, span.span.chord, basses))
-        named = bool(result.piece.sections[result.section].chords.bars)
-        return (chords, self.span, self.loop, result.piece.instrument.strings, named)
+    def look(self, result: Result) -> object:
+        """The strings, and whether there are chords."""
+        return (result.piece.instrument.strings, self._named(result))
 
-    def paint_ground(self, p: QPainter, axis: Axis, result: Result) -> None:
+    def _named(self, result: Result) -> bool:
+        return bool(result.piece.sections[result.section].chords.bars)
+
+    def ground_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
+        """The chord with its thumb strings, whether it is chosen, where its name begins; the bar's words."""
+        chords: dict[int, object] = {}
+        bars: dict[int, object] = {}
+        out: dict[int, Key] = {}
+        for index in columns:
+            column = axis.columns[index]
+            if column.span not in chords:
+                chords[column.span] = self._chord_key(axis, result, column.span)
+            if column.box not in bars:
+                bars[column.box] = (self._looped(column.bar), self._bar_words(result, column.bar))
+            out[index] = ((chords[column.span], bars[column.box]), False)
+        return out
+
+    def _chord_key(self, axis: Axis, result: Result, index: int) -> object:
+        span = result.spans[index]
+        basses = tuple(c.string for c in span.assignment.basses) if span.assignment is not None else ()
+        left = span_edges(axis, result, index)[0]
+        begins = self.offset if left < self.offset or not self._named(result) else left
+        return (index, span.span.chord, basses, index == self.span, begins)
+
+    def mark_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
+        """The events of each column, what is wrong with them, and the ribbon over it."""
+        moments = self._moments = self._moments_in(axis, result, self.boxes_of(axis, columns))
+        ways = self._ways = self._ribbon_over(axis, result, columns)
+        return {
+            index: ((found := moments.get(index), ways.get(index)), found is not None and _wide(found))
+            for index in columns
+        }
+
+    def _moments_in(self, axis: Axis, result: Result, boxes: range) -> dict[int, list[Moment]]:
+        """What sounds together, by column: (x of the mark, events, strings that cannot be played)."""
+        out: dict[int, list[Moment]] = {}
+        for number in boxes:
+            box, bar = axis.bars[number], result.bars[number]
+            for at, found in groupby(bar.events, key=_at):
+                index = axis.column_of(box, at)
+                faults = tuple(
+                    dict(problem.values).get("string")
+                    for problem in bar.problems
+                    if problem.code in IMPOSSIBLE and problem.at == at
+                )
+                out.setdefault(index, []).append((axis.middle(box, at), tuple(found), faults))
+        return out
+
+    def _ribbon_over(self, axis: Axis, result: Result, columns: range) -> dict[int, list[Way]]:
+        """The steps of the thumb's ribbon that cross each column, as (from x, string, to x, string)."""
+        out: dict[int, list[Way]] = {}
+        if columns:
+            for before, after in pairwise(self._thumb_steps(axis, result, self.boxes_of(axis, columns))):
+                way = (before[0], before[1], after[0], after[1])
+                for index in range(max(before[2], columns.start), min(after[2], columns.stop - 1) + 1):
+                    out.setdefault(index, []).append(way)
+        return out
+
+    def paint_ground(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
         """Check, strings, chord names."""
-        rows, boxes = self.rows(), self.seen(axis)
+        rows, boxes = self.rows(), self.boxes_of(axis, columns)
         if boxes:
             self._paint_ground(p, axis, result, boxes, rows)
-        if result.piece.sections[result.section].chords.bars:
+        if self._named(result):
             self._paint_headers(p, axis, result, boxes)
         else:
             self._paint_empty(p)
 
-    def paint_still(self, p: QPainter, axis: Axis, result: Result) -> None:
-        """The ribbon, then the marks of the bars that can be seen."""
-        rows, boxes = self.rows(), self.seen(axis)
-        marks.ribbon(p, self._thumb_points(axis, result, boxes, rows), self.theme)
-        for index in boxes:
-            self._paint_bar(p, axis, result, index, rows)
-        self._paint_drag(p, rows)
-        self._paint_cursor(p, rows)
+    def paint_marks(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+        """The ribbon, then the marks."""
+        rows = self.rows()
+        ways = {way for index in columns for way in self._ways.get(index, ())}
+        for x, string, to_x, to_string in sorted(ways):
+            points = [QPointF(x, rows.y(string)), QPointF(to_x, rows.y(to_string))]
+            marks.ribbon(p, points, self.theme)
+        for index in columns:
+            self._paint_column(p, index, rows)
+
+    def paint_above(self, p: QPainter, axis: Axis) -> None:
+        """A pluck that is dragged, the cursor."""
+        self._paint_drag(p, self.rows())
+        if not (rect := self.cursor_rect()).isEmpty():
+            marks.cursor(p, rect, self.theme, self.hasFocus())
+
+    def cursor_rect(self) -> QRectF:
+        """Around the mark at the cursor's place and string."""
+        column, rows = self.place(self.column), self.rows()
+        if column is None:
+            return QRectF()
+        rect = marks.mark_rect(column.middle, rows.y(min(self.string, rows.strings)), rows.step + 4)
+        return rect.adjusted(-3.5, -3.5, 3.5, 3.5)
 
     def _paint_ground(self, p: QPainter, axis: Axis, result: Result, boxes: range, rows: Rows) -> None:
         """The gingham check of beats and thumb strings, the strings, bar lines and bar numbers."""
@@ -126,13 +201,19 @@ class ResultCanvas(TimeCanvas):
 
     def _paint_number(self, p: QPainter, box: BarBox, rows: Rows, result: Result) -> None:
         """The bar's number, its own pattern and where that ends, and a band under the bars that go round."""
-        looped = self.loop is not None and self.loop[0] <= box.number <= self.loop[1]
+        looped = self._looped(box.number)
         if looped:
             marks.shade(p, box.x, rows.bottom + 1, box.width, 3, QColor(self.theme.accent))
-        words = "pick-up" if box.number == 0 else f"bar {box.number}{own_words(result, box.number)}"
+        words = self._bar_words(result, box.number)
         rect = QRectF(box.x + 4, rows.bottom + 3, box.width - 8, 16)
         ink = self.theme.accent if looped else self.theme.quiet
         marks.aligned(p, rect, words, ink, marks.font(12, looped), marks.LEFT)
+
+    def _looped(self, number: int) -> bool:
+        return self.loop is not None and self.loop[0] <= number <= self.loop[1]
+
+    def _bar_words(self, result: Result, number: int) -> str:
+        return "pick-up" if number == 0 else f"bar {number}{own_words(result, number)}"
 
     def _paint_headers(self, p: QPainter, axis: Axis, result: Result, boxes: range) -> None:
         """Chord names over the strings; one that began further left stays in sight."""
@@ -154,42 +235,33 @@ class ResultCanvas(TimeCanvas):
         rect = QRectF(self.offset + 4, 2, self.width() - 8, HEADER - 2)
         marks.aligned(p, rect, words, self.theme.quiet, marks.font(14), marks.LEFT)
 
-    def _thumb_points(self, axis: Axis, result: Result, boxes: range, rows: Rows) -> list[QPointF]:
-        """The thumb's plucks that can be seen, with the bar before and the bar behind."""
+    def _thumb_steps(self, axis: Axis, result: Result, boxes: range) -> list[tuple[float, int, int]]:
+        """(x, string, column) of the thumb's plucks in some bars, the bar before and the bar behind."""
         around = range(max(0, boxes.start - 1), min(len(axis.bars), boxes.stop + 1))
         return [
-            QPointF(axis.middle(axis.bars[index], event.at), rows.y(event.string))
+            (x, event.string, axis.column_at(x) or 0)
             for index in around
             for event in result.bars[index].events
             if event.finger == "p" and event.plucked and not event.silent
+            for x in (axis.middle(axis.bars[index], event.at),)
         ]
 
-    def _paint_bar(self, p: QPainter, axis: Axis, result: Result, index: int, rows: Rows) -> None:
-        """All marks of one bar."""
-        box, bar = axis.bars[index], result.bars[index]
-        faults = [
-            (problem.at, dict(problem.values).get("string"))
-            for problem in bar.problems
-            if problem.code in IMPOSSIBLE
-        ]
-        moments: dict[Fraction, list[Event]] = {}
-        for event in bar.events:
-            moments.setdefault(event.at, []).append(event)
-        for at, events in moments.items():
-            x = axis.middle(box, at)
+    def _paint_column(self, p: QPainter, index: int, rows: Rows) -> None:
+        """All marks of one column: those of its own moment, and of ornaments before the next one."""
+        for x, events, faults in self._moments.get(index, ()):
             self._paint_pinch(p, x, events, rows)
             self._paint_sweep(p, x, events, rows)
             for event in events:
-                self._paint_event(p, x, event, rows, (at, event.string) in faults)
+                self._paint_event(p, x, event, rows, event.string in faults)
 
-    def _paint_pinch(self, p: QPainter, x: float, events: list[Event], rows: Rows) -> None:
+    def _paint_pinch(self, p: QPainter, x: float, events: Events, rows: Rows) -> None:
         together = sorted((e for e in events if e.plucked and not e.silent), key=lambda e: e.string)
         if len(together) > 1:
             top, bottom = together[0], together[-1]
             dyes = (self.theme.finger(top.finger or "p"), self.theme.finger(bottom.finger or "p"))
             marks.woven(p, x, rows.y(top.string), rows.y(bottom.string), dyes, ghost=False)
 
-    def _paint_sweep(self, p: QPainter, x: float, events: list[Event], rows: Rows) -> None:
+    def _paint_sweep(self, p: QPainter, x: float, events: Events, rows: Rows) -> None:
         swept = [event for event in events if event.kind in _SWEPT]
         if swept:
             first, last = rows.y(swept[0].string), rows.y(swept[-1].string)
@@ -221,12 +293,6 @@ class ResultCanvas(TimeCanvas):
         p.drawRoundedRect(rect.adjusted(1, 1, -1, -1), 9, 9)
         marks.text(p, rect.adjusted(3, 0, -3, 0), f"{event.kind[0]} {fret}", self.theme.ink, 12)
 
-    def _paint_cursor(self, p: QPainter, rows: Rows) -> None:
-        column = self.place(self.column)
-        if column is not None:
-            rect = marks.mark_rect(column.middle, rows.y(min(self.string, rows.strings)), rows.step + 4)
-            marks.cursor(p, rect.adjusted(-3.5, -3.5, 3.5, 3.5), self.theme, self.hasFocus())
-
     def _paint_drag(self, p: QPainter, rows: Rows) -> None:
         """Where a dragged pluck would land."""
         if self._pressed is None or self._over in (0, self._pressed[1]):
@@ -253,7 +319,9 @@ class ResultCanvas(TimeCanvas):
         column = self.axis.column_at(where.x())
         if column is None:
             return
+        self.over(self.cursor_rect())
         self.string = self.rows().string_at(where.y())
+        self.over(self.cursor_rect())
         self._over = self.string
         self._pressed = (column, self.string) if self.event_at(column, self.string) is not None else None
         self.column_chosen.emit(column)
@@ -263,7 +331,7 @@ class ResultCanvas(TimeCanvas):
         over = self.rows().string_at(event.position().y())
         if self._pressed is not None and over != self._over:
             self._over = over
-            self.repaint_still()
+            self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A drag to another string asks how far it goes."""
@@ -271,14 +339,14 @@ class ResultCanvas(TimeCanvas):
         self._pressed, self._over = None, 0
         if pressed is not None and over not in (0, pressed[1]):
             self.pluck_moved.emit(*pressed, over)
-        self.repaint_still()
+        self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Up and down go to another string, with Shift the pluck goes there; Delete leaves it out."""
         key, by = event.key(), {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
         if key == Qt.Key.Key_Escape and self._pressed is not None:
             self._pressed, self._over = None, 0
-            self.repaint_still()
+            self.update()
         elif by:
             self._go_to_string(self.string + by, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         elif key == Qt.Key.Key_Delete:
@@ -293,8 +361,9 @@ class ResultCanvas(TimeCanvas):
         if take_pluck and self.event_at(self.column, self.string) is not None:
             self.pluck_moved.emit(self.column, self.string, string)
             return
+        self.over(self.cursor_rect())
         self.string = string
-        self.repaint_still()
+        self.over(self.cursor_rect())
 
     def event(self, event: QEvent) -> bool:
         """Under the mouse pointer: what is plucked there, and what is wrong with it."""
@@ -319,6 +388,17 @@ class ResultCanvas(TimeCanvas):
             if problem.at == place.at and dict(problem.values).get("string") == string
         ]
         return "\n".join([event_text(found, self.result.piece.capo), *faults])
+
+
+def _wide(moments: list[Moment]) -> bool:
+    """Whether marks reach over the edges of their column: signs around them, arrows, ornaments."""
+    if len(moments) > 1 or moments[0][2]:
+        return True
+    return any(e.overridden or e.kind != "pluck" for e in moments[0][1])
+
+
+def _at(event: Event) -> Fraction:
+    return event.at
 
 
 def _spans_in(result: Result, boxes: range) -> list[int]:

@@ -24,7 +24,7 @@ from gingham.app.views.build.typed_line import NumberBox
 from gingham.app.views.form.words_page import WordsPage
 from gingham.app.worker import NewestWorker
 from gingham.core.errors import GinghamError
-from gingham.core.fitting.fit import FitCache
+from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.performance import perform
 from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays

@@ -14,7 +14,7 @@ from gingham.app.views.build.controller import BuildController
 from gingham.app.views.sheet.view import SWITCHES, SheetView
 from gingham.app.worker import NewestWorker
 from gingham.core.errors import GinghamError
-from gingham.core.fitting.fit import FitCache
+from gingham.core.fitting.cache import FitCache
 from gingham.core.pieces.piece import Piece
 from gingham.paper.content import KINDS, SheetOptions
 from gingham.paper.content import SIZES as PAPERS

@@ -1,0 +1,208 @@
+"""What is kept between fits, so that an edit costs what it changes.
+
+Bars of one kind (the same stretches on the same chords and grips) that the same thumb count comes into are
+fitted once and shared; so a long piece costs little more than its different bars. The cache is an argument:
+it belongs to one thread at a time and can be thrown away at any moment.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+from itertools import groupby
+
+import msgspec
+
+from gingham.core.fitting.assign import Setting, grips_of
+from gingham.core.fitting.placing import Segment, Stretch, place
+from gingham.core.fitting.result import Assignment, Event
+from gingham.core.fitting.strokes import Carry, Pitches, Plucked, StretchFit
+from gingham.core.music.key import Key
+from gingham.core.patterns.pattern import Pattern
+from gingham.core.pieces.chordline import ChordLine, Span, spans
+from gingham.core.pieces.piece import Piece, Section
+from gingham.core.reasons import Problem
+from gingham.core.shapes.context import Grip
+from gingham.core.shapes.shape import Shape
+
+_MOST_CONTEXTS = 32
+_MOST_PLANS = 6
+_MOST_SETTINGS = 256
+Phases = tuple[tuple[Fraction, Fraction, Fraction], ...]
+
+
+class Played(msgspec.Struct):
+    """One chord with its assignment, the variant of the pattern it plays, and its pitches so far."""
+
+    assignment: Assignment
+    pattern: Pattern
+    pitches: Pitches = msgspec.field(default_factory=dict)
+
+
+class BarFit(msgspec.Struct, frozen=True, eq=False, gc=False):
+    """A kind of bar as it is played: its stretches joined, what it hands on, how it begins and ends."""
+
+    parts: tuple[StretchFit | None, ...]
+    events: tuple[Event, ...]
+    problems: tuple[Problem, ...]
+    carry: Carry
+    head: Plucked
+    tail: Plucked
+
+
+class Summary(msgspec.Struct, frozen=True, gc=False):
+    """What a span's stretches together come to."""
+
+    heard: tuple[str, ...]
+    strings: frozenset[int]
+    hold: Shape
+    missing: tuple[Problem, ...]
+
+
+class Context(msgspec.Struct):
+    """What has been worked out for one set of rules, instrument, pattern and chord overrides.
+
+    Keys use the identity of values that the context itself keeps alive.
+    """
+
+    played: dict[tuple[str, int], Played | None] = msgspec.field(default_factory=dict)
+    grips: list[Grip | None] = msgspec.field(default_factory=list)
+    stretches: dict[tuple[int, Stretch, Carry], StretchFit] = msgspec.field(default_factory=dict)
+    bars: dict[tuple[int, Carry], BarFit] = msgspec.field(default_factory=dict)
+    seams: dict[tuple[int, int], tuple[Problem, ...]] = msgspec.field(default_factory=dict)
+    summaries: dict[tuple[int, ...], Summary] = msgspec.field(default_factory=dict)
+
+
+class BarPlan(msgspec.Struct, frozen=True, eq=False, gc=False):
+    """What lies in one bar, whatever the chords' strings are: the segments, their spans and phases."""
+
+    number: int
+    segments: tuple[Segment, ...]
+    spans: tuple[int, ...]
+    phases: Phases
+
+
+class FitCache(msgspec.Struct):
+    """Results kept between fits."""
+
+    contexts: dict[object, Context] = msgspec.field(default_factory=dict)
+    line: tuple[ChordLine, object, tuple[Span, ...]] | None = None
+    placed: dict[object, tuple[tuple[Span, ...], tuple[BarPlan, ...]]] = msgspec.field(default_factory=dict)
+    keyed: tuple[Key | None, tuple[Section, ...], Key] | None = None
+    gripped: tuple[object, tuple[Grip | None, ...]] | None = None
+    kinds: dict[object, int] = msgspec.field(default_factory=dict)
+    kinded: dict[tuple[int, int], tuple[tuple[int, ...], object]] = msgspec.field(default_factory=dict)
+    settings: dict[Setting, int] = msgspec.field(default_factory=dict)
+    assigned: dict[tuple[int, str, int], tuple[Assignment, Grip]] = msgspec.field(default_factory=dict)
+    """Assignments that hold for any pattern, by number of the setting, symbol and grip."""
+    chorded: tuple[tuple[Grip | None, ...], tuple[int, ...], tuple[int, ...]] | None = None
+
+    def context(self, key: object) -> Context:
+        """The context under `key`, a new one if there is none; the oldest goes when there are many."""
+        if key not in self.contexts:
+            if len(self.contexts) >= _MOST_CONTEXTS:
+                del self.contexts[next(iter(self.contexts))]
+            self.contexts[key] = Context()
+        return self.contexts[key]
+
+    def shape_key(self, piece: Piece) -> Key:
+        """The key of the shapes, guessed once as long as the sections' chords stay."""
+        if (
+            self.keyed is None
+            or self.keyed[0] != piece.key
+            or not _same_chords(self.keyed[1], piece.sections)
+        ):
+            self.keyed = (piece.key, piece.sections, piece.shape_key())
+        assert self.keyed is not None
+        return self.keyed[2]
+
+    def spans(self, piece: Piece, line: ChordLine) -> tuple[Span, ...]:
+        """The spans of a chord line, worked out once as long as the line is the same object."""
+        if self.line is None or self.line[0] is not line or self.line[1] != piece.meter:
+            self.line = (line, piece.meter, spans(line, piece.meter))
+        return self.line[2]
+
+    def grips(self, piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
+        """The grip of every span, chosen once as long as spans, instrument, capo and the choice stay."""
+        key = (id(of), piece.instrument, piece.capo, piece.rules.shapes)
+        if self.gripped is None or self.gripped[0] != key or self.line is None or self.line[2] is not of:
+            self.gripped = (key, grips_of(piece, of))
+            self.kinded.clear()
+        return self.gripped[1]
+
+    def is_warm(self, piece: Piece, section: int) -> bool:
+        """Whether chords and grips of a section are known, so that only plucks have to be fitted."""
+        line = piece.sections[section].chords
+        if self.line is None or self.line[0] is not line or self.line[1] != piece.meter:
+            return False
+        key = (id(self.line[2]), piece.instrument, piece.capo, piece.rules.shapes)
+        return self.gripped is not None and self.gripped[0] == key
+
+    def plan(
+        self, piece: Piece, of: tuple[Span, ...], pattern: Pattern, align: str, pickup: Fraction
+    ) -> tuple[BarPlan, ...]:
+        """The bars' plans, worked out once as long as spans, pattern grid and alignment stay."""
+        key = (id(of), pattern.meter, pattern.per_beat, len(pattern.slots), pattern.breaks, align)
+        if key not in self.placed:
+            if len(self.placed) >= _MOST_PLANS:
+                gone = self.placed.pop(next(iter(self.placed)))[1]
+                self.kinded = {pair: kept for pair, kept in self.kinded.items() if pair[0] != id(gone)}
+            segments = place(of, piece.meter, pattern, align, pickup)
+            self.placed[key] = (of, tuple(_plans(segments)))  # kept, so that the identity stays
+        return self.placed[key][1]
+
+    def chords_of(
+        self, of: tuple[Span, ...], grips: tuple[Grip | None, ...]
+    ) -> tuple[tuple[int, ...], tuple[int, ...]]:
+        """For each span the number of its chord with its grip; for each such number a span that has it."""
+        if self.chorded is None or self.chorded[0] is not grips:
+            numbers: dict[object, int] = {}
+            firsts: list[int] = []
+            out: list[int] = []
+            for index, (span, grip) in enumerate(zip(of, grips, strict=True)):
+                key = None if span.chord is None else (span.chord.text, id(grip))
+                if key not in numbers:
+                    numbers[key] = len(firsts)
+                    firsts.append(index)
+                out.append(numbers[key])
+            self.chorded = (grips, tuple(out), tuple(firsts))
+        return self.chorded[1], self.chorded[2]
+
+    def number_of(self, setting: Setting) -> int:
+        """A small number for a setting, which is long to compare."""
+        if len(self.settings) > _MOST_SETTINGS:
+            self.settings.clear()
+            self.assigned.clear()
+            self.contexts.clear()  # their keys have numbers that now mean something else
+        return self.settings.setdefault(setting, len(self.settings))
+
+    def kinds_of(
+        self, plan: tuple[BarPlan, ...], of: tuple[Span, ...], grips: tuple[Grip | None, ...]
+    ) -> tuple[int, ...]:
+        """A number for each bar; those of one number have the same stretches on the same chords and grips."""
+        pair = (id(plan), id(grips))
+        if pair not in self.kinded:
+            chords = [
+                None if span.chord is None else (span.chord.text, id(grip))
+                for span, grip in zip(of, grips, strict=True)
+            ]
+            kinds = self.kinds
+            found = (tuple((s.stretch, chords[s.span]) for s in bar.segments) for bar in plan)
+            self.kinded[pair] = (tuple(kinds.setdefault(key, len(kinds)) for key in found), (plan, grips))
+        return self.kinded[pair][0]
+
+
+def _same_chords(one: tuple[Section, ...], other: tuple[Section, ...]) -> bool:
+    return one is other or (
+        len(one) == len(other) and all(a.chords is b.chords for a, b in zip(one, other, strict=True))
+    )
+
+
+def _plans(segments: tuple[Segment, ...]) -> Iterator[BarPlan]:
+    """Segments gathered by bar; bars that look alike share their phases."""
+    shared: dict[object, Phases] = {}
+    for number, found in groupby(segments, key=lambda segment: segment.bar):
+        inside = tuple(found)
+        key = tuple(segment.stretch for segment in inside)
+        phases = shared.setdefault(key, tuple((s.at, s.length, s.phase) for s in key))
+        yield BarPlan(number, inside, tuple(dict.fromkeys(s.span for s in inside)), phases)
