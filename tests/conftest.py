@@ -39,6 +39,12 @@ def make_piece(chords: str, pattern: str = HEARTH, **changes: object) -> Piece:
     return Piece("Lantern test", (section,), (NamedPattern("Mine", read),), **fields)  # type: ignore[arg-type]
 
 
+def play(qtbot, window: MainWindow) -> None:
+    """Play, and wait until it plays: what is to sound is put in time in a worker."""
+    window.playing.play()
+    qtbot.waitUntil(lambda: window.transport.playing)
+
+
 @pytest.fixture
 def piece() -> Piece:
     """The chords of the sketch."""

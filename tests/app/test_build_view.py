@@ -304,11 +304,11 @@ def test_only_what_is_visible_is_painted(window, act, monkeypatch) -> None:
     piece = replace(window.document.piece, sections=make_piece("| " + "G | Am7 | " * 100).sections)
     act(lambda: window.document.edit("Long", piece))
     drawn: list[int] = []
-    plain = ResultCanvas._paint_bar
+    plain = ResultCanvas._paint_column
     monkeypatch.setattr(
         ResultCanvas,
-        "_paint_bar",
-        lambda self, p, a, r, i, rows: (drawn.append(i), plain(self, p, a, r, i, rows)),
+        "_paint_column",
+        lambda self, p, i, rows: (drawn.append(self.axis.columns[i].box), plain(self, p, i, rows)),
     )
     window.view.result.repaint_still()  # it may have been painted before the counting began
     window.view.result.grab()

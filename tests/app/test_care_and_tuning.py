@@ -11,7 +11,7 @@ from gingham.app.handcare import HandCare, barre_beats
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
 from gingham.core.values import replace
-from tests.conftest import make_piece
+from tests.conftest import make_piece, play
 
 
 class Clock:
@@ -24,27 +24,27 @@ class Clock:
         return self.now
 
 
-def test_a_word_before_the_first_play_only(window, settings) -> None:
+def test_a_word_before_the_first_play_only(qtbot, window, settings) -> None:
     """Said quietly at the bottom; never again."""
     said: list[str] = []
     window.care.notice.connect(said.append)
     for _ in range(2):
-        window.playing.play()
+        play(qtbot, window)
         window.playing.stop()
     assert len(said) == 1 and "stop at pain" in said[0] and settings.flag("hand-card-shown", False)
 
 
-def test_breaks_are_called_after_a_time_of_playing(window, settings) -> None:
+def test_breaks_are_called_after_a_time_of_playing(qtbot, window, settings) -> None:
     """Only playing counts; the player can switch it off."""
     clock, said = Clock(), []
     care = HandCare(window.transport, window.build, settings, clock=clock)
     care.notice.connect(said.append)
     settings.set_flag("hand-card-shown", True)
-    window.playing.play()
+    play(qtbot, window)
     clock.now = handcare.BREAK_AFTER_S - 60
     window.playing.stop()
     clock.now += 5000.0
-    window.playing.play()
+    play(qtbot, window)
     care._moved(0, 1, 0.0)
     assert said == []
     clock.now += 61

@@ -302,16 +302,18 @@ def test_an_export_can_be_stopped(qtbot, window, tmp_path: Path, monkeypatch) ->
 def test_a_fault_in_painting_takes_nothing_down(window, monkeypatch, capsys) -> None:
     """The painter is ended, and the next picture is painted as ever."""
     canvas = window.view.result
-    whole = type(canvas).paint_still
+    whole = type(canvas).paint_marks
 
     def faulty(self, *arguments) -> None:
         whole(self, *arguments)
         raise RuntimeError("planted")
 
-    monkeypatch.setattr(type(canvas), "paint_still", faulty)
+    monkeypatch.setattr(type(canvas), "paint_marks", faulty)
+    canvas.repaint_still()
     with pytest.raises(RuntimeError):
-        canvas._make_still()
-    monkeypatch.setattr(type(canvas), "paint_still", whole)
+        canvas._bring_up_to_date()
+    monkeypatch.setattr(type(canvas), "paint_marks", whole)
+    canvas.repaint_still()
     assert not canvas.grab().isNull()
 
 

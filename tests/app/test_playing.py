@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from tests.conftest import make_piece
+from tests.conftest import make_piece, play
 
 
 def act(window, name: str) -> str:
@@ -56,10 +56,11 @@ def test_chosen_places_are_looped(qtbot, window) -> None:
     window.view.pattern.choose(2, 5)
     act(window, "loop-places")
     assert window.view.bar.status.text().endswith("2 to 3&, bar 1")
-    window.playing.play()
+    play(qtbot, window)
     assert window.transport._line.length == 0.5 and {p.bar for p in window.transport._line.places} == {1}
     act(window, "loop-all")
-    assert window.transport._line.length > 3 and "whole piece" in window.view.bar.status.text()
+    qtbot.waitUntil(lambda: window.transport._line.length > 3)
+    assert "whole piece" in window.view.bar.status.text()
     window.playing.stop()
 
 
@@ -82,13 +83,15 @@ def test_a_scripted_player_goes_from_a_piece_to_a_slow_change_drill_and_back(qtb
     )
     assert window.view.bar.status.text().endswith("G to Am7") and window.document.piece.tempo == 60
     QTest.keyClick(canvas, Qt.Key.Key_Space)
+    qtbot.waitUntil(lambda: window.transport.playing)
     line = window.transport._line
-    assert window.transport.playing and line.length == 1.0 and [p.bar for p in line.places] == [1, 2]
+    assert line.length == 1.0 and [p.bar for p in line.places] == [1, 2]
     QTest.keyClick(
         window, Qt.Key.Key_R, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
     )
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
-    assert window.transport._line.length == 4.0 and window.transport.muted == frozenset()
+    qtbot.waitUntil(lambda: window.transport._line.length == 4.0)
+    assert window.transport.muted == frozenset()
     QTest.keyClick(canvas, Qt.Key.Key_Space)
     assert not window.transport.playing
 

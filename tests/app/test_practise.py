@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 
 from gingham.app.views.practise.follow import Moment
-from tests.conftest import make_piece
+from tests.conftest import make_piece, play
 
 
 @pytest.fixture
@@ -54,11 +54,10 @@ def test_an_edit_does_not_take_a_playing_stage_away(qtbot, practise, window) -> 
         practise.toggle_done()
     assert window.transport.playing and window.transport._line is line
     window.transport.stop()
-    window.playing.play()
+    play(qtbot, window)
     piece_line = window.transport._line
-    with qtbot.waitSignal(window.build.shown):
-        practise.toggle_done()
-    assert window.transport._line is not piece_line, "the piece itself follows edits"
+    practise.toggle_done()
+    qtbot.waitUntil(lambda: window.transport._line is not piece_line)
     window.playing.stop()
 
 

@@ -19,7 +19,7 @@ from gingham.core.sound.player import Player
 from gingham.core.sound.room import Room
 from gingham.core.sound.timeline import timeline
 from gingham.core.sound.voices import VoiceBank
-from tests.conftest import make_piece
+from tests.conftest import make_piece, play
 
 
 class Handed:
@@ -165,7 +165,7 @@ def test_no_card_or_no_library_falls_back_to_the_silent_clock(monkeypatch) -> No
     output.close()
 
 
-def test_the_window_says_once_that_playing_is_silent(window, monkeypatch) -> None:
+def test_the_window_says_once_that_playing_is_silent(qtbot, window, monkeypatch) -> None:
     """Quietly, at the bottom, not at every play."""
     said: list[str] = []
     window.playing.notice.connect(said.append)
@@ -173,7 +173,7 @@ def test_the_window_says_once_that_playing_is_silent(window, monkeypatch) -> Non
     monkeypatch.setattr(devices, "RATE_HZ", devices.RATE_HZ)
     monkeypatch.setitem(sys.modules, "sounddevice", fake_sounddevice(ValueError("no device")))
     for _ in range(2):
-        window.playing.play()
+        play(qtbot, window)
         window.playing.stop()
     assert len(said) == 1 and "silent" in said[0]
 

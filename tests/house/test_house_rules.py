@@ -75,6 +75,22 @@ def test_every_core_module_imports_where_qt_and_devices_are_blocked() -> None:
     assert len(names) > 50
 
 
+def test_a_changed_value_is_checked(tmp_path: Path) -> None:
+    """The one way to change a value: a wrong field and a wrong type are errors of mypy, a right one is none."""
+    plant = tmp_path / "plant.py"
+    plant.write_text(
+        "from gingham.core.reasons import Reason\nfrom gingham.core.values import replace\n"
+        'made = Reason.of("x")\nreplace(made, code="y")\nreplace(made, cod="y")\nreplace(made, code=3)\n'
+    )
+    command = [sys.executable, "-m", "mypy", "--config-file", str(ROOT / "pyproject.toml"), str(plant)]
+    run = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
+    wrong = [line.split(":")[1] for line in run.stdout.splitlines() if ": error:" in line]
+    assert wrong == ["5", "6"], run.stdout
+    assert not [
+        p.name for p in FILES if "from msgspec.structs import" in p.read_text() and p.name != "values.py"
+    ]
+
+
 def functions() -> list[tuple[int, str]]:
     """Length without docstring, and name, of every function."""
     out = []

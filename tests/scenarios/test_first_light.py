@@ -123,7 +123,7 @@ def test_hearing_it(player: Player, window: MainWindow, qtbot) -> None:
     player.press(Key.Key_3, Mod.ControlModifier)
     window.playing.change_tempo(200)
     player.press(Key.Key_Space)
-    assert window.transport.playing
+    qtbot.waitUntil(lambda: window.transport.playing)
     assert window.view.bar.play.text().startswith("Stop")
     qtbot.waitUntil(lambda: len(heard) > 3, timeout=8000)
     assert counted and counted == sorted(counted, reverse=True) and counted[0] <= 4
@@ -152,12 +152,12 @@ def test_a_loop_of_one_bar_and_a_change_while_it_plays(player: Player, window: M
     assert window.playing.bars is None and not window.transport.playing
 
 
-def test_nothing_to_play_is_said(player: Player, window: MainWindow) -> None:
+def test_nothing_to_play_is_said(player: Player, window: MainWindow, qtbot) -> None:
     """An empty piece says what to do instead of playing silence."""
     player.press(Key.Key_N, Mod.ControlModifier)
     player.press(Key.Key_Space, Mod.ControlModifier)
+    qtbot.waitUntil(lambda: "type chords" in window.statusBar().currentMessage())
     assert not window.transport.playing
-    assert "type chords" in window.statusBar().currentMessage()
 
 
 def test_the_demo_pieces_are_one_key_apart(player: Player, window: MainWindow) -> None:

@@ -22,7 +22,8 @@ if TYPE_CHECKING:
     from gingham.core.reasons import Reason
 
 
-_QUICK_MS = 25.0  # a fit of some thousand bars
+_QUICK_MS = 45.0  # a fit of some thousand bars
+_MANY_BARS = 1_000
 _YIELD_S = 0.01  # the picture is painted now: two busy threads of Python would only hinder each other
 
 
@@ -77,7 +78,7 @@ class Fitter(NewestWorker[tuple[Piece, int, Result | None]]):
                 return
             self.fitted.emit(result)
         self.pause(_YIELD_S)
-        if not self.outdated:
+        if not self.outdated and len(result.bars) <= _MANY_BARS:  # else the full verdict says it, later
             self.limited.emit(result, hand_limit(result, piece.rules.level))
 
     def _fitted(self, piece: Piece, section: int) -> Result | None:

@@ -3,44 +3,31 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from typing import TYPE_CHECKING
 
-import msgspec
 from PySide6.QtCore import QObject, Signal
 
+from gingham.app.lining import Liner, Stretch, Wanted
 from gingham.app.transport import Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.geometry import Column
 from gingham.core.errors import GinghamError
-from gingham.core.fitting.cache import FitCache
-from gingham.core.fitting.performance import perform
 from gingham.core.fitting.result import Result
 from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.patterns.pattern import EVERYONE
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
-from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, performed, timeline
 from gingham.words.bench import counted
 from gingham.words.errors import say
 from gingham.words.names import COUNT_IN_NAMES, FINGER_NAMES, signs
 
+if TYPE_CHECKING:
+    from gingham.core.sound.timeline import Timeline
+
+_COUNT_INS = tuple(COUNT_IN_NAMES)
 FINGERS_ALONE = EVERYONE - {"p"}
 """What is silent while the thumb is heard alone."""
 RESTS = ((0, False), (1, False), (2, False), (4, True))
-
-
-class Stretch(msgspec.Struct, frozen=True):
-    """What is looped: `places` from `begin` to `end`, or the `change` at `begin` with `end` on each side."""
-
-    kind: str
-    begin: float
-    end: float
-    words: str
-
-    def of(self, line: Timeline) -> Timeline:
-        """The stretch of a section's timeline."""
-        if self.kind == "change":
-            return around(line, self.begin, self.end, self.end)
-        return cut(line, self.begin, min(self.end, line.length))
 
 
 def time_of(result: Result, bar: int, at: Fraction) -> Fraction:
@@ -51,10 +38,6 @@ def time_of(result: Result, bar: int, at: Fraction) -> Fraction:
 def length_of(result: Result) -> Fraction:
     """How long a section is."""
     return sum((bar.length for bar in result.bars), Fraction(0))
-
-
-def _sounds(results: tuple[Result, ...]) -> bool:
-    return any(bar.events for result in results for bar in result.bars)
 
 
 def _places_words(chosen: list[Column]) -> str:
@@ -73,7 +56,11 @@ class Playing(QObject):
     def __init__(self, transport: Transport, build: BuildController, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.transport, self.build = transport, build
-        self._cache = FitCache()
+        self.liner = Liner(self)
+        self.liner.lined.connect(self._lined)
+        self.liner.failed.connect(self._not_lined)
+        self.starting = False
+        """Whether Play has been asked for and its line is on its way."""
         self._count_in = "bar"
         self._mine = False
         """Whether what sounds is the piece (or a part of it), not a stage, a pattern on trial or a tone."""
@@ -100,35 +87,46 @@ class Playing(QObject):
 
     def toggle(self) -> None:
         """Play or stop."""
-        if self.transport.playing:
+        if self.transport.playing or self.starting:
             self.stop()
         else:
             self.play()
 
     def play(self) -> None:
-        """Play the selected bars, or the whole piece from its first section."""
-        piece = self.build.piece
-        try:
-            line = self._line()
-        except GinghamError as error:
-            self.notice.emit(say(error))
-            return
-        if line is None:
-            self.notice.emit("There is nothing to play yet: type chords and put a finger into the pattern.")
-            return
-        self.transport.play_line(line, piece, piece.tempo)
-        self._mine = True
+        """Play the selected bars or stretch, or the whole piece from its first section."""
+        self.starting = True
+        self._want(begins=True)
 
-    def _line(self) -> Timeline | None:
-        """What is played: the chosen stretch, the chosen bars, or the whole form; None if that is silent."""
-        if (self.bars or self.stretch) is None or self.build.result is None:
-            whole = perform(self.build.piece, practice=self.practice_form, cache=self._cache)
-            return performed(whole) if _sounds(whole.results) else None
-        if not _sounds((self.build.result,)):
-            return None
-        if self.stretch is not None and self.build.result is not None:
-            return self.stretch.of(timeline([self.build.result]))
-        return timeline([self.build.result], bars=self.bars)
+    def _want(self, *, begins: bool) -> None:
+        build = self.build
+        part = (self.bars, self.stretch) if build.result is not None else (None, None)
+        self.liner.request(Wanted(build.piece, build.section, self.practice_form, *part, begins))
+
+    def _lined(self, wanted: Wanted, line: Timeline | None) -> None:
+        """What was wanted has been put in time: it begins, or goes on from where it is."""
+        if wanted.begins:
+            if not self.starting:
+                return  # stopped meanwhile
+            self.starting = False
+            if line is None:
+                self.notice.emit(
+                    "There is nothing to play yet: type chords and put a finger into the pattern."
+                )
+                return
+            self.transport.play_line(line, wanted.piece, wanted.piece.tempo)
+            self._mine = True
+        elif self.transport.playing and self._mine:
+            if line is None:
+                self.stop()
+            else:
+                self.transport.replace_line(line)
+
+    def _not_lined(self, wanted: Wanted, error: GinghamError) -> None:
+        self.starting = False
+        if wanted.begins:
+            self.notice.emit(say(error))
+        elif self._mine:
+            self.stop()
 
     def set_practice_form(self, on: bool) -> None:
         """Play the piece in its practice form, or in that of a performance."""
@@ -137,7 +135,7 @@ class Playing(QObject):
 
     def play_bar(self) -> None:
         """Loop the bar under the cursor, or stop."""
-        if self.transport.playing:
+        if self.transport.playing or self.starting:
             self.stop()
             return
         number = self.build.cursor_bar()
@@ -153,6 +151,7 @@ class Playing(QObject):
 
     def stop(self) -> None:
         """Silence."""
+        self.starting = False
         self.transport.stop()
 
     def set_bars(self, bars: tuple[int, int] | None) -> None:
@@ -168,16 +167,12 @@ class Playing(QObject):
     def _loop_changed(self) -> None:
         self._show_status()
         self.build.view.result.set_loop(self.bars)
-        if self.transport.playing and self._mine:
+        if self.starting or (self.transport.playing and self._mine):
             self._play_on()
 
     def _play_on(self) -> None:
         """What sounds goes on in the new line; with nothing left in it, it ends."""
-        line = self._line()
-        if line is None:
-            self.stop()
-        else:
-            self.transport.replace_line(line)
+        self._want(begins=self.starting)
 
     def loop_places(self) -> None:
         """Loop the chosen places of the pattern where they lie."""
@@ -232,7 +227,7 @@ class Playing(QObject):
 
     def next_count_in(self) -> None:
         """Another style of counting in."""
-        self._count_in = COUNT_INS[(COUNT_INS.index(self._count_in) + 1) % len(COUNT_INS)]
+        self._count_in = _COUNT_INS[(_COUNT_INS.index(self._count_in) + 1) % len(_COUNT_INS)]
         if self.transport.count_in:
             self.transport.count_in = self._count_in
         self._show_status()
@@ -306,7 +301,7 @@ class Playing(QObject):
         if self.stretch is not None and result is not None and self.stretch.begin >= float(length_of(result)):
             self.stretch = None
         self._show_status()
-        if self.transport.playing and self._mine:
+        if self.starting or (self.transport.playing and self._mine):
             self.transport.set_tempo(self.build.piece.tempo)
             self._play_on()
 

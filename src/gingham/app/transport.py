@@ -11,12 +11,12 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from gingham.app.devices import Output, SilentOutput, open_output
 from gingham.core.fitting.result import Result
 from gingham.core.music.meter import Meter
-from gingham.core.sound.timeline import Timeline, clicks_alone, timeline
 
 if TYPE_CHECKING:
     from gingham.app.stream import Stream
     from gingham.core.pieces.piece import Piece
     from gingham.core.sound.player import Player
+    from gingham.core.sound.timeline import Timeline
     from gingham.core.sound.voices import Kind, VoiceBank
 
 _TICK_MS = 16
@@ -62,6 +62,8 @@ class Transport(QObject):
 
     def play(self, results: list[Result], tempo: int, bars: tuple[int, int] | None = None) -> None:
         """Play sections one after the other, or some bars of the first."""
+        from gingham.core.sound.timeline import timeline  # with the first sound, not with the window
+
         self.play_line(timeline(results, bars=bars), results[0].piece, tempo)
 
     def play_line(self, line: Timeline, piece: Piece, tempo: int) -> None:
@@ -104,6 +106,8 @@ class Transport(QObject):
 
     def play_clicks(self, of: Meter, tempo: int, bars: int) -> None:
         """Clicks alone, after a bar of count-in: to tap a pattern to."""
+        from gingham.core.sound.timeline import clicks_alone
+
         self.stop()
         line = clicks_alone(of, bars)
         loop, self.loop = self.loop, False

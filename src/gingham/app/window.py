@@ -362,6 +362,7 @@ class MainWindow(QMainWindow):
         self.transport.close()
         self.fitter.close()
         self.judge.close()
+        self.playing.liner.close()
         self.files.close(forget=forget)
         self.beside.end()
         self.pages.end()

@@ -116,6 +116,7 @@ def timeline(
     piece = results[0].piece
     finest = min(b - a for r in results for pattern in r.patterns() for a, b in pairwise(pattern.starts))
     rounds = [1] * len(results) if times is None else list(times)
+    known: dict[tuple[int, bool], _BarLine] = {}
     for index, result in enumerate(results):
         for turn in range(rounds[index]):
             fade = 1.0 - turn / rounds[index] if fading and index == len(results) - 1 else 1.0
@@ -124,9 +125,13 @@ def timeline(
                 if bars is not None and not bars[0] <= bar.number <= bars[1]:
                     continue
                 starts[bar.number] = start
-                places.append(Place(float(start), result.section, bar.number))
-                clicks += _clicks(start, bar.length, piece.meter, finest)
-                notes += _notes(start, bar, piece, fade)
+                here = float(start)
+                places.append(Place(here, result.section, bar.number))
+                key = (id(bar.events), bar.number == 0)
+                if key not in known:
+                    known[key] = _bar_line(bar, piece, finest)
+                clicks += [(here + at, strength) for at, strength in known[key].clicks]
+                notes += [_later(note, here, fade) for note in known[key].notes]
                 start += bar.length
             changes += _changes(result, starts)
             notes += _stops(result, starts)
@@ -238,7 +243,32 @@ def _clicks(start: Fraction, length: Fraction, of: Meter, finest: Fraction) -> l
     return out
 
 
-def _notes(start: Fraction, bar: FittedBar, piece: Piece, fade: float) -> list[Note]:
+class _BarLine(msgspec.Struct, frozen=True):
+    """A kind of bar in time, counted from its start; equal bars share one."""
+
+    notes: tuple[Note, ...]
+    clicks: tuple[Click, ...]
+
+
+def _bar_line(bar: FittedBar, piece: Piece, finest: Fraction) -> _BarLine:
+    return _BarLine(tuple(_notes(bar, piece)), tuple(_clicks(Fraction(0), bar.length, piece.meter, finest)))
+
+
+def _later(note: Note, by: float, fade: float) -> Note:
+    """A note of a bar at its place in the line."""
+    return Note(
+        by + note.at,
+        note.string,
+        note.midi,
+        fade * note.gain,
+        note.finger,
+        note.soft,
+        note.bright,
+        note.level,
+    )
+
+
+def _notes(bar: FittedBar, piece: Piece) -> list[Note]:
     of, profile = piece.meter, piece.rules.accents
     beats = frozenset(accumulate(of.beats[:-1], initial=Fraction(0)))
     out: list[Note] = []
@@ -247,13 +277,13 @@ def _notes(start: Fraction, bar: FittedBar, piece: Piece, fade: float) -> list[N
     for event in bar.events:
         if event.silent or (event.pitch is None and event.kind != "chuck"):
             continue
-        at = start + swung(event.at + missing, of, piece.swing) - missing
+        at = swung(event.at + missing, of, piece.swing) - missing
         if event.kind in ("brush-down", "brush-up"):
             at += _BRUSH_SPREAD * swept.get(event.at, 0)
             swept[event.at] = swept.get(event.at, 0) + 1
         midi = None if event.kind == "chuck" or event.pitch is None else event.pitch.midi
         soft = event.kind in ("hammer", "pull", "slide")
-        loud = fade * gain(event, profile, event.at + missing, beats)
+        loud = gain(event, profile, event.at + missing, beats)
         shine = bright(event, profile)
         who = "" if soft else event.finger or ""
         out.append(Note(float(at), event.string, midi, loud, who, soft, shine, event.accent))

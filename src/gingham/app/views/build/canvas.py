@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QEvent, QLineF, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -126,7 +128,9 @@ class TimeCanvas(QWidget):
             if self._marks.pixmap is None:
                 p.fillRect(area, QColor(self.theme.panel))
                 return
-            p.drawPixmap(QRectF(area), self._marks.pixmap, device_rect(area, ratio))
+            for layer in (self._ground.pixmap, self._marks.pixmap):
+                if layer is not None:
+                    p.drawPixmap(QRectF(area), layer, device_rect(area, ratio))
             p.translate(-self.offset, 0)
             if self.axis is not None and self.result is not None:
                 self.paint_above(p, self.axis)
@@ -142,20 +146,16 @@ class TimeCanvas(QWidget):
         self._stale = False
         columns = self.columns_seen(axis)
         look = (self.height(), self.width(), self.theme, id(axis), self.look(result))
-        size, ratio, panel = self.size(), self.devicePixelRatioF(), QColor(self.theme.panel)
-        common = (look, size, ratio, panel, axis, self.offset)
-        grounds = self.ground_keys(axis, result, columns)
-        self._ground.bring(*common, grounds, lambda p, some: self.paint_ground(p, axis, result, some))
-        keys = self.mark_keys(axis, result, columns)
-        whole = {index: ((grounds[index], keys[index]), keys[index][1]) for index in columns}
-        painted = self._marks.bring(*common, whole, lambda p, some: self._paint_marks(p, axis, result, some))
-        return [self.rect()] if painted is None else [area.toAlignedRect() for area in painted]
-
-    def _paint_marks(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
-        """The ground as it is kept, and on it what the result says."""
-        assert self._ground.pixmap is not None
-        p.drawPixmap(QPointF(self.offset, 0), self._ground.pixmap)
-        self.paint_marks(p, axis, result, columns)
+        cloth, clear = QColor(self.theme.panel), QColor(Qt.GlobalColor.transparent)
+        where = (look, self.size(), self.devicePixelRatioF(), axis, self.offset)
+        out: list[QRect] = []
+        for layer, ground, keys, paint in (
+            (self._ground, cloth, self.ground_keys(axis, result, columns), self.paint_ground),
+            (self._marks, clear, self.mark_keys(axis, result, columns), self.paint_marks),
+        ):
+            painted = layer.bring(*where, ground, keys, partial(paint, axis, result))
+            out += [self.rect()] if painted is None else [area.toAlignedRect() for area in painted]
+        return out
 
     def look(self, result: Result) -> object:
         """What every column depends on beside size and cloth."""
@@ -169,11 +169,11 @@ class TimeCanvas(QWidget):
         """What is plucked in each column."""
         raise NotImplementedError
 
-    def paint_ground(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+    def paint_ground(self, axis: Axis, result: Result, p: QPainter, columns: range) -> None:
         """What stays when a pluck changes; the painter is in the axis' coordinates."""
         raise NotImplementedError
 
-    def paint_marks(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+    def paint_marks(self, axis: Axis, result: Result, p: QPainter, columns: range) -> None:
         """What is plucked."""
         raise NotImplementedError
 

@@ -57,7 +57,9 @@ class BuildController(QObject):
         self.axis: Axis | None = None
         self.column = 0
         self._place: tuple[int, Fraction] = (1, Fraction(0))
-        self._refreshing = False
+        self._tell_soon = QTimer(self)
+        self._tell_soon.setSingleShot(True)
+        self._tell_soon.timeout.connect(self._tell)
         self._about: tuple[object, ...] = ()
         self.lines = Lines(self)
         self.choices = Choices(self)
@@ -118,7 +120,6 @@ class BuildController(QObject):
     def refresh(self) -> None:
         """The piece has changed: show its texts now, its picture when it is fitted."""
         self.section = min(self.section, len(self.piece.sections) - 1)
-        self._refreshing = True  # a quick fit paints its picture at once; its words wait for the texts
         self.fitter.fit_soon(self.piece, self.section)
         self.lines.refresh()
         self.choices.refresh()
@@ -126,13 +127,6 @@ class BuildController(QObject):
         self._show_sections()
         self._show_about()
         self.view.bar.show_tempo(self.piece.tempo, tempo_text(self.piece))
-        self._refreshing = False
-        if (
-            self.result is not None
-            and self.result.piece is self.piece
-            and self.result.section == self.section
-        ):
-            self._tell(self.result)
 
     def _show_about(self) -> None:
         """The piece in one line; guessing its key takes time, so only when what it depends on has changed."""
@@ -174,12 +168,13 @@ class BuildController(QObject):
             canvas.set_column(self.column)
         for canvas in (self.view.result, self.view.pattern):
             canvas.show_now()  # the picture comes first, words and cards after it
-        if not self._refreshing:
-            self._tell(result)
+        self._tell_soon.start()
 
-    def _tell(self, result: Result) -> None:
+    def _tell(self) -> None:
         """What follows the picture: words, cards, judgement."""
-        assert self.axis is not None
+        result = self.result
+        if result is None or self.axis is None:
+            return
         self._judge_later.start()
         self.lines.fitted(result)
         self.view.lane_names.refresh()

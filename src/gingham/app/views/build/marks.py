@@ -7,9 +7,9 @@ from contextlib import contextmanager
 from enum import Enum
 from functools import lru_cache
 from itertools import pairwise
-from math import ceil
+from math import ceil, floor
 
-from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QBrush,
     QColor,
@@ -151,7 +151,7 @@ def finger_mark(
     """A finger's mark: its letter, and behind it the fret if there is one. Never colour alone."""
     size = (round(rect.width(), 1), round(rect.height(), 1))
     pixmap = _finger_pixmap(theme.name, finger, words, look.value, size, _ratio(p))
-    p.drawPixmap(QPointF(rect.x() - _EDGE, rect.y() - _EDGE), pixmap)
+    p.drawPixmap(_whole(rect.x() - _EDGE, rect.y() - _EDGE), pixmap)
 
 
 @lru_cache(maxsize=2048)
@@ -188,6 +188,11 @@ def _draw_finger(
     text(p, fret, words[1], ink, 14)
 
 
+def _whole(x: float, y: float) -> QPoint:
+    """The nearest whole place, rounded the same way left of the picture's edge as right of it."""
+    return QPoint(floor(x + 0.5), floor(y + 0.5))
+
+
 def accent_sign(p: QPainter, rect: QRectF, theme: Theme, level: int) -> None:
     """One or two wedges on a mark's upper edge."""
     p.setPen(QPen(QColor(theme.ink), 1.6))
@@ -217,7 +222,7 @@ def walk_sign(p: QPainter, rect: QRectF, theme: Theme) -> None:
 def fault_sign(p: QPainter, rect: QRectF, theme: Theme) -> None:
     """A strong edge and an exclamation mark on a mark that cannot be played as it stands."""
     size = (round(rect.width(), 1), round(rect.height(), 1))
-    p.drawPixmap(QPointF(rect.x() - _SIGN, rect.y() - _SIGN), _fault_pixmap(theme.name, *size, _ratio(p)))
+    p.drawPixmap(_whole(rect.x() - _SIGN, rect.y() - _SIGN), _fault_pixmap(theme.name, *size, _ratio(p)))
 
 
 @lru_cache(maxsize=64)
@@ -236,7 +241,7 @@ def _fault_pixmap(theme: str, width: float, height: float, ratio: float) -> QPix
 def fault_badge(p: QPainter, badge: QRectF, theme: Theme) -> None:
     """The exclamation mark alone."""
     pixmap = _badge_pixmap(theme.name, badge.width(), _ratio(p))
-    p.drawPixmap(badge.topLeft() - QPointF(_EDGE, _EDGE), pixmap)
+    p.drawPixmap(_whole(badge.x() - _EDGE, badge.y() - _EDGE), pixmap)
 
 
 @lru_cache(maxsize=16)
@@ -268,7 +273,7 @@ def bass_underline(p: QPainter, rect: QRectF, theme: Theme, number: int, look: L
 def woven(p: QPainter, x: float, top: float, bottom: float, dyes: tuple[QColor, QColor], ghost: bool) -> None:
     """The pinch: a small woven column of the two finger colours."""
     strip = _woven_strip(dyes[0].rgb(), dyes[1].rgb(), ceil(bottom - top), ghost)
-    p.drawPixmap(QPointF(x - _WEAVE, top), strip)
+    p.drawPixmap(_whole(x - _WEAVE, top), strip)
 
 
 @lru_cache(maxsize=256)
@@ -291,7 +296,7 @@ def ribbon(p: QPainter, points: Sequence[QPointF], theme: Theme) -> None:
     for before, after in pairwise(points):
         way = after - before
         step = _ribbon_step(theme.name, round(way.x(), 1), round(way.y(), 1), _ratio(p))
-        p.drawPixmap(QPointF(before.x(), min(before.y(), after.y()) - _RIBBON), step)
+        p.drawPixmap(_whole(before.x(), min(before.y(), after.y()) - _RIBBON), step)
 
 
 @lru_cache(maxsize=512)

@@ -107,9 +107,12 @@ class PatternCanvas(TimeCanvas):
         return self.lanes()
 
     def ground_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
-        """Where the pattern may be cut; beats and counts are the axis' own."""
-        columned = ((i, axis.columns[i]) for i in columns)
-        return {i: (column.slot in pattern_at(result, column).breaks, False) for i, column in columned}
+        """Where the pattern may be cut (the dashes lie on the edge); beats and counts are the axis' own."""
+        out: dict[int, Key] = {}
+        for index in columns:
+            cut = axis.columns[index].slot in pattern_at(result, axis.columns[index]).breaks
+            out[index] = (cut, cut)
+        return out
 
     def mark_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
         """What the hand does at each place, and what is wrong with it."""
@@ -126,7 +129,7 @@ class PatternCanvas(TimeCanvas):
             out[index] = ((slot, column.own, faulty, slow), faulty or slow)
         return out
 
-    def paint_ground(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+    def paint_ground(self, axis: Axis, result: Result, p: QPainter, columns: range) -> None:
         """Beats, threads, bar lines, break points, the count."""
         lanes, some = self.lanes(), axis.columns[columns.start : columns.stop]
         self._paint_ground(p, some, lanes)
@@ -136,7 +139,7 @@ class PatternCanvas(TimeCanvas):
         for column in some:
             self._paint_count(p, column, lanes)
 
-    def paint_marks(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+    def paint_marks(self, axis: Axis, result: Result, p: QPainter, columns: range) -> None:
         """Place by place."""
         lanes = self.lanes()
         for column in axis.columns[columns.start : columns.stop]:

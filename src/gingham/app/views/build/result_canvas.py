@@ -137,7 +137,7 @@ class ResultCanvas(TimeCanvas):
                     out.setdefault(index, []).append(way)
         return out
 
-    def paint_ground(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+    def paint_ground(self, axis: Axis, result: Result, p: QPainter, columns: range) -> None:
         """Check, strings, chord names."""
         rows, boxes = self.rows(), self.boxes_of(axis, columns)
         if boxes:
@@ -147,7 +147,7 @@ class ResultCanvas(TimeCanvas):
         else:
             self._paint_empty(p)
 
-    def paint_marks(self, p: QPainter, axis: Axis, result: Result, columns: range) -> None:
+    def paint_marks(self, axis: Axis, result: Result, p: QPainter, columns: range) -> None:
         """The ribbon, then the marks."""
         rows = self.rows()
         ways = {way for index in columns for way in self._ways.get(index, ())}

@@ -39,9 +39,9 @@ class Still:
         look: object,
         size: QSize,
         ratio: float,
-        ground: QColor,
         axis: Axis,
         offset: float,
+        ground: QColor,
         keys: Mapping[int, Key],
         paint: Paint,
     ) -> list[QRectF] | None:
@@ -49,7 +49,7 @@ class Still:
 
         `look` is what all columns depend on; `offset` is the axis' x at the left edge.
         """
-        if self.pixmap is None or self._look != look or not self._scrolled(axis, offset, size, ratio):
+        if self.pixmap is None or self._look != look or not self._scrolled(axis, offset, size, ratio, ground):
             self.pixmap = _empty(size, ratio, ground)
             self._look, self._offset, self._keys = look, offset, dict(keys)
             with marks.painting(self.pixmap) as p:
@@ -66,7 +66,7 @@ class Still:
                 self._repaint(p, run, axis, ground, size.height(), known, paint) for run in _runs(differing)
             ]
 
-    def _scrolled(self, axis: Axis, offset: float, size: QSize, ratio: float) -> bool:
+    def _scrolled(self, axis: Axis, offset: float, size: QSize, ratio: float, ground: QColor) -> bool:
         """Move what is there along; false where it cannot be (too far, or not by whole pixels)."""
         by = offset - self._offset
         if not by:
@@ -79,6 +79,9 @@ class Still:
         self._keys = {i: key for i, key in self._keys.items() if i in whole}
         self.pixmap.scroll(-round(pixels), 0, self.pixmap.rect())
         self._offset = offset
+        with marks.painting(self.pixmap) as p:  # what has come into sight may lie beyond the last column
+            p.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)
+            p.fillRect(QRectF(size.width() - by if by > 0 else 0, 0, abs(by), size.height()), ground)
         return True
 
     def _repaint(
@@ -98,7 +101,9 @@ class Still:
         left, right = axis.columns[run.start].x - reach, axis.right_of(run.stop - 1) + reach
         area = QRectF(left, 0, right - left, height).toAlignedRect()
         p.setClipRect(area)
+        p.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)  # see-through clears as well
         p.fillRect(area, ground)
+        p.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         paint(p, range(min(i for i in around if i in self._keys), run.stop + 1) if wide else run)
         return QRectF(area).translated(-self._offset, 0)
 
