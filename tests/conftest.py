@@ -39,6 +39,16 @@ def make_piece(chords: str, pattern: str = HEARTH, **changes: object) -> Piece:
     return Piece("Lantern test", (section,), (NamedPattern("Mine", read),), **fields)  # type: ignore[arg-type]
 
 
+@pytest.fixture(autouse=True)
+def no_box_waits(monkeypatch) -> None:
+    """A box that nobody answers would hold the suite for ever: a test that wants one says what is answered."""
+
+    def unanswered(box: QMessageBox) -> QMessageBox.StandardButton:
+        raise AssertionError(f"a box waits: {box.text()}")
+
+    monkeypatch.setattr(QMessageBox, "exec", unanswered)
+
+
 def play(qtbot, window: MainWindow) -> None:
     """Play, and wait until it plays: what is to sound is put in time in a worker."""
     window.playing.play()

@@ -36,7 +36,7 @@ def press(qtbot, window, *keys) -> None:
         else:
             QTest.keyClick(canvas, *key)
         if window.document.piece is not before:
-            qtbot.waitUntil(lambda: window.build.result.piece is window.document.piece)
+            qtbot.waitSignal(window.build.shown).wait()  # the words come after the picture
 
 
 def act(qtbot, window, name: str) -> None:
@@ -44,7 +44,7 @@ def act(qtbot, window, name: str) -> None:
     before = window.document.piece
     window.actions_by_id[name].trigger()
     if window.document.piece is not before:
-        qtbot.waitUntil(lambda: window.build.result.piece is window.document.piece)
+        qtbot.waitSignal(window.build.shown).wait()  # the words come after the picture
 
 
 def spot(window, column: int, finger: str) -> QPoint:

@@ -26,7 +26,7 @@ from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.paper.exports import export
 from gingham.paper.ops import Text
-from tests.conftest import make_piece
+from tests.conftest import make_piece, play
 
 
 @pytest.fixture
@@ -310,9 +310,12 @@ def test_the_practice_form_is_what_is_heard(qtbot, forty) -> None:
     """The switch changes what goes round."""
     forty.actions_by_id["practice-form"].trigger()
     assert "practice form" in forty.view.bar.status.text()
-    assert forty.playing._line().length == 16
+    play(qtbot, forty)
+    assert forty.transport._line.length == 16
     forty.actions_by_id["practice-form"].trigger()
-    assert forty.playing._line().length == float(perform(forty.document.piece).length) == 41
+    whole = float(perform(forty.document.piece).length)
+    qtbot.waitUntil(lambda: forty.transport._line.length == whole == 41)
+    forty.playing.stop()
 
 
 # Reading.

@@ -222,8 +222,9 @@ def test_a_damaged_file_is_said_and_nothing_changes(
     assert not window.files.open_file(tmp_path / "bad.gingham")
     assert window.documents == before and "not a Gingham piece" in said[0]
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "no" / "x"), ""))
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: said.append(box.text() + box.informativeText()))
     assert not window.files.save_as()
-    assert "still open" in said[1]
+    assert "its folder is not there" in said[1] and "still open" in said[1]
     window.files.export_to(tmp_path / "x.odd")
     assert ".wav" in said[2]
     with qtbot.waitSignal(window.files.exporter.done):

@@ -86,7 +86,7 @@ class Hook(QObject):
         self._elsewhere.emit(args.exc_value or args.exc_type())
 
 
-def install(window: MainWindow, folder: Path, log: LogFile) -> Hook:
+def install(window: MainWindow, folder: Path, log: LogFile | None = None) -> Hook:
     """Make the hook the one that Python calls, in every thread."""
     hook = Hook(window, folder, log)
     sys.excepthook = hook.in_this_thread

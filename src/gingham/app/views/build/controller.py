@@ -173,8 +173,8 @@ class BuildController(QObject):
     def _tell(self) -> None:
         """What follows the picture: words, cards, judgement."""
         result = self.result
-        if result is None or self.axis is None:
-            return
+        if result is None or self.axis is None or result.piece is not self.piece:
+            return  # a newer piece is on its way
         self._judge_later.start()
         self.lines.fitted(result)
         self.view.lane_names.refresh()
