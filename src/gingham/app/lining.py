@@ -18,6 +18,9 @@ if TYPE_CHECKING:
     from gingham.core.sound.timeline import Timeline
 
 
+_YIELD_S = 0.06  # a beat at any tempo is longer
+
+
 class Stretch(msgspec.Struct, frozen=True):
     """What is looped: `places` from `begin` to `end`, or the `change` at `begin` with `end` on each side."""
 
@@ -59,7 +62,11 @@ class Liner(NewestWorker[Wanted]):
         super().__init__("liner", parent)
 
     def work_on(self, item: Wanted) -> None:
-        """Fit and put in time."""
+        """Fit and put in time; what plays already can wait until the picture is painted."""
+        if not item.begins:
+            self.pause(_YIELD_S)
+            if self.outdated:
+                return
         try:
             line = self._line(item)
         except GinghamError as error:
