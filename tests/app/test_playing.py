@@ -18,18 +18,22 @@ def test_layers_and_single_fingers(window) -> None:
     """The thumb, then one finger more; one finger silent by key; the buttons follow."""
     bar, transport = window.view.bar, window.transport
     bar.index.click()
-    assert transport.muted == frozenset("mac") and bar.index.isChecked()
+    assert transport.options.muted == frozenset("mac") and bar.index.isChecked()
     assert act(window, "hear-m") == "The middle is heard."
-    assert transport.muted == frozenset("ac") and bar.middle.isChecked()
+    assert transport.options.muted == frozenset("ac") and bar.middle.isChecked()
     act(window, "hear-p")
-    assert transport.muted == frozenset("pac") and not any(button.isChecked() for button in bar.layers)
+    assert transport.options.muted == frozenset("pac") and not any(
+        button.isChecked() for button in bar.layers
+    )
     window.actions_by_id["thumb-alone"].trigger()
-    assert bar.thumb.isChecked() and "p" not in transport.muted
+    assert bar.thumb.isChecked() and "p" not in transport.options.muted
     window.view.pattern.finger = "i"
-    assert act(window, "solo") == "The index alone is heard." and transport.muted == frozenset("pmac") | {""}
-    assert act(window, "solo") == "Every finger is heard." and transport.muted == frozenset()
+    assert act(window, "solo") == "The index alone is heard." and transport.options.muted == frozenset(
+        "pmac"
+    ) | {""}
+    assert act(window, "solo") == "Every finger is heard." and transport.options.muted == frozenset()
     bar.all.click()
-    assert transport.muted == frozenset() and not window.actions_by_id["thumb-alone"].isChecked()
+    assert transport.options.muted == frozenset() and not window.actions_by_id["thumb-alone"].isChecked()
 
 
 def test_clicks_count_ins_rests_and_calls(window) -> None:
@@ -41,14 +45,14 @@ def test_clicks_count_ins_rests_and_calls(window) -> None:
     ]
     assert (
         act(window, "other-count-in") == "Count-in: 1 bar, divided"
-        and window.transport.count_in == "subdivided"
+        and window.transport.options.count_in == "subdivided"
     )
     assert "divided" in window.view.bar.status.text()
     said = [act(window, "rest") for _ in range(4)]
     assert said[0] == "After each round one beat of rest." and said[2].endswith("fewer each time.")
-    assert (window.transport.rest_beats, window.transport.shrinking) == (0, False)
+    assert (window.transport.options.rest_beats, window.transport.options.shrinking) == (0, False)
     act(window, "cue")
-    assert window.transport.cues
+    assert window.transport.options.cues
 
 
 def test_chosen_places_are_looped(qtbot, window) -> None:
@@ -91,7 +95,7 @@ def test_a_scripted_player_goes_from_a_piece_to_a_slow_change_drill_and_back(qtb
     )
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
     qtbot.waitUntil(lambda: window.transport._line.length == 4.0)
-    assert window.transport.muted == frozenset()
+    assert window.transport.options.muted == frozenset()
     QTest.keyClick(canvas, Qt.Key.Key_Space)
     assert not window.transport.playing
 

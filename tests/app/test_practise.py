@@ -23,10 +23,10 @@ def test_a_stage_is_played_with_one_key_at_its_own_tempo(practise, window) -> No
     stages = practise.view.stages
     assert stages.hasFocus() and stages.count() == len(practise.stages) > 6
     QTest.keyClick(stages, Qt.Key.Key_Space)
-    assert window.transport.playing and window.transport.muted == practise.stages[0].muted
+    assert window.transport.playing and window.transport.options.muted == practise.stages[0].muted
     assert window.transport._line.length == 1.0 and practise.view.play.text().startswith("Stop")
     QTest.keyClick(stages, Qt.Key.Key_Space)
-    assert not window.transport.playing and window.transport.muted == frozenset()
+    assert not window.transport.playing and window.transport.options.muted == frozenset()
     row = next(i for i, stage in enumerate(practise.stages) if stage.around is not None)
     stages.setCurrentRow(row)
     practise.view.play.click()
@@ -44,6 +44,21 @@ def test_stages_are_marked_as_done_and_undone(qtbot, practise, window) -> None:
     with qtbot.waitSignal(window.build.shown):
         window.actions_by_id["undo"].trigger()
     assert window.document.piece.done == () and not stages.item(0).text().startswith("✓")
+
+
+def test_a_stage_that_is_done_in_one_section_is_not_done_in_another(qtbot, practise, window) -> None:
+    """Two sections with the same chords have the same stages, each marked for itself."""
+    with qtbot.waitSignal(window.build.shown):
+        window.add_section()
+    with qtbot.waitSignal(window.build.shown):
+        window.build.select_section(0)
+    practise.view.stages.setCurrentRow(0)
+    with qtbot.waitSignal(window.build.shown):
+        practise.toggle_done()
+    assert practise.view.stages.item(0).text().startswith("✓")
+    with qtbot.waitSignal(window.build.shown):
+        window.build.select_section(1)
+    assert len(practise.stages) > 6 and not practise.view.stages.item(0).text().startswith("✓")
 
 
 def test_an_edit_does_not_take_a_playing_stage_away(qtbot, practise, window) -> None:
@@ -73,7 +88,7 @@ def test_the_picture_follows_and_calls_the_next_chord(qtbot, practise, window) -
     """Bar and round on top, the coming chord from a pattern ahead; the count-in is shown too."""
     follow = practise.view.follow
     practise.view.stages.setCurrentRow(len(practise.stages) - 1)
-    window.transport.count_in = ""
+    window.transport.set_count_in("")
     practise.play_or_stop()
     qtbot.waitUntil(lambda: follow.moment.bar == 1, timeout=4000)
     qtbot.waitUntil(lambda: follow.coming == 1, timeout=4000)

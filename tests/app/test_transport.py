@@ -80,7 +80,7 @@ def test_tempo_and_layers_reach_the_renderer(qtbot) -> None:
     """Changes are made by the rendering thread between two blocks."""
     output = Handed()
     transport = Transport(output=output)
-    transport.count_in = False
+    transport.set_count_in("")
     results = fit_piece(make_piece("| G |"))
     transport.play(results, 60)
     player = transport._stream._player
@@ -184,8 +184,8 @@ def test_an_unplugged_card_gives_way_to_the_silent_clock_and_the_playhead_runs_o
     monkeypatch.setitem(sys.modules, "sounddevice", module)
     transport, said, places = Transport(), [], []
     transport.notice.connect(said.append)
-    transport.moved.connect(lambda _section, bar, inside: places.append(bar + inside))
-    transport.count_in = ""
+    transport.moved.connect(lambda _owner, _section, bar, inside: places.append(bar + inside))
+    transport.set_count_in("")
     line = fit_piece(make_piece("| G | C | G | C |", tempo=240))
     transport.play(line, 240)
     card = transport._output

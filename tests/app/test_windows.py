@@ -14,6 +14,7 @@ from gingham.core.instruments.instrument import CATALOGUE, instrument
 from gingham.core.instruments.retune import pegs
 from gingham.core.judging.bassline import bass_line, inversions
 from gingham.core.pieces.chordline import print_chord_line
+from gingham.core.pieces.edits import set_chords
 from gingham.words.tuning import peg_text
 from tests.conftest import make_piece
 
@@ -169,7 +170,7 @@ def test_looking_at_a_chord_hearing_and_taking_another_shape(qtbot, window) -> N
         grid.current == 1 and names[1] in inspector.about.text() and "On the neck" in inspector.about.text()
     )
     QTest.keyClick(grid, Qt.Key.Key_Space)
-    assert window.transport.playing and window.transport.loop and window.transport.count_in
+    assert window.transport.playing and window.transport.options.loop and window.transport.options.count_in
     window.transport.stop()
     with qtbot.waitSignal(window.build.shown):
         QTest.keyClick(grid, Qt.Key.Key_Return)
@@ -241,3 +242,34 @@ def test_the_change_between_two_cards_is_shown_and_told(qtbot, window) -> None:
     easy = cards.card_rect(2)
     high = image.pixelColor(QPoint(round(easy.left() - 5), round(easy.top() + 10))).name()
     assert high != red
+
+
+def test_hearing_a_shape_or_a_pattern_leaves_the_shown_section_alone(qtbot, window) -> None:
+    """What sounds belongs to the shape: no playhead runs, and the first section is not jumped to."""
+    window.add_section()
+    qtbot.waitUntil(lambda: window.build.section == 1 and window.build.result.section == 1)
+    owners: list[str] = []
+    window.transport.moved.connect(lambda owner, *_place: owners.append(owner))
+    window.beside.show_inspector()
+    window.beside.inspector.hear_shape(0)
+    qtbot.waitUntil(lambda: len(owners) > 3)
+    assert set(owners) == {"shape"} and window.build.section == 1
+    assert window.view.result.playhead is None
+    window.transport.stop()
+
+
+def test_the_capo_table_follows_the_section(qtbot, window, moves) -> None:
+    """Other chords are shown there: they are compared anew."""
+
+    def shapes() -> list[str]:
+        return [moves.table.item(row, 3).text() for row in range(moves.table.rowCount())]
+
+    first = shapes()
+    chords = make_piece("| F | Bb |").sections[0].chords
+    with qtbot.waitSignal(window.build.shown):
+        window.add_section()
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Chords", set_chords(window.document.piece, 1, chords))
+    qtbot.waitUntil(lambda: "E A" in shapes(), timeout=20_000)
+    window.build.select_section(0)
+    qtbot.waitUntil(lambda: shapes() == first, timeout=20_000)

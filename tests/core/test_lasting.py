@@ -18,6 +18,7 @@ from gingham.core.pieces.edits import remove_override, rename_section
 from gingham.core.pieces.piece import Piece
 from gingham.data import FOLDER
 from gingham.words.errors import say
+from tests.conftest import make_piece
 
 ROOT = Path(__file__).parents[2]
 
@@ -51,6 +52,15 @@ def test_a_stored_file_of_version_1_is_read_as_it_was_meant() -> None:
     assert perform(piece).times == (3,), "no ending was known: it stops"
     written = json.loads(piece_to_bytes(piece))
     assert written["version"] == VERSION and piece_from_bytes(piece_to_bytes(piece)) == piece
+
+
+def test_stages_marked_in_version_2_belong_to_the_first_section() -> None:
+    """They did not say their section, and showed as done in every one."""
+    plain = json.loads(piece_to_bytes(make_piece("| G | C |")))
+    plain |= {"version": 2, "done": ["alone-p-G"]}
+    piece = piece_from_bytes(json.dumps(plain).encode())
+    assert piece.done == ("Verse · alone-p-G",) and piece_from_bytes(piece_to_bytes(piece)) == piece
+    assert rename_section(piece, 0, "Refrain").done == ("Refrain · alone-p-G",)
 
 
 def test_a_bar_mark_in_old_words_stays_plain_text() -> None:

@@ -129,7 +129,7 @@ def test_hearing_it(player: Player, window: MainWindow, qtbot) -> None:
     assert counted and counted == sorted(counted, reverse=True) and counted[0] <= 4
     assert window.view.pattern.playhead == window.view.result.playhead is not None
     player.press(Key.Key_T, Mod.ControlModifier)
-    assert window.transport.muted and window.view.bar.thumb.isChecked()
+    assert window.transport.options.muted and window.view.bar.thumb.isChecked()
     player.press(Key.Key_Space)
     assert not window.transport.playing and window.view.result.playhead is None
 
@@ -140,7 +140,7 @@ def test_a_loop_of_one_bar_and_a_change_while_it_plays(player: Player, window: M
     player.press(Key.Key_1, Mod.ControlModifier)
     player.press(Key.Key_Right)
     bars: set[int] = set()
-    window.transport.moved.connect(lambda _section, bar, _at: bars.add(bar))
+    window.transport.moved.connect(lambda _owner, _section, bar, _at: bars.add(bar))
     player.press(Key.Key_Return, Mod.ControlModifier)
     assert window.playing.bars == (2, 2)
     qtbot.waitUntil(lambda: bool(bars), timeout=8000)

@@ -72,7 +72,7 @@ def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypa
     assert window.document.piece == made
 
     # Both forms are heard, counted in, by keys alone.
-    window.transport.count_in = ""
+    window.transport.set_count_in("")
     key(window, "play")
     qtbot.waitUntil(lambda: window.transport.playing)
     key(window, "practice-form")

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.settings import Settings
-from gingham.app.transport import Transport
+from gingham.app.transport import PIECE, STAGE, Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.core.fitting.result import Result
 from gingham.words.hands import barre_notice, break_notice, card, first_notice
@@ -68,13 +68,13 @@ class HandCare(QObject):
             self._since = None
         self._bar = None
 
-    def _moved(self, section: int, bar: int, inside: float) -> None:
+    def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
         before, self._inside = self._inside, inside
         if (section, bar) == self._bar and inside >= before:
             return  # still the same time through the same bar
         self._bar = (section, bar)
         result = self._build.result
-        if result is not None and result.section == section:
+        if owner in (PIECE, STAGE) and result is not None and result.section == section:
             self.barre_beats += barre_beats(result, bar)
         if self.barre_beats >= BARRE_BEATS and not self._told:
             self._told = True

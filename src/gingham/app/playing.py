@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.lining import Liner, Stretch, Wanted
-from gingham.app.transport import Transport
+from gingham.app.transport import PIECE, STAGE, Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.geometry import Column
 from gingham.core.errors import GinghamError
@@ -145,9 +145,8 @@ class Playing(QObject):
 
     def sound_choice(self) -> SoundChoice:
         """What an exported sound holds: as it is heard, counted in only where there are clicks."""
-        transport = self.transport
-        count_in = transport.count_in if transport.clicks else ""
-        return SoundChoice(transport.clicks, count_in, transport.muted)
+        options = self.transport.options
+        return SoundChoice(options.clicks, options.count_in if options.clicks else "", options.muted)
 
     def stop(self) -> None:
         """Silence."""
@@ -222,14 +221,14 @@ class Playing(QObject):
 
     def set_count_in(self, on: bool) -> None:
         """Clicks before the music, in the style that was chosen last."""
-        self.transport.count_in = self._count_in if on else ""
+        self.transport.set_count_in(self._count_in if on else "")
         self._show_status()
 
     def next_count_in(self) -> None:
         """Another style of counting in."""
         self._count_in = _COUNT_INS[(_COUNT_INS.index(self._count_in) + 1) % len(_COUNT_INS)]
-        if self.transport.count_in:
-            self.transport.count_in = self._count_in
+        if self.transport.options.count_in:
+            self.transport.set_count_in(self._count_in)
         self._show_status()
         self.notice.emit(f"Count-in: {COUNT_IN_NAMES[self._count_in]}")
 
@@ -237,12 +236,12 @@ class Playing(QObject):
         """Hear the thumb alone, or everything."""
         if alone:
             self.set_muted(FINGERS_ALONE)
-        elif self.transport.muted == FINGERS_ALONE:  # another layer that was chosen meanwhile stays
+        elif self.transport.options.muted == FINGERS_ALONE:  # another layer that was chosen meanwhile stays
             self.set_muted(frozenset())
 
     def set_muted(self, muted: frozenset[str]) -> None:
         """Hear everything but these fingers (the empty name: the fretting hand's own notes)."""
-        if muted == self.transport.muted:
+        if muted == self.transport.options.muted:
             return
         self.transport.set_muted(muted)
         self.build.view.bar.show_layer(muted)
@@ -251,28 +250,28 @@ class Playing(QObject):
 
     def toggle_finger(self, finger: str) -> None:
         """A finger silent, or heard again."""
-        self.set_muted(self.transport.muted ^ {finger})
+        self.set_muted(self.transport.options.muted ^ {finger})
         who = FINGER_NAMES.get(finger, "fretting hand")
-        heard = "silent" if finger in self.transport.muted else "heard"
+        heard = "silent" if finger in self.transport.options.muted else "heard"
         self.notice.emit(f"The {who} is {heard}.")
 
     def solo(self) -> None:
         """The finger under the pattern's cursor alone, or all again."""
         finger = self.build.view.pattern.finger
         others = EVERYONE - {finger}
-        alone = self.transport.muted != others
+        alone = self.transport.options.muted != others
         self.set_muted(others if alone else frozenset())
         self.notice.emit(f"The {FINGER_NAMES[finger]} alone is heard." if alone else "Every finger is heard.")
 
     def next_click(self) -> None:
         """Clicks on beats, on subdivisions too, or none."""
-        level = (self.transport.clicks + 1) % 3
+        level = (self.transport.options.clicks + 1) % 3
         self.transport.set_clicks(level)
         self.notice.emit(("No click", "Click on the beats", "Click on beats and between")[level])
 
     def next_rest(self) -> None:
         """Beats of rest after each round: none, one, two, a shrinking four."""
-        now = (self.transport.rest_beats, self.transport.shrinking)
+        now = (self.transport.options.rest_beats, self.transport.options.shrinking)
         beats, shrinking = RESTS[(RESTS.index(now) + 1) % len(RESTS) if now in RESTS else 0]
         self.transport.set_rest(beats, shrinking)
         words = (
@@ -305,7 +304,9 @@ class Playing(QObject):
             self.transport.set_tempo(self.build.piece.tempo)
             self._play_on()
 
-    def _moved(self, section: int, bar: int, inside: float) -> None:
+    def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
+        if owner not in (PIECE, STAGE):
+            return  # a shape, a pattern on trial or a click is no place of the piece
         if section != self.build.section:
             if section < len(self.build.piece.sections):
                 self.build.select_section(section)
@@ -345,5 +346,11 @@ class Playing(QObject):
                 if self.bars[0] == self.bars[1]
                 else f"bars {self.bars[0]}–{self.bars[1]}"
             )
-        count_in = f"count-in {COUNT_IN_NAMES[self.transport.count_in]} · " if self.transport.count_in else ""
-        self.build.view.bar.status.setText(f"{count_in}{'loop' if self.transport.loop else 'once'}: {what}")
+        count_in = (
+            f"count-in {COUNT_IN_NAMES[self.transport.options.count_in]} · "
+            if self.transport.options.count_in
+            else ""
+        )
+        self.build.view.bar.status.setText(
+            f"{count_in}{'loop' if self.transport.options.loop else 'once'}: {what}"
+        )

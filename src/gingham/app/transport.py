@@ -6,11 +6,13 @@ from collections.abc import Callable
 from contextlib import suppress
 from typing import TYPE_CHECKING
 
+import msgspec
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from gingham.app.devices import Output, SilentOutput, open_output
 from gingham.core.fitting.result import Result
 from gingham.core.music.meter import Meter
+from gingham.core.values import replace
 
 if TYPE_CHECKING:
     from gingham.app.stream import Stream
@@ -22,11 +24,30 @@ if TYPE_CHECKING:
 _TICK_MS = 16
 
 
+PIECE, STAGE, SHAPE, PATTERN, TAPPING, TONES = "piece", "stage", "shape", "pattern", "tapping", "tones"
+"""What can sound. Only the first two are places of the shown piece."""
+
+
+class Options(msgspec.Struct, frozen=True):
+    """How something is played. `count_in` is one of COUNT_INS, or empty; `muted` fingers are not heard."""
+
+    loop: bool = True
+    count_in: str = "bar"
+    clicks: int = 0
+    muted: frozenset[str] = frozenset()
+    cues: bool = False
+    rest_beats: int = 0
+    shrinking: bool = False
+
+
+_ONCE = Options(loop=False, count_in="")
+
+
 class Transport(QObject):
     """Play and stop for the window. With no sound device a silent clock drives the same playhead."""
 
-    moved = Signal(int, int, float)
-    """Section, bar number and position in the bar (whole notes) of what is heard."""
+    moved = Signal(str, int, int, float)
+    """What sounds (PIECE, STAGE, …), and its section, bar number and position in the bar (whole notes)."""
     called = Signal(object)
     """The change that comes next and has been called (an entry of the timeline's changes), or None."""
     counting = Signal(int)
@@ -42,78 +63,79 @@ class Transport(QObject):
         self._stream: Stream | None = None
         self._retry = False
         self._line: Timeline | None = None
+        self._rest = 0
         self._banks: dict[Kind, VoiceBank] = {}
         self._timer = QTimer(self)
         self._timer.setInterval(_TICK_MS)
         self._timer.timeout.connect(self._tick)
-        self.muted: frozenset[str] = frozenset()
-        self.clicks = 0
-        self.cues = False
-        self.count_in = "bar"
-        """One of COUNT_INS, or empty for none."""
-        self.rest_beats = 0
-        self.shrinking = False
-        self.loop = True
+        self.options = Options()
+        """How the player wants the piece to be played."""
+        self.owner = PIECE
+        """What sounds, or sounded last."""
 
     @property
     def playing(self) -> bool:
         """Whether sound (or the silent clock) is running."""
         return self._stream is not None
 
-    def play(self, results: list[Result], tempo: int, bars: tuple[int, int] | None = None) -> None:
-        """Play sections one after the other, or some bars of the first."""
+    def play(
+        self,
+        results: list[Result],
+        tempo: int,
+        bars: tuple[int, int] | None = None,
+        owner: str = PIECE,
+        options: Options | None = None,
+    ) -> None:
+        """Play sections one after the other, or some bars of the first; without `options` as is set."""
         from gingham.core.sound.timeline import timeline  # with the first sound, not with the window
 
-        self.play_line(timeline(results, bars=bars), results[0].piece, tempo)
+        self.play_line(timeline(results, bars=bars), results[0].piece, tempo, owner, options)
 
-    def play_line(self, line: Timeline, piece: Piece, tempo: int) -> None:
+    def play_line(
+        self, line: Timeline, piece: Piece, tempo: int, owner: str = PIECE, options: Options | None = None
+    ) -> None:
         """Play any stretch of a piece."""
         self.stop()
         if line.places:
-            self._start(line, tempo, piece)
+            self._start(line, tempo, piece, owner, self.options if options is None else options)
 
-    def _start(self, line: Timeline, tempo: int, piece: Piece | None) -> None:
-        self._line = line
+    def _start(self, line: Timeline, tempo: int, piece: Piece | None, owner: str, options: Options) -> None:
+        self._line, self.owner = line, owner
         from gingham.app.stream import Stream  # NumPy comes with the first sound, not with the window
         from gingham.core.sound.player import Player
         from gingham.core.sound.voices import Kind, VoiceBank, kind_of
 
         kind = kind_of(piece) if piece is not None else Kind()
         bank = self._banks.setdefault(kind, VoiceBank(kind))
-        player = Player(self._line, bank, float(tempo), loop=self.loop)
-        player.muted, player.clicks, player.cues = self.muted, self.clicks, self.cues
-        player.rest_beats, player.shrinking = self.rest_beats, self.shrinking
-        if self.count_in:
-            player.count_in(self.count_in)
+        player = Player(self._line, bank, float(tempo), loop=options.loop)
+        player.muted, player.clicks, player.cues = options.muted, options.clicks, options.cues
+        player.rest_beats, player.shrinking = options.rest_beats, options.shrinking
+        self._rest = options.rest_beats
+        if options.count_in:
+            player.count_in(options.count_in)
         self._stream = Stream(player)
         self._begin(self._stream)
         self._timer.start()
         self.state_changed.emit(True)
 
-    def play_once(self, results: list[Result], tempo: int, bars: tuple[int, int] | None = None) -> None:
-        """Play something short without count-in or loop, whatever is set for the piece."""
-        loop, count_in, self.loop, self.count_in = self.loop, self.count_in, False, ""
-        self.play(results, tempo, bars)
-        self.loop, self.count_in = loop, count_in
+    def play_once(
+        self, results: list[Result], tempo: int, owner: str, bars: tuple[int, int] | None = None
+    ) -> None:
+        """Play something short without count-in or loop, with the layers and clicks that are set."""
+        self.play(results, tempo, bars, owner, replace(self.options, loop=False, count_in=""))
 
     def play_tones(self, line: Timeline, piece: Piece, tempo: int) -> None:
         """A line by itself, once and at once, with every finger heard."""
         self.stop()
-        kept = (self.loop, self.count_in, self.clicks, self.muted, self.cues)
-        self.loop, self.count_in, self.clicks, self.muted, self.cues = False, "", 0, frozenset(), False
-        self._start(line, tempo, piece)
-        self.loop, self.count_in, self.clicks, self.muted, self.cues = kept
+        self._start(line, tempo, piece, TONES, _ONCE)
 
     def play_clicks(self, of: Meter, tempo: int, bars: int) -> None:
         """Clicks alone, after a bar of count-in: to tap a pattern to."""
         from gingham.core.sound.timeline import clicks_alone
 
         self.stop()
-        line = clicks_alone(of, bars)
-        loop, self.loop = self.loop, False
-        counted, self.count_in, clicks, self.clicks = self.count_in, "bar", self.clicks, 1
-        self._start(line, tempo, None)
-        self.loop, self.count_in, self.clicks = loop, counted, clicks
+        options = replace(self.options, loop=False, count_in="bar", clicks=1)
+        self._start(clicks_alone(of, bars), tempo, None, TAPPING, options)
 
     def position(self) -> float | None:
         """Where what is heard now lies, in whole notes (negative in the count-in); None while silent."""
@@ -179,27 +201,32 @@ class Transport(QObject):
 
     def set_muted(self, muted: frozenset[str]) -> None:
         """Fingers that are not to be heard (the empty name: the fretting hand's own notes)."""
-        self.muted = muted
+        self.options = replace(self.options, muted=muted)
         self._change(lambda player: setattr(player, "muted", muted))
 
     def set_clicks(self, level: int) -> None:
         """No clicks, clicks on the counted beats, or on subdivisions too."""
-        self.clicks = level
+        self.options = replace(self.options, clicks=level)
         self._change(lambda player: setattr(player, "clicks", level))
 
     def set_cues(self, on: bool) -> None:
         """A soft tone that calls each change."""
-        self.cues = on
+        self.options = replace(self.options, cues=on)
         self._change(lambda player: setattr(player, "cues", on))
 
     def set_rest(self, beats: int, shrinking: bool) -> None:
         """Beats of rest after each round, one less each time if they shrink."""
-        self.rest_beats, self.shrinking = beats, shrinking
+        self.options = replace(self.options, rest_beats=beats, shrinking=shrinking)
+        self._rest = beats
         self._change(lambda player: _set_rest(player, beats, shrinking))
+
+    def set_count_in(self, kind: str) -> None:
+        """Another way to count in, or none, from the next play on."""
+        self.options = replace(self.options, count_in=kind)
 
     def set_loop(self, on: bool) -> None:
         """Go round, or stop at the end."""
-        self.loop = on
+        self.options = replace(self.options, loop=on)
         self._change(lambda player: setattr(player, "loop", on))
 
     def replace_line(self, line: Timeline) -> None:
@@ -227,15 +254,14 @@ class Transport(QObject):
             self.counting.emit(max(1, int(-position / self._line.beat + 0.999)))
             return
         if self._line.length:
-            here = (
-                position if position < self._line.length or self.rest_beats else position % self._line.length
-            )
+            here = position if position < self._line.length or self._rest else position % self._line.length
             here = min(here, self._line.length - 1e-6)
             place, inside = self._line.place(here)
             if place.section < 0:
                 return  # tones to tune to are no place of the piece
-            self.moved.emit(place.section, place.bar, inside)
-            self.called.emit(self._line.coming(here))
+            self.moved.emit(self.owner, place.section, place.bar, inside)
+            if self.owner in (PIECE, STAGE):
+                self.called.emit(self._line.coming(here))
 
     def close(self) -> None:
         """Stop and let go of the device."""

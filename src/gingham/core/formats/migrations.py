@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from gingham.core.pieces.form import stage_id
+
 Plain = dict[str, Any]
 
 
@@ -18,7 +20,17 @@ def _from_1(plain: Plain) -> Plain:
     return plain
 
 
-_STEPS: dict[int, Callable[[Plain], Plain]] = {1: _from_1}
+def _from_2(plain: Plain) -> Plain:
+    """Version 2 marked stages as done without saying of which section; they were made in the first one."""
+    sections, done = plain.get("sections"), plain.get("done")
+    first = sections[0] if isinstance(sections, list) and sections else None
+    name = first.get("name") if isinstance(first, dict) else None
+    if isinstance(done, list) and isinstance(name, str):
+        plain["done"] = [stage_id(name, d) if isinstance(d, str) else d for d in done]
+    return plain
+
+
+_STEPS: dict[int, Callable[[Plain], Plain]] = {1: _from_1, 2: _from_2}
 
 
 def migrated(plain: Any, version: int) -> Any:

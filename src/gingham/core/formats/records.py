@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 FORMAT = "gingham-piece"
-VERSION = 2
+VERSION = 3
 
 
 class RulesRecord(msgspec.Struct):

@@ -19,7 +19,7 @@ from gingham.core.pieces.chordline import (
     parse_chord_line,
     print_chord_line,
 )
-from gingham.core.pieces.form import renamed, without
+from gingham.core.pieces.form import done_renamed, renamed, without
 from gingham.core.pieces.piece import (
     BarPattern,
     ChordOverride,
@@ -257,7 +257,10 @@ def rename_section(piece: Piece, index: int, name: str) -> Piece:
         (kind, name if (kind, item) == ("sections", old) else item, field, text)
         for kind, item, field, text in piece.unknown
     )
-    return replace(after, overrides=overrides, performance=forms[0], practice=forms[1], unknown=unknown)
+    done = done_renamed(piece.done, old, name)
+    return replace(
+        after, overrides=overrides, performance=forms[0], practice=forms[1], unknown=unknown, done=done
+    )
 
 
 def _address(override: Override) -> tuple[object, ...]:

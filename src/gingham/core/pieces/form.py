@@ -54,6 +54,20 @@ def renamed(form: Form, old: str, new: str) -> Form:
     return Form(turns, form.ending)
 
 
+_OF = " · "
+
+
+def stage_id(section: str, stage: str) -> str:
+    """What a stage of practice is called where it is marked as done: its section, then what it is."""
+    return f"{section}{_OF}{stage}"
+
+
+def done_renamed(done: tuple[str, ...], old: str, new: str) -> tuple[str, ...]:
+    """Stages that are done, a section of theirs under another name."""
+    begin = f"{old}{_OF}"
+    return tuple(stage_id(new, d.removeprefix(begin)) if d.startswith(begin) else d for d in done)
+
+
 def without(form: Form, section: str) -> Form:
     """`form` without the turns of one section."""
     return Form(tuple(t for t in form.turns if t.section != section), form.ending)

@@ -14,6 +14,7 @@ from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.judging.changes import Change, different_changes, hardest
 from gingham.core.judging.speed import limit_of
 from gingham.core.patterns.pattern import EVERYONE, FINGERS
+from gingham.core.pieces.form import stage_id
 from gingham.core.pieces.tempo import SLOWEST_BPM
 from gingham.core.reasons import Reason, Value
 
@@ -95,8 +96,15 @@ class _Maker:
     ) -> Stage:
         """A stage with its tempo."""
         key = "-".join([code, *map(str, values.values())])
+        section = self.result.piece.sections[self.result.section].name
         return Stage(
-            key, Reason.of(f"stage-{code}", **values), EVERYONE - heard, begin, end, around, self.tempo(heard)
+            stage_id(section, key),
+            Reason.of(f"stage-{code}", **values),
+            EVERYONE - heard,
+            begin,
+            end,
+            around,
+            self.tempo(heard),
         )
 
     def tempo(self, heard: frozenset[str]) -> int:

@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject, Signal
 
 from gingham.app.settings import Settings
 from gingham.app.theme import Theme
-from gingham.app.transport import Transport
+from gingham.app.transport import PATTERN, Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.core.bench.audition import with_pattern
 from gingham.core.errors import GinghamError
@@ -88,7 +88,7 @@ class Desk(QObject):
         if not any(bar.events for bar in tried.bars):
             self.notice.emit("There are no chords to hear it on: type some in the chord line.")
             return
-        self.transport.play_once([tried], piece.tempo, (tried.bars[0].number, _HEARD_BARS))
+        self.transport.play_once([tried], piece.tempo, PATTERN, (tried.bars[0].number, _HEARD_BARS))
 
     def take(self, text: str, pattern: Pattern, name: str | None = None, align: str | None = None) -> bool:
         """Give the pattern to the section as one undo step; another meter becomes the piece's.

@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from gingham.app.theme import SIZES, Theme
-from gingham.app.transport import Transport
+from gingham.app.transport import SHAPE, Transport
 from gingham.app.views.build import marks
 from gingham.app.views.build.card_face import CardFace, Dot, card_pixmap
 from gingham.app.views.build.controller import BuildController
@@ -185,7 +185,7 @@ class InspectorWindow(QDialog):
         on, result = self._build.assignment(), self._build.result
         if on is not None and result is not None and 0 <= index < len(self._shapes):
             piece = heard_piece(result.piece, on.chord.text, self._shapes[index])
-            self._transport.play_once([fit(piece)], _HEARD_BPM)
+            self._transport.play_once([fit(piece)], _HEARD_BPM, SHAPE)
 
 
 def heard_piece(piece: Piece, symbol: str, ranked: RankedShape) -> Piece:

@@ -6,6 +6,7 @@ from PySide6.QtCore import QObject, QSignalBlocker
 
 from gingham.app.playing import Playing
 from gingham.app.settings import Settings
+from gingham.app.transport import PIECE, STAGE
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.practise.follow import Moment
 from gingham.app.views.practise.view import PractiseView
@@ -79,10 +80,10 @@ class Practise(QObject):
         if transport.playing:
             transport.stop()
         elif stage is not None and result is not None:
-            self._kept = transport.muted
+            self._kept = transport.options.muted
             self.playing.set_muted(stage.muted)
             line = line_of(stage, timeline([result]))
-            transport.play_line(line, self.build.piece, stage.tempo)
+            transport.play_line(line, self.build.piece, stage.tempo, STAGE)
 
     def toggle_done(self) -> None:
         """Mark the chosen stage as done, or not, and go on to the next one."""
@@ -97,8 +98,8 @@ class Practise(QObject):
 
     # Following.
 
-    def _moved(self, section: int, bar: int, inside: float) -> None:
-        if section == self.build.section:
+    def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
+        if owner in (PIECE, STAGE) and section == self.build.section:
             rounds = self.playing.transport.rounds
             self.view.follow.show_moment(Moment(bar, inside, rounds + 1))
 
