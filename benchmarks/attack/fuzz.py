@@ -162,23 +162,33 @@ class Campaign:
         """Read one file: how that ended."""
         self.out["inputs"] += 1
         begin = time.process_time()
+        made = None
         try:
             made = read(data)
             end = "read"
-            if isinstance(made, Part) and self.out["inputs"] % _FIND_EVERY == 0:
-                begin = time.process_time()
-                find(made)
         except FileError as error:
             end = error.code
             self.out["without words"] += say(error) == str(error)
         except Exception:  # noqa: BLE001  # any other fault is what is looked for
-            self.out["tracebacks"] += 1
-            traceback.print_exc()
-            end = "traceback"
+            end = self._traceback()
         took = time.process_time() - begin
         self.slowest[name] = max(took, self.slowest.get(name, 0.0))
         self.out["over 2 s"] += took > _MOST_S
+        if isinstance(made, Part) and self.out["inputs"] % _FIND_EVERY == 0:
+            self._find(made)
         return end
+
+    def _find(self, made: Part) -> None:
+        """Find the patterns of a read part; not timed, for the application shows progress and can stop it."""
+        try:
+            find(made)
+        except Exception:  # noqa: BLE001  # as above
+            self._traceback()
+
+    def _traceback(self) -> str:
+        self.out["tracebacks"] += 1
+        traceback.print_exc()
+        return "traceback"
 
 
 def main(cases: int, seed: int = 7) -> Counter[str]:

@@ -39,6 +39,10 @@ def cases() -> list[tuple[str, ...]]:
         ("export", text, "out.mid") for text in ("nowhere", "/dev/zero", "/", "/proc/self/mem", "a" * 5_000)
     ]
     out += [("read", text) for text in ("nowhere.mid", "/dev/zero", "x.doc", "\udcff.mid")]
+    out += [
+        ("export", text, "out.tab") for text in ("nowhere.musicxml", "/", "/dev/null", "x", "\udcff.tab", "")
+    ]
+    out += [("spell", f"--{option}=x", "C") for option in ("tuning", "nothing", "capo")]
     out += [("nonsense",), ("--nonsense",), ("fit",), ("spell",), ("fit", "--chords")]
     return out
 

@@ -18,7 +18,8 @@ from gingham.core.judging.holding import free_fingers, needed_fingers
 from gingham.core.judging.speed import hand_limit
 from gingham.core.patterns.pattern import toggled
 from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece, ThumbOverride
-from gingham.core.pieces.rules import THUMB_PLANS, Rules, parse_fingers, parse_first, parse_thumb
+from gingham.core.pieces.plans import PLANS
+from gingham.core.pieces.rules import Rules, parse_fingers, parse_first, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from tests.conftest import HEARTH, make_piece
@@ -301,7 +302,7 @@ PATTERNS = st.sampled_from(
 @given(
     GUITAR_FRETS,
     PATTERNS,
-    st.sampled_from([plan for plan in THUMB_PLANS if plan != "named"]),
+    st.sampled_from([plan for plan in PLANS if plan != "named"]),
     st.sampled_from(["home", "shift"]),
     st.sampled_from(["E2 A2 D3 G3 B3 E4", "D2 A2 D3 G3 B3 E4", "D2 A2 D3 F#3 A3 D4"]),
     st.integers(0, 5),

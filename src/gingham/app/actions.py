@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import msgspec
 
+from gingham.core.pieces.plans import PICKING_PLANS
+from gingham.words.plans import PLAN_WORDS
+
 
 class ActionSpec(msgspec.Struct, frozen=True):
     """An action: `menu` is where it stands, `key` its default key ("" for none), `tip` what it does.
@@ -22,6 +25,20 @@ class ActionSpec(msgspec.Struct, frozen=True):
 
 MENUS = ("&Piece", "&Edit", "&Chord", "&Thumb and fingers", "Patte&rn", "P&lay", "&View", "&Help")
 _PIECE, _EDIT, _CHORD, _HAND, _PATTERN, _PLAY, _VIEW, _HELP = MENUS
+
+_PLAN_KEYS = {
+    "root": "Alt+1", "pair": "Alt+2", "string-4": "Alt+3", "root-fifth": "Alt+Shift+1",
+    "up-and-back": "Alt+Shift+2", "rise": "Alt+Shift+3", "tour": "Alt+Shift+4", "named": "Alt+6",
+}  # fmt: skip
+
+
+def _thumb_action(plan: str) -> ActionSpec:
+    words = PLAN_WORDS[plan]
+    key = _PLAN_KEYS.get(plan, "")  # a plan may go without one
+    return ActionSpec(f"thumb-{plan}", _HAND, f"Thumb: {words.name}", key, words.tip, True, "thumb")
+
+
+_THUMB_ACTIONS = tuple(_thumb_action(plan) for plan in PICKING_PLANS)
 
 ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("new", _PIECE, "New piece", "Ctrl+N", "Start an empty piece"),
@@ -76,22 +93,12 @@ ACTIONS: tuple[ActionSpec, ...] = (
         "Ctrl+Backspace",
         "Remove the exceptions of this chord",
     ),
-    ActionSpec("thumb-root", _HAND, "Thumb stays on the bass", "Alt+1", "One bass string", True, "thumb"),
-    ActionSpec(
-        "thumb-pair", _HAND, "Thumb: bass and partner", "Alt+2", "6 and 4, 5 and 4, 4 and 3", True, "thumb"
-    ),
-    ActionSpec(
-        "thumb-string-4", _HAND, "Thumb: bass, then string 4", "Alt+3", "Always string 4", True, "thumb"
-    ),
-    ActionSpec("thumb-root-fifth", _HAND, "Thumb: root and fifth", "Alt+Shift+1", "", True, "thumb"),
-    ActionSpec("thumb-up-and-back", _HAND, "Thumb: up and back", "Alt+Shift+2", "6 5 4 5", True, "thumb"),
-    ActionSpec("thumb-rise", _HAND, "Thumb: three rising strings", "Alt+Shift+3", "6 4 3", True, "thumb"),
-    ActionSpec("thumb-tour", _HAND, "Thumb: tour of the chord", "Alt+Shift+4", "", True, "thumb"),
+    *_THUMB_ACTIONS,
     ActionSpec("chord-thumb", _HAND, "Thumb on this chord", "Ctrl+Alt+T", "A thumb of this chord’s own"),
     ActionSpec("chord-walk", _HAND, "Walk out of this chord", "Ctrl+Alt+W", "Into the next bass, or not"),
     ActionSpec("fingers-shift", _HAND, "Fingers move over for the thumb", "Alt+4", "", True, "fingers"),
     ActionSpec("fingers-home", _HAND, "Fingers stay at home", "Alt+5", "", True, "fingers"),
-    ActionSpec("thumb-named", _HAND, "Thumb: strings of my own", "Alt+6", "Type them", True, "thumb"),
+    _thumb_action("named"),
     ActionSpec("fingers-named", _HAND, "Fingers: strings of my own", "Alt+7", "Type them", True, "fingers"),
     ActionSpec("fingers-follow:0", _HAND, "Fingers follow the bass", "Alt+8", "Beside it", True, "fingers"),
     ActionSpec(

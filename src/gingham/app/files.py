@@ -17,24 +17,12 @@ from gingham.app.watching import Watcher
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
 from gingham.words.errors import printable, say
+from gingham.words.formats import format_name
 from gingham.words.keeping import found_text
 from gingham.words.repairs import repairs_text
 
 if TYPE_CHECKING:
     from gingham.app.window import MainWindow
-
-_READ = ("musicxml", "xml", "mxl", "mid", "midi", "txt", "tab")
-_FORMATS = {
-    ".pdf": "Sheet, PDF",
-    ".svg": "Sheet, SVG picture",
-    ".png": "Sheet, PNG picture",
-    ".musicxml": "MusicXML",
-    ".mid": "MIDI",
-    ".txt": "Tablature as text",
-    ".csv": "Table of plucks, CSV",
-    ".wav": "Sound, WAV",
-    ".flac": "Sound, FLAC",
-}
 
 
 class Files(QObject):
@@ -116,7 +104,9 @@ class Files(QObject):
 
     def open_file(self, path: Path) -> bool:
         """Open a piece file in a new tab; a fault is said and nothing else changes."""
-        if path.suffix.lower().lstrip(".") in _READ:
+        from gingham.core.formats.imports import READERS  # readers are loaded when something is read
+
+        if path.suffix.lower() in READERS:
             if not self._window.documents:
                 self._window.new()  # the file was named at the start: it is read beside an empty piece
             self._window.beside.read_file(path)
@@ -143,7 +133,9 @@ class Files(QObject):
 
     def ask_read(self) -> None:
         """Ask for a part or a chart of another program and read it."""
-        kinds = " ".join(f"*.{kind}" for kind in _READ)
+        from gingham.core.formats.imports import READERS
+
+        kinds = " ".join(f"*{suffix}" for suffix in READERS)
         self._ask("Read a part or a chart", f"MusicXML, MIDI, text ({kinds})", self._window.beside.read_file)
 
     def _ask(self, title: str, kinds: str, use: Callable[[Path], object]) -> None:
@@ -259,7 +251,7 @@ class Files(QObject):
         """Ask for a file and export there."""
         from gingham.paper.exports import SUFFIXES  # the sheet is loaded when something is written
 
-        kinds = ";;".join(f"{_FORMATS[suffix]} (*{suffix})" for suffix in SUFFIXES)
+        kinds = ";;".join(f"{format_name(suffix)} (*{suffix})" for suffix in SUFFIXES)
         title = self._window.document.piece.title or "Untitled"
         start = str(Path(self._window.settings.text("folder", str(Path.home()))) / title)
         name, chosen = QFileDialog.getSaveFileName(self._window, "Export", start, kinds)

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 from gingham.app.actions import key_help
 from gingham.app.pages import SHEET
 from gingham.core.music.meter import SLOT_COUNTS
-from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS, FingerPolicy, ThumbPlan
+from gingham.core.pieces.plans import PICKING_PLANS
+from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan
 from gingham.core.values import replace
 
 if TYPE_CHECKING:
@@ -86,7 +87,7 @@ def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:
 
 def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
     choices, playing = window.build.choices, window.playing
-    thumb = {f"thumb-{k}": partial(choices.set_thumb, ThumbPlan(k)) for k in THUMB_PLANS[:-1]}
+    thumb = {f"thumb-{k}": partial(choices.set_thumb, ThumbPlan(k)) for k in PICKING_PLANS}
     fingers = {f"fingers-{k}": partial(choices.set_fingers, FingerPolicy(k)) for k in FINGER_POLICIES[:-1]}
     return {
         **thumb,

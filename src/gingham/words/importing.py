@@ -8,6 +8,7 @@ from gingham.core.music.meter import Meter, count_at
 from gingham.core.reasons import Reason
 from gingham.words.bench import counted
 from gingham.words.names import signs
+from gingham.words.plans import PLAN_WORDS
 
 _GUESSES = {
     "read-first-part": "The file has {parts} parts; the first one with tablature, or with notes, was read.",
@@ -20,15 +21,6 @@ _GUESSES = {
     "chart-places": "Bar {bar} has {given} chords that do not share its beats evenly; the first one was held longer.",
     "chart-left-out": "“{text}” was left out: it is no chord.",
     "chart-name": "A part without a heading was called “Part”.",
-}
-_THUMBS = {
-    "root": "the thumb on the first bass",
-    "pair": "the thumb on the bass and its partner",
-    "string-4": "the thumb on the bass, then string 4",
-    "root-fifth": "the thumb on root and fifth",
-    "up-and-back": "the thumb up and back",
-    "rise": "the thumb on three rising strings",
-    "tour": "the thumb on a tour of the chord",
 }
 _FINGERS = {
     "shift": "fingers that move over for the thumb",
@@ -46,7 +38,7 @@ _KEPT = {
 def guess_text(guess: Reason) -> str:
     """A guess as a sentence."""
     values: dict[str, object] = dict(guess.values)
-    values["thumb"] = _THUMBS.get(str(values.get("thumb", "")), values.get("thumb", ""))
+    values["thumb"] = PLAN_WORDS[plan].told if (plan := str(values.get("thumb"))) in PLAN_WORDS else ""
     values["fingers"] = _FINGERS.get(str(values.get("fingers", "")), values.get("fingers", ""))
     values["rolls"] = "; the pattern rolls on over bar lines" if values.get("align") == "run" else ""
     return _GUESSES[guess.code].format(**values)

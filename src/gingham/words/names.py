@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from gingham.core.pieces.rules import ThumbPlan
-
 _NUMBERS = {
     1: "root",
     2: "second",
@@ -32,16 +30,6 @@ INSTRUMENT_NAMES = {
     "ukulele": "Ukulele",
     "ukulele-low": "Ukulele, low 4th",
     "ukulele-baritone": "Baritone ukulele",
-}
-THUMB_NAMES = {
-    "root": "stays on the bass",
-    "pair": "bass and partner",
-    "string-4": "bass, then string 4",
-    "root-fifth": "root and fifth",
-    "up-and-back": "up the strings and back",
-    "rise": "three rising strings",
-    "tour": "tour of the chord",
-    "named": "strings of my own",
 }
 POLICY_NAMES = {
     "home": "stay at home",
@@ -111,14 +99,6 @@ def lane_name(lane: str) -> str:
     if lane.startswith("p") and len(lane) > 1:
         return f"{ORDINALS[int(lane[1:]) - 1]} bass"
     return FINGER_NAMES[lane]
-
-
-def plan_name(plan: ThumbPlan) -> str:
-    """A thumb plan in words: `bass and partner`, `on strings 6, 4`."""
-    walk = ", walking out" if plan.walk else ""
-    if plan.kind == "named":
-        return f"on strings {', '.join(map(str, plan.strings))}{walk}"
-    return THUMB_NAMES[plan.kind] + walk
 
 
 def lane_heading(lane: str) -> str:

@@ -17,7 +17,8 @@ from gingham.core.pieces.piece import HereOverride, Override, ThumbOverride
 from gingham.core.shapes.naming import names_of
 from gingham.words.bench import part_text, rest_text, times_text
 from gingham.words.changes import change_text
-from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, plan_name, signs
+from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, signs
+from gingham.words.plans import plan_name
 from gingham.words.reasons import problem_text, reason_text
 
 

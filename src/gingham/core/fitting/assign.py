@@ -10,7 +10,7 @@ from gingham.core.errors import ShapeError
 from gingham.core.fitting.fingers import finger_strings
 from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, StringChoice
-from gingham.core.fitting.thumb import Thumb, bass_one, basses, cycle_of
+from gingham.core.fitting.thumb import Thumb, bass_one, basses
 from gingham.core.hands.motor import MOTORS
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
@@ -18,12 +18,11 @@ from gingham.core.music.key import Key, sounding
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Variant
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import ChordOverride, Piece, ThumbOverride
+from gingham.core.pieces.plans import PLANS, cycle_of
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
 from gingham.core.shapes.context import Grip, grips_for
 from gingham.core.shapes.shape import Shape, misfit
-
-_MOST_BASSES = {"root": 1, "up-and-back": 3, "rise": 3, "tour": 3}
 
 
 def grips_of(piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
@@ -110,7 +109,7 @@ def assign(
         grip.fretting,
         tuple(_overruled(choice, chosen.get(f"p{number}")) for number, choice in enumerate(by_rule, 1)),
         _overruled_fingers(fingers, chosen),
-        cycle_of(plan, len(by_rule)),
+        cycle_of(plan.kind, len(by_rule)),
         plan,
         (*_foreign_tones(held), *_grip_notes(grip, chord), *_met(chord, fingers)),
         None if variant is None else variant.when,
@@ -221,7 +220,7 @@ def _finger_strings_in(slot: Slot, homes: dict[str, int]) -> set[int]:
 
 def _second_bass_slots(pattern: Pattern, plan: ThumbPlan) -> list[int]:
     """Slots in which the thumb's count reaches bass 2, counted from the pattern's start and each bar."""
-    cycle, count, out = cycle_of(plan, _MOST_BASSES.get(plan.kind, 2)), 0, []
+    cycle, count, out = cycle_of(plan.kind, PLANS[plan.kind].most), 0, []
     for index, slot in enumerate(pattern.slots):
         if pattern.starts[index] % pattern.meter.bar == 0:
             count = 0

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from gingham.core.fitting.result import StringChoice
 from gingham.core.instruments.instrument import Instrument
+from gingham.core.pieces.plans import PLANS
 from gingham.core.pieces.rules import FOLLOWING, FingerPolicy, ThumbPlan
 from gingham.core.reasons import Reason
 
@@ -12,7 +13,7 @@ def home_strings(on: Instrument, plan: ThumbPlan) -> dict[str, int]:
     """Finger homes: i 3, m 2, a 1; on four strings i 2, m 1 unless the thumb has one string only."""
     if on.strings <= 3:
         return {"i": 2, "m": 1}
-    if on.strings == 4 and plan.kind not in ("root", "string-4"):
+    if on.strings == 4 and not PLANS[plan.kind].stays_on_four:
         return {"i": 2, "m": 1}
     return {"i": 3, "m": 2, "a": 1}
 

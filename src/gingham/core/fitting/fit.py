@@ -25,7 +25,7 @@ from gingham.core.music.meter import seconds
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import HereOverride, Piece, ThumbOverride
-from gingham.core.pieces.rules import HOPPING_PLANS
+from gingham.core.pieces.plans import PLANS
 from gingham.core.reasons import Problem
 from gingham.core.shapes.context import Grip
 from gingham.core.shapes.shape import Shape
@@ -72,8 +72,8 @@ class _Fitter:
         rules = piece.rules if self.of.thumb is None else replace(piece.rules, thumb=self.of.thumb)
         on_chords = tuple(o for o in piece.overrides if not isinstance(o, HereOverride))
         self.key = cache.shape_key(piece)
-        timed = rules.thumb.kind in HOPPING_PLANS or any(
-            isinstance(o, ThumbOverride) and o.plan.kind in HOPPING_PLANS for o in on_chords
+        timed = PLANS[rules.thumb.kind].hops or any(
+            isinstance(o, ThumbOverride) and PLANS[o.plan.kind].hops for o in on_chords
         )
         whole_note_s = seconds(Fraction(1), piece.meter, piece.tempo) if timed else 0.0
         self.setting = Setting(piece.instrument, piece.capo, self.key, rules, on_chords, whole_note_s)
@@ -203,7 +203,7 @@ class _Fitter:
         return Played(assignment, played)
 
     def _stretch(self, on: Played, stretch: Stretch, carry: Carry) -> StretchFit:
-        if stretch.enters or (stretch.bar_starts and on.assignment.plan.kind != "tour"):
+        if stretch.enters or (stretch.bar_starts and PLANS[on.assignment.plan.kind].restarts):
             carry = Carry(0, carry.turns) if carry.count else carry
         key = (id(on), stretch, carry)
         if key not in self.context.stretches:

@@ -12,6 +12,7 @@ from gingham.core.fitting.result import StringChoice
 from gingham.core.hands.motor import Motor
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.roughness import roughness
+from gingham.core.pieces.plans import NAMED, PLANS
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
 
@@ -41,14 +42,14 @@ def second_range(on: Instrument) -> tuple[int, ...]:
 def basses(held: Held, rules: Rules, thumb: Thumb) -> tuple[StringChoice, ...]:
     """The plan's basses on this chord, bass 1 first."""
     plan = thumb.plan
-    if plan.kind == "named":
+    if plan.kind == NAMED:
         return tuple(_chosen(s, Reason.of("bass-named", string=s)) for s in plan.strings)
     first = bass_one(held, rules)
-    if plan.kind == "root":
+    if PLANS[plan.kind].most == 1:
         return (first,)
     if held.on.strings <= 4:
         return (first, *_second_of_four(held, plan, first.string))
-    return (first, *_OTHERS[plan.kind](held, first.string, thumb))
+    return (first, *PICKERS[plan.kind](held, first.string, thumb))
 
 
 def _string_four(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
@@ -156,7 +157,7 @@ def _too_rough(held: Held, first: int, string: int, thumb: Thumb, fret: int | No
 
 
 _WAYS = ("shape", "open", "barre", "hop", "fuller")
-_OTHERS: dict[str, Callable[[Held, int, Thumb], tuple[StringChoice, ...]]] = {
+PICKERS: dict[str, Callable[[Held, int, Thumb], tuple[StringChoice, ...]]] = {
     "pair": _pair,
     "string-4": _string_four,
     "root-fifth": _root_fifth,
@@ -164,13 +165,7 @@ _OTHERS: dict[str, Callable[[Held, int, Thumb], tuple[StringChoice, ...]]] = {
     "rise": _rise,
     "tour": _tour,
 }
-
-
-def cycle_of(plan: ThumbPlan, count: int) -> tuple[int, ...]:
-    """The order in which bare thumb strokes take `count` basses (indices from 0)."""
-    if plan.kind in ("up-and-back", "tour") and count > 2:
-        return (*range(count), *range(count - 2, 0, -1))
-    return tuple(range(count))
+"""For each plan of more than one bass: the ones after bass 1, on more than four strings."""
 
 
 def _chosen(string: int, *reasons: Reason) -> StringChoice:
@@ -214,8 +209,8 @@ def _first_of_four(held: Held, root_first: bool) -> StringChoice:
 
 
 def _second_of_four(held: Held, plan: ThumbPlan, first: int) -> tuple[StringChoice, ...]:
-    """Bass 2 on four strings or fewer: the other thumb string; `string-4` stays."""
-    if plan.kind == "string-4":
+    """Bass 2 on four strings or fewer: the other thumb string, or none."""
+    if PLANS[plan.kind].stays_on_four:
         return (_chosen(first, Reason.of("bass-stays", string=first, why="string-4")),)
     for string in held.on.thumb_strings:
         if string != first:

@@ -9,11 +9,10 @@ from typing import TypeVar
 import msgspec
 
 from gingham.core.errors import RuleError
+from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.values import replace
 
-THUMB_PLANS = ("root", "pair", "string-4", "root-fifth", "up-and-back", "rise", "tour", "named")
 WALK = "+walk"
-HOPPING_PLANS = ("root-fifth", "tour")  # what they choose depends on the tempo
 FINGER_POLICIES = ("home", "shift", "follow:0", "follow:1", "named")
 FOLLOWING = {"follow:0": 0, "follow:1": 1}  # strings between the first bass and the index finger
 FIRST_RULES = ("root", "lowest", "root-first", "named")
@@ -30,7 +29,7 @@ MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.
 
 
 class ThumbPlan(msgspec.Struct, frozen=True, gc=False):
-    """`kind` is one of THUMB_PLANS; `strings` the player's strings in order for `named`.
+    """`kind` is one of PLANS; `strings` the player's strings in order for `named`.
 
     `walk` lets the thumb walk out of the chord into the next bass, on top of any plan.
     """
@@ -109,9 +108,9 @@ def parse_thumb(text: str) -> ThumbPlan:
         return replace(parse_thumb(text.removesuffix(WALK)), walk=True)
     if match := re.fullmatch(r"named:([0-9]{1,2}(?:,[0-9]{1,2}){0,15})", text):
         return ThumbPlan("named", tuple(int(n) for n in match[1].split(",")))
-    if text in THUMB_PLANS and text != "named":
+    if text in PICKING_PLANS:
         return ThumbPlan(text)
-    raise RuleError("thumb-plan", end=len(text), text=text, known=(*THUMB_PLANS[:-1], "named:6,4"))
+    raise RuleError("thumb-plan", end=len(text), text=text, known=(*PICKING_PLANS, "named:6,4"))
 
 
 def parse_fingers(text: str) -> FingerPolicy:

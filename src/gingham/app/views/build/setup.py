@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QVBoxLayou
 from gingham.app.theme import SIZES, Theme
 from gingham.app.views.build.typed_line import NumberBox, TypedLine
 from gingham.core.instruments.instrument import CATALOGUE
+from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
     FIRST_RULES,
@@ -14,7 +15,6 @@ from gingham.core.pieces.rules import (
     LEVELS,
     MUDDY,
     SHAPE_CHOICES,
-    THUMB_PLANS,
 )
 from gingham.words.names import (
     ALIGN_NAMES,
@@ -24,8 +24,8 @@ from gingham.words.names import (
     LEVEL_NAMES,
     MUDDY_NAMES,
     SHAPE_NAMES,
-    THUMB_NAMES,
 )
+from gingham.words.plans import THUMB_NAMES
 
 SWINGS = (("1/2", "straight"), ("7/12", "a little swing"), ("2/3", "swing in threes"), ("3/4", "dotted"))
 
@@ -55,7 +55,7 @@ class SetupPanel(QFrame):
 
     def _make_rules(self) -> None:
         self.first = _box("First bass", tuple((k, FIRST_NAMES[k]) for k in FIRST_RULES if k != "named"))
-        plans = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
+        plans = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
         self.section_thumb = _box("Thumb in this section", (("", "as the piece"), *plans))
         self.align = _box("How the pattern lies on the bars", tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS))
         self.shapes = _box("How shapes are chosen", tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES))

@@ -34,13 +34,15 @@ from gingham.app.views.build.result_canvas import ResultCanvas
 from gingham.app.views.build.strings_canvas import StringsCanvas
 from gingham.app.views.build.typed_line import TypedLine
 from gingham.core.music.meter import SLOT_COUNTS
-from gingham.core.pieces.rules import FINGER_POLICIES, THUMB_PLANS
-from gingham.words.names import POLICY_NAMES, THUMB_NAMES
+from gingham.core.pieces.plans import PICKING_PLANS, PLANS
+from gingham.core.pieces.rules import FINGER_POLICIES
+from gingham.words.names import POLICY_NAMES
+from gingham.words.plans import THUMB_NAMES
 
 if TYPE_CHECKING:
     from gingham.app.views.build.setup import SetupPanel
 
-_SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in THUMB_PLANS if kind != "named")
+_SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
 _ROOM_FOR_ALL = 772  # the height from which cards and set-up rows have room together
 _PLACES = {1: "1 place a beat", 2: "2 places a beat", 3: "3 places", 4: "4 places", 6: "6 places"}
 _ROOM_FOR_MESSAGE = 655  # below it a message under the chord line takes the place of the cards
@@ -145,7 +147,7 @@ class BuildView(QWidget):
         self.pieces.setElideMode(Qt.TextElideMode.ElideRight)
         self.about = ShortLabel()
         self.about.setProperty("quiet", True)
-        self.thumb = _choice("Thumb", tuple((k, THUMB_NAMES[k]) for k in THUMB_PLANS))
+        self.thumb = _choice("Thumb", tuple((k, THUMB_NAMES[k]) for k in PLANS))
         self.fingers = _choice("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
         self.thumb_strings = TypedLine(self.theme, "Thumb strings in order, such as 6,4")
         self.finger_strings = TypedLine(self.theme, "Strings of the fingers, such as i3,m2,a1")
