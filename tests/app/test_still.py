@@ -63,3 +63,18 @@ def test_columns_painted_again_are_those_of_a_new_picture(qtbot, window, seed: i
     qtbot.waitUntil(lambda: build.result.piece is build.piece)
     window.view.scroll_bar.setValue(0)
     assert picture(canvas) != before
+
+
+@pytest.mark.parametrize("ending", ["m", "; m", "d", "p+i+m", "; k"])
+def test_a_wide_mark_in_the_last_column_is_painted(qtbot, window, ending: str) -> None:
+    """A break or a brush reaches over its column: after the last one there is none to paint along."""
+    build, document = window.build, window.document
+    document.edit("One bar", replace(build.piece, sections=make_piece("| G |").sections))
+    for last in ("i", ending, "i"):
+        pattern = parse_pattern(f"4/4 x2: p m i m p m i {last}")
+        document.edit("Words", reshape_pattern(build.piece, build.pattern_name(), pattern))
+        qtbot.waitUntil(lambda: build.result is not None and build.result.piece is build.piece)
+        for canvas in (window.view.result, window.view.pattern):
+            kept = picture(canvas)
+            canvas.repaint_still()
+            assert picture(canvas) == kept

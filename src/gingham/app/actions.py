@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from gingham.app.places import PLACES
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.words.plans import PLAN_WORDS
 
@@ -168,8 +169,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("loop-start", _PLAY, "Loop begins here", "Ctrl+B", "The loop begins with the cursor’s bar"),
     ActionSpec("loop-end", _PLAY, "Loop ends here", "Ctrl+Shift+B", "The loop ends with the cursor’s bar"),
     ActionSpec("loop-all", _PLAY, "Loop the whole piece", "Ctrl+Shift+R", "No selected bars"),
-    ActionSpec("practise", _VIEW, "Build or Practise", "F10", "Stages, and a picture to follow"),
-    ActionSpec("sheet", _VIEW, "Sheet or Build", "F11", "The pages as they are printed"),
+    *(ActionSpec(place.id, _VIEW, place.text, place.key, place.tip) for place in PLACES),
     ActionSpec("overview", _VIEW, "Bass line and changes", "F7", "The thumb’s line and the hardest changes"),
     ActionSpec("inspect", _VIEW, "Look at this chord", "F9", "Other shapes, to hear and to take"),
     ActionSpec("names-fingers", _VIEW, "Other finger names", "Ctrl+Shift+F", "p i m a, T I M R, T 1 2 3"),

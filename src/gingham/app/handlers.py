@@ -7,13 +7,14 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from gingham.app.actions import key_help
-from gingham.app.pages import SHEET
+from gingham.app.places import PLACES
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan
 from gingham.core.values import replace
 
 if TYPE_CHECKING:
+    from gingham.app.views.sheet.controller import SheetController
     from gingham.app.window import MainWindow
 
 
@@ -34,10 +35,9 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "close": window.close_piece,
         "moves": window.beside.show_moves,
         "tune": window.beside.show_tuning,
-        "practise": window.pages.toggle,
-        "sheet": window.pages.toggle_sheet,
-        "save-sheet": lambda: _with_sheet(window, window.files.save_sheet),
-        "print": lambda: _with_sheet(window, window.pages.ask_print),
+        **{place.id: partial(window.pages.toggle, place.id) for place in PLACES},
+        "save-sheet": lambda: _with_sheet(window, lambda _sheet: window.files.save_sheet()),
+        "print": lambda: _with_sheet(window, lambda sheet: sheet.ask_print()),
         "form": window.beside.show_form,
         "chart": window.beside.show_chart,
         "read": window.files.ask_read,
@@ -59,10 +59,11 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
     }
 
 
-def _with_sheet(window: MainWindow, do: Callable[[], object]) -> None:
+def _with_sheet(window: MainWindow, do: Callable[[SheetController], object]) -> None:
     """Show the sheet first: what is printed is what is seen."""
-    window.pages.tabs.setCurrentIndex(SHEET)
-    do()
+    window.pages.go("sheet")
+    if window.pages.sheet is not None:
+        do(window.pages.sheet)
 
 
 def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:

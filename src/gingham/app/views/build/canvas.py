@@ -145,7 +145,7 @@ class TimeCanvas(QWidget):
             return []
         self._stale = False
         columns = self.columns_seen(axis)
-        look = (self.height(), self.width(), self.theme, id(axis), self.look(result))
+        look = (self.height(), self.width(), self.theme, axis, self.look(result))
         cloth, clear = QColor(self.theme.panel), QColor(Qt.GlobalColor.transparent)
         where = (look, self.size(), self.devicePixelRatioF(), axis, self.offset)
         out: list[QRect] = []

@@ -104,7 +104,7 @@ class Still:
         p.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)  # see-through clears as well
         p.fillRect(area, ground)
         p.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
-        paint(p, range(min(i for i in around if i in self._keys), run.stop + 1) if wide else run)
+        paint(p, range(min(i for i in around if i in self._keys), around.stop) if wide else run)
         return QRectF(area).translated(-self._offset, 0)
 
 

@@ -6,6 +6,7 @@ from PySide6.QtCore import QObject, QSignalBlocker
 
 from gingham.app.playing import Playing
 from gingham.app.settings import Settings
+from gingham.app.theme import Theme
 from gingham.app.transport import PIECE, STAGE
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.practise.follow import Moment
@@ -46,6 +47,27 @@ class Practise(QObject):
         transport.counting.connect(self._counting)
         transport.state_changed.connect(self._state)
         build.shown.connect(self.refresh)
+
+    @property
+    def widget(self) -> PractiseView:
+        """The page."""
+        return self.view
+
+    def enter(self) -> None:
+        """The keyboard to the stages."""
+        self.view.stages.setFocus()
+
+    def set_mirrored(self, on: bool) -> None:
+        """Shapes as a left-handed player sees them."""
+        self.view.follow.mirrored = on
+        self.view.follow.update()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another cloth or other names."""
+        self.view.set_theme(theme)
+
+    def close(self) -> None:
+        """It has no thread of its own."""
 
     def _order_chosen(self, index: int) -> None:
         self.settings.set_text("learning-order", self.view.order.itemData(index))

@@ -10,6 +10,7 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QDialog
 
 from gingham.app.settings import Settings
+from gingham.app.theme import Theme
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.sheet.view import SWITCHES, SheetView
 from gingham.app.worker import NewestWorker
@@ -89,6 +90,19 @@ class SheetController(QObject):
         self._worker.progressed.connect(self._show_share)
         self._worker.failed.connect(build.say_fault)
         build.shown.connect(self.refresh)
+
+    @property
+    def widget(self) -> SheetView:
+        """The page."""
+        return self.view
+
+    def enter(self) -> None:
+        """The keyboard to the pages."""
+        self.view.canvas.setFocus()
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another cloth or other names."""
+        self.view.set_theme(theme)
 
     # Choices.
 
