@@ -133,6 +133,7 @@ _TEXTS = {
     "xml-broken": "{path} cannot be read as MusicXML (line {line}): {why}",
     "xml-hostile": "{path} defines entities of its own, as hostile files do. It was not read.",
     "xml-kind": "{path} is not a score by parts (its first element is {tag}).",
+    "xml-large": "{path} has more than {most} elements. Leave out other instruments, or split it.",
     "xml-no-part": "{path} has no part with notes.",
     "xml-value": "{path} cannot be read at {place}: {why}.",
     "midi-broken": "{path} cannot be read as MIDI: {why}.",

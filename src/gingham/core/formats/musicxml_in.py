@@ -30,6 +30,7 @@ from gingham.core.shapes.shape import Shape
 from gingham.core.values import replace
 
 _MOST_MB = 16
+_MOST_ELEMENTS = 450_000  # 30,000 notes of 15 elements; building the tree of more takes seconds
 _FINEST = 100_000  # parts of a quarter note that a file may count in
 _LARGEST = 100_000_000
 _ORNAMENTS = {"hammer-on": "hammer", "pull-off": "pull"}
@@ -44,8 +45,11 @@ def part_from_musicxml(data: bytes, name: str = "", tick: Tick | None = None) ->
     FileError
         Not readable as MusicXML, hostile, too large, or with nothing to pluck in it; says where.
     """
+    plain = _plain(data, name)
+    if plain.count(b"<") - plain.count(b"</") > _MOST_ELEMENTS:
+        raise FileError("xml-large", path=name, most=_MOST_ELEMENTS)
     try:
-        root = fromstring(_plain(data, name))
+        root = fromstring(plain)
     except DefusedXmlException as error:
         raise FileError("xml-hostile", path=name) from error
     except (ET.ParseError, ValueError, LookupError) as error:
