@@ -482,11 +482,8 @@ def test_the_longest_line_is_timed_for_one_breath() -> None:
 def test_the_first_note_of_the_tune_is_told() -> None:
     """Plucked with the singer, or where it lies."""
     piece = make_piece("| G{320003} |")
-    assert (
-        start_text(tune_checks(fit(set_tune(piece, 0, "| B3 |"))))
-        == "Begin on B3: the part plucks it with you."
-    )
-    assert start_text(tune_checks(fit(set_tune(piece, 0, "| G4 |")))) == "Begin on G4: string 1, fret 3."
+    told = {"| B3 |": "Begin on B3: the part plucks it with you.", "| G4 |": "Begin on G4: string 1, fret 3."}
+    assert {tune: start_text(tune_checks(fit(set_tune(piece, 0, tune)))) for tune in told} == told
     assert start_text(()) == ""
 
 

@@ -34,9 +34,8 @@ def key(window, name: str) -> None:
     window.actions_by_id[name].trigger()
 
 
-def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypatch) -> None:
-    """Paste, order, a fill, an ending, words; hear both forms; print, save, send, and read what came back."""
-    # The chart becomes a piece.
+def _paste_a_chart(qtbot, window):
+    """The chart becomes a piece; the window that read it."""
     key(window, "chart")
     reading = window.beside.reading
     qtbot.addWidget(reading)
@@ -45,8 +44,11 @@ def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypa
     with qtbot.waitSignal(window.build.shown):
         reading.take_chart()
     assert [s.name for s in window.document.piece.sections] == ["Verse", "Refrain"]
+    return reading
 
-    # The order is typed, the piece ends with a roll.
+
+def _order_the_form(qtbot, window) -> None:
+    """The order is typed, the piece ends with a roll."""
     key(window, "form")
     form = window.beside.form
     qtbot.addWidget(form)
@@ -56,7 +58,9 @@ def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypa
     form.endings[False].activated.emit(0)
     qtbot.waitUntil(lambda: "21 bars" in form.sums.text(), timeout=5000)
 
-    # The last bar of the verse gets plucks of its own; undo and redo go over all of it.
+
+def _give_the_last_bar_its_own(qtbot, window):
+    """Plucks of its own in the last bar of the verse; undo and redo go over all of it. The piece as it is then."""
     build = window.build
     build.set_column(build.axis.column_before(4, Fraction(0)))
     with qtbot.waitSignal(build.shown):
@@ -70,8 +74,11 @@ def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypa
     for _ in range(steps):
         window.document.stack.redo()
     assert window.document.piece == made
+    return made
 
-    # Both forms are heard, counted in, by keys alone.
+
+def _hear_both_forms(qtbot, window) -> None:
+    """Counted in, by keys alone."""
     window.transport.set_count_in("")
     key(window, "play")
     qtbot.waitUntil(lambda: window.transport.playing)
@@ -79,30 +86,43 @@ def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypa
     key(window, "play")
     qtbot.waitUntil(lambda: not window.transport.playing)
 
-    # The sheet goes into a file, large, with its words.
+
+def _write_the_sheet(qtbot, window, out: Path, monkeypatch) -> None:
+    """It goes into a file, large, with its words."""
     key(window, "sheet")
     sheet = window.pages.sheet
     qtbot.waitUntil(lambda: bool(sheet.view.canvas.pages))
     with qtbot.waitSignal(sheet.shown):
         sheet.view.switches["large"].click()
-    out = tmp_path / "low-water.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(out), ""))
     with qtbot.waitSignal(window.files.exporter.done):
         key(window, "save-sheet")
     words = " ".join(PdfReader(out).pages[0].extract_text().split())
     assert "Low Water" in words and "Verse · Refrain · Verse · Refrain ×2 · slow roll" in words
 
-    # It is saved, and sent to a friend as MusicXML; what comes back sounds the same.
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(tmp_path / "low-water"), ""))
+
+def _save_and_send(qtbot, window, reading, folder: Path, monkeypatch):
+    """It is saved, and sent to a friend as MusicXML; what comes back."""
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(folder / "low-water"), ""))
     key(window, "save")
-    assert load_piece(tmp_path / "low-water.gingham") == window.document.piece
+    assert load_piece(folder / "low-water.gingham") == window.document.piece
     with qtbot.waitSignal(window.files.exporter.done):
-        window.files.export_to(tmp_path / "low-water.musicxml")
-    window.files.open_file(tmp_path / "low-water.musicxml")
+        window.files.export_to(folder / "low-water.musicxml")
+    window.files.open_file(folder / "low-water.musicxml")
     qtbot.waitUntil(lambda: reading.read is not None, timeout=20_000)
-    with qtbot.waitSignal(build.shown):
+    with qtbot.waitSignal(window.build.shown):
         reading.take_part()
-    back = window.document.piece
+    return window.document.piece
+
+
+def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypatch) -> None:
+    """Paste, order, a fill, an ending, words; hear both forms; print, save, send, and read what came back."""
+    reading = _paste_a_chart(qtbot, window)
+    _order_the_form(qtbot, window)
+    made = _give_the_last_bar_its_own(qtbot, window)
+    _hear_both_forms(qtbot, window)
+    _write_the_sheet(qtbot, window, tmp_path / "low-water.pdf", monkeypatch)
+    back = _save_and_send(qtbot, window, reading, tmp_path, monkeypatch)
     assert print_turns(back.performance.turns) == "Verse, Refrain, Verse, Refrain x2"
     assert back.performance.ending == "roll"
     one, other = perform(made), perform(back)
@@ -122,5 +142,7 @@ def test_everything_new_is_reached_with_keys(qtbot, window) -> None:
     assert {name: window.actions_by_id[name].shortcut().toString() for name in wanted} == wanted
     QTest.keyClick(window, Qt.Key.Key_F11)
     assert window.pages.tabs.currentIndex() == 2
+    QTest.keyClick(window, Qt.Key.Key_F10)
+    assert window.pages.tabs.currentIndex() == 1
     QTest.keyClick(window, Qt.Key.Key_F10)
     assert window.pages.tabs.currentIndex() == 0

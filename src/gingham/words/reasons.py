@@ -139,6 +139,11 @@ def _shown(values: dict[str, Value]) -> dict[str, object]:
     return out
 
 
+def known_spots() -> frozenset[str]:
+    """Every code of what makes a place slow that has words."""
+    return frozenset(_SPOTS)
+
+
 def known_reasons() -> frozenset[str]:
     """Every reason code that has words."""
-    return frozenset(_REASONS)
+    return frozenset(_REASONS) | {"bass-stays"}

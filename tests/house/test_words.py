@@ -1,0 +1,120 @@
+"""Whatever the program can raise, report or give as a reason has words; sources are named for formulas."""
+
+from __future__ import annotations
+
+import ast
+import re
+from collections import defaultdict
+from pathlib import Path
+
+import gingham.core.errors
+from gingham.words import bench, errors, importing, practice, reasons, repairs
+
+SOURCE = Path(__file__).parents[2] / "src" / "gingham"
+FILES = sorted(SOURCE.rglob("*.py"))
+SPOKEN = {
+    "fault": errors.known_codes(),
+    "problem": reasons.known_problems(),
+    "reason": reasons.known_reasons()
+    | reasons.known_problems()  # some are said beside the chord
+    | reasons.known_spots()
+    | bench.known_bench_codes()
+    | practice.known_stage_codes()
+    | importing.known_guess_codes()
+    | repairs.known_repair_codes(),
+}
+
+
+def kind_of(call: ast.Call) -> str | None:
+    """Whether a call makes a fault, a problem or a reason of the code that is its first argument."""
+    name = ast.unparse(call.func)
+    if name in ("Reason.of", "Spot"):
+        return "reason"
+    if name == "Problem.of" or name.endswith(".problem"):
+        return "problem"
+    own = getattr(gingham.core.errors, name, None)
+    return "fault" if own else None
+
+
+def constants(node: ast.expr) -> set[str]:
+    """The codes that an expression can be."""
+    if isinstance(node, ast.Constant):
+        return {node.value} if isinstance(node.value, str) else set()
+    return constants(node.body) | constants(node.orelse) if isinstance(node, ast.IfExp) else set()
+
+
+def codes(tree: ast.Module) -> dict[str, set[str]]:
+    """The codes of a module by kind, also those that go through a variable or a parameter called `code`."""
+    out: dict[str, set[str]] = defaultdict(set)
+    calls = [node for node in ast.walk(tree) if isinstance(node, ast.Call)]
+    for call in calls:
+        if (kind := kind_of(call)) is not None and call.args:
+            out[kind] |= constants(call.args[0])
+    for function in (node for node in ast.walk(tree) if isinstance(node, ast.FunctionDef)):
+        inside = list(ast.walk(function))
+        kinds = {
+            kind
+            for call in inside
+            if isinstance(call, ast.Call) and call.args and (kind := kind_of(call)) is not None
+            and isinstance(call.args[0], ast.Name) and call.args[0].id == "code"
+        }  # fmt: skip
+        found: set[str] = set()
+        for node in inside:
+            if isinstance(node, ast.Assign) and ast.unparse(node.targets[0]) == "code":
+                found |= constants(node.value)
+        names = [argument.arg for argument in function.args.args if argument.arg not in ("self", "cls")]
+        if "code" in names:
+            for call in calls:
+                if ast.unparse(call.func).split(".")[-1] == function.name and len(call.args) > names.index(
+                    "code"
+                ):
+                    found |= constants(call.args[names.index("code")])
+        for kind in kinds:
+            out[kind] |= found
+    return out
+
+
+def unsaid(kind: str, tree: ast.Module) -> set[str]:
+    """Codes of a module that have no words."""
+    return codes(tree)[kind] - SPOKEN[kind]
+
+
+def test_every_code_has_words() -> None:
+    """Whatever the core raises or reports can be said."""
+    trees = [ast.parse(path.read_text()) for path in FILES]
+    for kind, least in (("fault", 100), ("problem", 15), ("reason", 60)):
+        found = set().union(*(codes(tree)[kind] for tree in trees))
+        assert found - SPOKEN[kind] == set(), kind
+        assert len(found) >= least, "the search itself finds what there is"
+
+
+def test_a_planted_code_is_found() -> None:
+    """Straight, by a variable, by a choice, by a parameter."""
+    plants = {
+        "fault": "raise FileError('planted', path=name)",
+        "problem": "def f(self, code, at):\n    self.out.append(Problem.of(code, at))\ndef g(me):\n    me.f('planted', 1)",
+        "reason": "def f(a):\n    code = 'first-root' if a else 'planted'\n    return Reason.of(code)",
+    }
+    for kind, text in plants.items():
+        assert unsaid(kind, ast.parse(text)) == {"planted"}
+
+
+SOURCES = {
+    "core/sound/string.py": "Jaffe and Smith",
+    "core/music/roughness.py": "Sethares",
+}
+
+
+def nameless(text: str) -> bool:
+    """Whether a module doc speaks of a model or a formula without saying where it comes from, and when."""
+    doc = ast.get_docstring(ast.parse(text)) or ""
+    speaks = re.search(r"\b(formula|model is|After [A-Z])", doc)
+    return bool(speaks) and not re.search(r"\b(19|20)\d\d\b|DESIGN|docs/decisions", doc)
+
+
+def test_sources_are_named_for_formulas() -> None:
+    """What comes from a paper says so, with its year; a planted one does not."""
+    for path, author in SOURCES.items():
+        assert author in (ast.get_docstring(ast.parse((SOURCE / path).read_text())) or "")
+    assert [path.name for path in FILES if nameless(path.read_text())] == []
+    assert nameless('"""The model is a loop."""') and not nameless('"""After Ash (1983)."""')
