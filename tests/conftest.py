@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import os
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import settings as hypothesis_settings
 from PySide6.QtWidgets import QApplication, QMessageBox
+from pytestqt.qtbot import QtBot, SignalBlocker
 
 from gingham.app import theme
 from gingham.app.devices import SilentOutput
@@ -28,6 +30,7 @@ hypothesis_settings.register_profile(
 )
 hypothesis_settings.load_profile("gingham")
 
+PATIENCE_MS = 180_000
 HEARTH = "4/4 x2: p+m . p i ; p m p i"
 
 
@@ -37,6 +40,24 @@ def make_piece(chords: str, pattern: str = HEARTH, **changes: object) -> Piece:
     section = Section("Verse", parse_chord_line(chords, read.meter), "Mine")
     fields: dict[str, object] = {"meter": read.meter, **changes}
     return Piece("Lantern test", (section,), (NamedPattern("Mine", read),), **fields)  # type: ignore[arg-type]
+
+
+class PatientBot(QtBot):
+    """Waits for what it needs however busy the machine is: how long that takes is never asserted."""
+
+    def waitUntil(self, callback: Callable[[], bool | None], *, timeout: int = PATIENCE_MS) -> None:
+        """As its base, with patience."""
+        super().waitUntil(callback, timeout=timeout)
+
+    def waitSignal(self, signal: Any, *, timeout: int = PATIENCE_MS, **more: Any) -> SignalBlocker:
+        """As its base, with patience."""
+        return super().waitSignal(signal, timeout=timeout, **more)
+
+
+@pytest.fixture
+def qtbot(qapp: QApplication, request: pytest.FixtureRequest) -> PatientBot:
+    """The robot that drives the interface."""
+    return PatientBot(request)
 
 
 @pytest.fixture(autouse=True)

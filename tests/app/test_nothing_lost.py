@@ -212,7 +212,7 @@ from gingham.app.instance import hand_over
 sys.exit(0 if hand_over(Path({str(tmp_path / "run")!r}), [Path(p) for p in {[str(p) for p in paths]!r}]) else 1)
 """
     with subprocess.Popen([sys.executable, "-c", code]) as child:
-        qtbot.waitUntil(lambda: taken == [paths], timeout=30_000)
+        qtbot.waitUntil(lambda: taken == [paths])
     assert child.returncode == 0
     listener.close()
     assert not hand_over(tmp_path / "run", paths)

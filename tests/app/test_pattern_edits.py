@@ -208,8 +208,11 @@ def test_what_cannot_be_played_is_marked_in_the_pattern(qtbot, window) -> None:
     with qtbot.waitSignal(window.build.shown):
         window.document.edit("Other", make_piece("| G{320003} |", "4/4 x1: p1 i p3 i/1+m/3"))
     canvas = window.view.pattern
-    codes = [[p.code for p in canvas.faults(column)] for column in canvas.axis.columns]
-    assert codes == [[], [], ["bass-missing"], ["crossed"]]
+
+    def codes() -> list[list[str]]:
+        return [[p.code for p in canvas.faults(column)] for column in canvas.axis.columns]
+
+    qtbot.waitUntil(lambda: codes() == [[], [], ["bass-missing"], ["crossed"]])
     image = canvas.grab().toImage()
     fault, seen = canvas.theme.fault.lower(), set()
     for column in (0, 2, 3):

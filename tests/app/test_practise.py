@@ -90,8 +90,8 @@ def test_the_picture_follows_and_calls_the_next_chord(qtbot, practise, window) -
     practise.view.stages.setCurrentRow(len(practise.stages) - 1)
     window.transport.set_count_in("")
     practise.play_or_stop()
-    qtbot.waitUntil(lambda: follow.moment.bar == 1, timeout=4000)
-    qtbot.waitUntil(lambda: follow.coming == 1, timeout=4000)
+    qtbot.waitUntil(lambda: follow.moment.bar == 1)
+    qtbot.waitUntil(lambda: follow.coming == 1)
     window.transport.stop()
     assert follow.moment == Moment() and follow.coming is None
     practise._counting(3)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from fractions import Fraction
 from pathlib import Path
 
@@ -15,6 +16,7 @@ from gingham.app.devices import SilentOutput
 from gingham.app.document import Document
 from gingham.app.start import fill
 from gingham.app.transport import Transport
+from gingham.app.views.sheet import controller
 from gingham.app.window import MainWindow
 from gingham.core.fitting.performance import perform
 from gingham.core.formats.piece_file import load_piece
@@ -25,6 +27,7 @@ from gingham.core.pieces.form import print_turns
 from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.paper.exports import export
+from gingham.paper.layout import lay_out
 from gingham.paper.ops import Text
 from tests.conftest import make_piece, play
 
@@ -133,20 +136,20 @@ def test_a_sheet_goes_to_the_printer_page_by_page(qtbot, forty, sheet, tmp_path:
     assert len(reader.pages) == 2 and "Forty Lanterns" in " ".join(reader.pages[0].extract_text().split())
 
 
-def test_a_hundred_pages_leave_the_window_awake(qtbot, window) -> None:
-    """While they are laid out the window goes on answering; a newer piece wins."""
+def test_a_hundred_pages_leave_the_window_awake(qtbot, window, monkeypatch) -> None:
+    """They are laid out in a worker, and only the ones in sight are painted."""
     window.actions_by_id["sheet"].trigger()
     long = make_piece("| G | Am7 | Dsus4 D | Em7 " * 800 + "|")
-    ticks: list[int] = []
-    from PySide6.QtCore import QTimer
+    workers: set[str] = set()
 
-    timer = QTimer(interval=5)
-    timer.timeout.connect(lambda: ticks.append(1))
-    timer.start()
+    def watched(*given: object) -> object:
+        workers.add(threading.current_thread().name)
+        return lay_out(*given)
+
+    monkeypatch.setattr(controller, "lay_out", watched)
     window.build.edit("Long", long)
-    qtbot.waitUntil(lambda: len(window.pages.sheet.view.canvas.pages) >= 100, timeout=60_000)
-    assert len(ticks) > 20, "events were handled meanwhile"
-    timer.stop()
+    qtbot.waitUntil(lambda: len(window.pages.sheet.view.canvas.pages) >= 100)
+    assert workers and threading.main_thread().name not in workers
     window.pages.sheet.view.canvas.grab()
     assert len(window.pages.sheet.view.canvas._pixmaps) <= 2
 
@@ -359,7 +362,7 @@ def test_a_part_is_read_and_opened(qtbot, forty, tmp_path: Path, suffix: str) ->
     assert forty.files.open_file(path)
     reading = forty.beside.reading
     qtbot.addWidget(reading)
-    qtbot.waitUntil(lambda: reading.read is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: reading.read is not None)
     assert "p+m . p i p m p i" in reading.patterns.text()
     assert reading.exceptions.toPlainText().startswith("Verse, bar 8:")
     assert "Read with the thumb on the bass and its partner" in reading.part_guesses.text()
@@ -379,7 +382,7 @@ def test_a_part_named_at_the_start_is_read_beside_an_empty_piece(
     window = MainWindow(settings, Transport(output=SilentOutput()))
     qtbot.addWidget(window)
     fill(window, [path], demo=False)
-    qtbot.waitUntil(lambda: window.beside.reading.read is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: window.beside.reading.read is not None)
     assert len(window.documents) == 1
     window.close()
 
@@ -416,6 +419,6 @@ def test_a_long_reading_can_be_stopped(qtbot, forty, tmp_path: Path) -> None:
     reading = forty.beside.reading
     qtbot.addWidget(reading)
     reading.stop_button.click()
-    qtbot.waitUntil(lambda: bool(reading.message.text()), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(reading.message.text()))
     assert "was stopped" in reading.message.text()
     assert reading.read is None and not reading.take_button.isEnabled()

@@ -193,7 +193,7 @@ def test_an_unplugged_card_gives_way_to_the_silent_clock_and_the_playhead_runs_o
     card.lost = True
     qtbot.waitUntil(lambda: isinstance(transport._output, SilentOutput))
     assert transport.playing and len(said) == 1 and "unplugged" in said[0]
-    qtbot.waitUntil(lambda: len(places) > 5, timeout=4000)
+    qtbot.waitUntil(lambda: len(places) > 5)
     assert places == sorted(places)
     transport.play(line, 240)
     assert isinstance(transport._output, CardOutput) and not transport._output.lost

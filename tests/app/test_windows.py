@@ -26,7 +26,7 @@ def moves(qtbot, window):
     """The window on capo, key and tuning with its first comparison done."""
     window.actions_by_id["moves"].trigger()
     qtbot.addWidget(window.beside.moves)
-    qtbot.waitUntil(lambda: window.beside.moves.table.rowCount() > 0, timeout=20_000)
+    qtbot.waitUntil(lambda: window.beside.moves.table.rowCount() > 0)
     return window.beside.moves
 
 
@@ -49,7 +49,6 @@ def test_another_capo_is_taken_with_its_shapes(qtbot, window, moves) -> None:
     assert window.document.piece.capo == 2
     qtbot.waitUntil(
         lambda: not moves.waiting.isVisible() and moves._compared[0] is window.document.piece,
-        timeout=20_000,
     )
     assert "2 (now)" in [moves.table.item(row, 0).text() for row in range(moves.table.rowCount())]
 
@@ -270,6 +269,6 @@ def test_the_capo_table_follows_the_section(qtbot, window, moves) -> None:
         window.add_section()
     with qtbot.waitSignal(window.build.shown):
         window.document.edit("Chords", set_chords(window.document.piece, 1, chords))
-    qtbot.waitUntil(lambda: "E A" in shapes(), timeout=20_000)
+    qtbot.waitUntil(lambda: "E A" in shapes())
     window.build.select_section(0)
-    qtbot.waitUntil(lambda: shapes() == first, timeout=20_000)
+    qtbot.waitUntil(lambda: shapes() == first)

@@ -150,7 +150,7 @@ def test_each_pattern_in_every_way(qtbot, window, monkeypatch, name: str) -> Non
     tapped = plain(print_pattern(enter.way.pattern))
     assert tapped[: len(plain(wanted))] == plain(wanted) and "Fitted to" in enter.guesses.text()
     say(window, *said[0])
-    with qtbot.waitSignal(window.build.judged, timeout=5000):
+    with qtbot.waitSignal(window.build.judged):
         enter.take()
     judge_on_every_chord(qtbot, window)
 

@@ -56,7 +56,7 @@ def _order_the_form(qtbot, window) -> None:
     QTest.keyClicks(form.orders[False], "Verse, Refrain, Verse, Refrain x2")
     form.endings[False].setCurrentIndex(form.endings[False].findData("roll"))
     form.endings[False].activated.emit(0)
-    qtbot.waitUntil(lambda: "21 bars" in form.sums.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "21 bars" in form.sums.text())
 
 
 def _give_the_last_bar_its_own(qtbot, window):
@@ -109,7 +109,7 @@ def _save_and_send(qtbot, window, reading, folder: Path, monkeypatch):
     with qtbot.waitSignal(window.files.exporter.done):
         window.files.export_to(folder / "low-water.musicxml")
     window.files.open_file(folder / "low-water.musicxml")
-    qtbot.waitUntil(lambda: reading.read is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: reading.read is not None)
     with qtbot.waitSignal(window.build.shown):
         reading.take_part()
     return window.document.piece
