@@ -88,3 +88,11 @@ def test_the_last_ten_files_are_remembered(window, tmp_path: Path) -> None:
         save_piece(make_piece("| G |"), path)
         window.files.recent.add(path)
     assert window.files.recent.paths() == paths[:0:-1]
+
+
+@pytest.mark.parametrize("on", [True, False])
+def test_a_place_is_made_as_the_player_sees_shapes(window, on: bool) -> None:
+    """Mirrored already when it is first shown."""
+    window.actions_by_id["mirror"].setChecked(on)
+    window.actions_by_id["practise"].trigger()
+    assert window.pages.practise.view.follow.mirrored is on

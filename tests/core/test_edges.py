@@ -5,12 +5,15 @@ from __future__ import annotations
 import pytest
 
 from gingham.core.bench.capo import _effort, capo_places
-from gingham.core.errors import TuningError
+from gingham.core.errors import FileError, TuningError
 from gingham.core.fitting.assign import _thumb_gap
 from gingham.core.fitting.fit import fit
+from gingham.core.formats.musicxml_in import part_from_musicxml
 from gingham.core.instruments.instrument import check_capo, instrument
 from gingham.core.judging.changes import changes
 from gingham.core.judging.muddy import _thumb_pairs
+from gingham.core.music.chords import parse_chord
+from gingham.core.music.key import parse_key, sounding
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.edits import set_instrument
 from gingham.core.pieces.from_chart import piece_from
@@ -90,3 +93,28 @@ def test_thumb_pairs_are_looked_for_in_three_bars(line: str, plucks: int) -> Non
     """A chord that lasts on repeats itself: its own bar and two more are enough."""
     pairs = _thumb_pairs(fit(make_piece(line, "4/4 x1: p p p p")), 0)
     assert len(pairs) == plucks - 1  # 6 4 6 4 …: each neighbour on another string
+
+
+@pytest.mark.parametrize(
+    ("symbol", "by", "key", "heard"),
+    [("C#m7", 6, "C", "Gm7"), ("F", 6, "C", "B"), ("Gbmaj7", 1, "F", "Gmaj7"), ("E/G#", 1, "E", "F/A")],
+)
+def test_no_chord_is_spelled_with_a_double_accidental(symbol: str, by: int, key: str, heard: str) -> None:
+    """C# six up in C would be F double sharp by its step, a G for whoever reads it."""
+    assert sounding(parse_chord(symbol), by, parse_key(key)).text == heard
+
+
+@pytest.mark.parametrize(
+    ("notes", "more", "code"), [(30_000, 0, None), (30_001, 0, "part-notes"), (100, 450_000, "xml-large")]
+)
+def test_a_score_has_thirty_thousand_notes_at_most(notes: int, more: int, code: str | None) -> None:
+    """And 450,000 elements, so that its tree is built in good time."""
+    note = "<note><pitch><step>C</step><octave>3</octave></pitch><duration>1</duration></note>"
+    bars = f"<measure>{note * 4}</measure>" * (notes // 4) + f"<measure>{note * (notes % 4)}</measure>"
+    data = f'<score-partwise><part-list/><part id="P1">{bars}{"<x/>" * more}</part></score-partwise>'.encode()
+    if code is None:
+        assert part_from_musicxml(data, "x") is not None
+    else:
+        with pytest.raises(FileError) as caught:
+            part_from_musicxml(data, "x")
+        assert caught.value.code == code

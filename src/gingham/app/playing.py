@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
@@ -12,7 +11,6 @@ from gingham.app.transport import PIECE, STAGE, Transport
 from gingham.app.views.build.controller import BuildController
 from gingham.app.views.build.geometry import Column
 from gingham.core.errors import GinghamError
-from gingham.core.fitting.result import Result
 from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.patterns.pattern import EVERYONE
 from gingham.core.pieces.edits import set_tempo
@@ -28,16 +26,6 @@ _COUNT_INS = tuple(COUNT_IN_NAMES)
 FINGERS_ALONE = EVERYONE - {"p"}
 """What is silent while the thumb is heard alone."""
 RESTS = ((0, False), (1, False), (2, False), (4, True))
-
-
-def time_of(result: Result, bar: int, at: Fraction) -> Fraction:
-    """A place of a section in whole notes from its start."""
-    return sum((b.length for b in result.bars if b.number < bar), Fraction(0)) + at
-
-
-def length_of(result: Result) -> Fraction:
-    """How long a section is."""
-    return sum((bar.length for bar in result.bars), Fraction(0))
 
 
 def _places_words(chosen: list[Column]) -> str:
@@ -180,9 +168,9 @@ class Playing(QObject):
         result = build.result
         if not chosen or result is None or not result.bars:
             return
-        begin = time_of(result, chosen[0].bar, chosen[0].at)
+        begin = result.time_of(chosen[0].bar, chosen[0].at)
         after = build.place(canvas.chosen()[-1] + 1)
-        end = time_of(result, after.bar, after.at) if after is not None else length_of(result)
+        end = result.time_of(after.bar, after.at) if after is not None else result.length()
         self.set_stretch(Stretch("places", float(begin), float(end), _places_words(chosen)))
 
     def loop_change(self) -> None:
@@ -195,7 +183,7 @@ class Playing(QObject):
         span, before = result.spans[index].span, result.spans[index - 1].span
         half = float(min(result.pattern.length, result.piece.meter.bar)) / 2
         names = [signs(each.chord.text) if each.chord is not None else "silence" for each in (before, span)]
-        at = float(time_of(result, span.bar, span.at))
+        at = float(result.time_of(span.bar, span.at))
         self.set_stretch(Stretch("change", at, half, f"{names[0]} to {names[1]}"))
 
     def loop_from_here(self) -> None:
@@ -297,7 +285,7 @@ class Playing(QObject):
             if not numbers or self.bars[0] > numbers[-1]:
                 self.bars = None
         result = self.build.result
-        if self.stretch is not None and result is not None and self.stretch.begin >= float(length_of(result)):
+        if self.stretch is not None and result is not None and self.stretch.begin >= float(result.length()):
             self.stretch = None
         self._show_status()
         if self.starting or (self.transport.playing and self._mine):

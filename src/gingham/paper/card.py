@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import accumulate
 
 from gingham.core.fitting.result import Assignment
 from gingham.core.judging.speed import full_limit
@@ -70,7 +69,7 @@ def _grid(
     widest = max(map(len, bars.values()))
     cell = min(_CELL * scale, (room - 64 * scale) / widest)
     row = min(26 * scale, cell)
-    beats = set(accumulate(pattern.meter.beats, initial=pattern.meter.bar * 0))
+    beats = set(pattern.meter.beat_starts)
     for slots in bars.values():
         ops: list[Op] = []
         left, top = 64 * scale, 6 * scale

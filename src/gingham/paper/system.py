@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fractions import Fraction
 from functools import lru_cache
-from itertools import accumulate, pairwise
+from itertools import pairwise
 
 import msgspec
 
@@ -52,7 +52,7 @@ def _counts(
     phases: tuple[tuple[Fraction, Fraction, Fraction], ...],
     missing: Fraction,
 ) -> tuple[tuple[Fraction, str, bool], ...]:
-    beats = set(accumulate(of.beats, initial=Fraction(0)))
+    beats = {*of.beat_starts, of.bar}
     return tuple(
         (position, count_at(of, position + missing), position + missing in beats)
         for at, length, phase in phases

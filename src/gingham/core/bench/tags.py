@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from fractions import Fraction
 from functools import lru_cache
-from itertools import accumulate
 
 import msgspec
 
@@ -75,7 +74,7 @@ def thumb_rhythm(pattern: Pattern) -> str:
         return "walking"
     of = pattern.meter
     bars = -(-pattern.length // of.bar)
-    beats = [n * of.bar + at for n in range(bars) for at in accumulate(of.beats[:-1], initial=Fraction(0))]
+    beats = [n * of.bar + at for n in range(bars) for at in of.beat_starts]
     beats = [at for at in beats if at < pattern.length]
     at = {pattern.starts[i] for i, _ in plucks}
     if at == set(beats):

@@ -155,6 +155,21 @@ class Result(msgspec.Struct, frozen=True, gc=False):
         own = {id(bar.pattern): bar.pattern for bar in self.bars if bar.pattern is not None}
         return (self.pattern, *own.values())
 
+    def timed_bars(self) -> Iterator[tuple[Fraction, FittedBar]]:
+        """Every bar after where it begins, in whole notes from the section's start."""
+        begin = Fraction(0)
+        for bar in self.bars:
+            yield begin, bar
+            begin += bar.length
+
+    def length(self) -> Fraction:
+        """How long the section is, in whole notes."""
+        return sum((bar.length for bar in self.bars), Fraction(0))
+
+    def time_of(self, number: int, at: Fraction) -> Fraction:
+        """A place of a bar (number, whole notes from its start) in whole notes from the section’s start."""
+        return sum((bar.length for bar in self.bars if bar.number < number), at)
+
     def problems(self) -> Iterator[tuple[int, Problem]]:
         """All problems with their bar number, in order of place."""
         by_bar: dict[int, list[Problem]] = {}

@@ -24,12 +24,12 @@ def events_csv(of: Performance) -> bytes:
     for turn, (result, times) in enumerate(zip(of.results, of.times, strict=True), 1):
         name = result.piece.sections[result.section].name
         for number in range(1, times + 1):
-            for bar in result.bars:
+            for inside, bar in result.timed_bars():
                 for event in bar.events:
                     if event.silent:
                         continue
                     chord = result.spans[result.span_at(bar, event.at)].span.chord
-                    time = seconds(begin + event.at, piece.meter, piece.tempo)
+                    time = seconds(begin + inside + event.at, piece.meter, piece.tempo)
                     pitch = event.pitch
                     writer.writerow([
                         turn, _plain(name), number, bar.number, event.at, event.count, f"{time:.6f}",
@@ -37,7 +37,7 @@ def events_csv(of: Performance) -> bytes:
                         "" if event.fret is None else event.fret, pitch or "",
                         pitch.midi if pitch is not None else "", event.degree or "", event.accent, event.kind,
                     ])  # fmt: skip
-                begin += bar.length
+            begin += result.length()
     return out.getvalue().encode()
 
 

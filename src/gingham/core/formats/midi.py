@@ -66,12 +66,12 @@ def _lay(track: MidiTrack, timed: list[Timed], end: int) -> None:
 
 def _bars(of: Performance) -> Iterator[tuple[Fraction, Result, FittedBar, int, bool]]:
     """Every bar as it is played: where it begins, its result, which round, whether its turn begins here."""
-    at = Fraction(0)
+    start = Fraction(0)
     for result, times in zip(of.results, of.times, strict=True):
         for turn in range(times):
-            for index, bar in enumerate(result.bars):
-                yield at, result, bar, turn, index == 0
-                at += bar.length
+            for index, (begin, bar) in enumerate(result.timed_bars()):
+                yield start + begin, result, bar, turn, index == 0
+            start += result.length()
 
 
 class _Lead:

@@ -83,9 +83,8 @@ def rates(result: Result) -> tuple[Rate, ...]:
     most: dict[str, int] = {}
     gaps: dict[str, Fraction] = {}
     last: dict[str, Fraction] = {}
-    begin = Fraction(0)
     seen: set[int] = set()
-    for bar in result.bars:
+    for begin, bar in result.timed_bars():
         counted: dict[str, int] = {}
         for event in bar.events:
             if event.finger is None or not event.plucked or event.silent:
@@ -95,10 +94,9 @@ def rates(result: Result) -> tuple[Rate, ...]:
             if finger in last and now > last[finger]:
                 gaps[finger] = min(gaps.get(finger, now - last[finger]), now - last[finger])
             last[finger] = now
-        begin += bar.length
         for finger, count in counted.items():
             most[finger] = max(most.get(finger, 0), count)
-        if id(bar.events) in seen and len(seen) * 2 < len(result.bars) and begin > 8:
+        if id(bar.events) in seen and len(seen) * 2 < len(result.bars) and begin + bar.length > 8:
             break  # what comes now has been counted before
         seen.add(id(bar.events))
     bar_s = seconds(piece.meter.bar, piece.meter, piece.tempo)

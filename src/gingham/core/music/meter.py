@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from fractions import Fraction
 from functools import lru_cache
+from itertools import accumulate
 
 import msgspec
 
@@ -43,6 +44,11 @@ class Meter(msgspec.Struct, frozen=True, gc=False):
     def beats(self) -> tuple[Fraction, ...]:
         """Length of each counted beat as a fraction of a whole note."""
         return tuple(Fraction(group, self.unit) for group in self.groups)
+
+    @property
+    def beat_starts(self) -> tuple[Fraction, ...]:
+        """Where each counted beat begins in the bar, as a fraction of a whole note."""
+        return tuple(accumulate(self.beats[:-1], initial=Fraction(0)))
 
     @property
     def tempo_beat(self) -> Fraction:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from itertools import accumulate
 
 import msgspec
 
@@ -69,7 +68,7 @@ def _bars(pattern: Pattern) -> list[Fraction]:
 
 def _strong(of: Meter) -> frozenset[Fraction]:
     """Where counted beats begin, as shares of the bar."""
-    return frozenset(at / of.bar for at in accumulate(of.beats[:-1], initial=Fraction(0)))
+    return frozenset(at / of.bar for at in of.beat_starts)
 
 
 def _match(

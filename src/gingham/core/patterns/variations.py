@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import suppress
-from fractions import Fraction
-from itertools import accumulate
 
 import msgspec
 
@@ -42,7 +40,7 @@ def _of(code: str, pattern: Pattern, **values: Value) -> Variation:
 def _on_beats(pattern: Pattern) -> set[int]:
     """Places at which a counted beat begins."""
     of = pattern.meter
-    beats = set(accumulate(of.beats[:-1], initial=Fraction(0)))
+    beats = set(of.beat_starts)
     return {i for i, at in enumerate(pattern.starts[:-1]) if at % of.bar in beats}
 
 

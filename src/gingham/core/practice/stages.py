@@ -68,12 +68,8 @@ class _Maker:
     def __init__(self, result: Result) -> None:
         self.result = result
         self.of = result.piece.meter
-        self.starts: dict[int, Fraction] = {}
-        at = Fraction(0)
-        for bar in result.bars:
-            self.starts[bar.number] = at
-            at += bar.length
-        self.length = at
+        self.starts = {bar.number: begin for begin, bar in result.timed_bars()}
+        self.length = result.length()
         used = {event.finger for bar in result.bars for event in bar.events if event.finger}
         self.used = [finger for finger in FINGERS if finger in used]
         self.first = next(i for i, span in enumerate(result.spans) if span.assignment is not None)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from itertools import accumulate, pairwise
+from itertools import pairwise
 
 import msgspec
 
@@ -270,7 +270,7 @@ def _later(note: Note, by: float, fade: float) -> Note:
 
 def _notes(bar: FittedBar, piece: Piece) -> list[Note]:
     of, profile = piece.meter, piece.rules.accents
-    beats = frozenset(accumulate(of.beats[:-1], initial=Fraction(0)))
+    beats = frozenset(of.beat_starts)
     out: list[Note] = []
     swept: dict[Fraction, int] = {}
     missing = of.bar - bar.length  # a pick-up swings as the end of a bar does

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import accumulate
-
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QWidget
@@ -57,7 +55,7 @@ class PatternStrip(QWidget):
 
     def _paint(self, p: QPainter, pattern: Pattern) -> None:
         lanes = lanes_for((pattern,), self.height() - 2)
-        beats = set(accumulate(pattern.meter.beats[:-1], initial=pattern.meter.bar * 0))
+        beats = set(pattern.meter.beat_starts)
         bar = pattern.meter.bar
         for index, at in enumerate(pattern.starts[:-1]):
             x = 4 + index * _STEP

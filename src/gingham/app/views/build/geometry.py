@@ -9,7 +9,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Mapping
 from fractions import Fraction
-from itertools import accumulate, pairwise
+from itertools import pairwise
 from typing import NamedTuple
 
 import msgspec
@@ -126,7 +126,7 @@ class Axis:
 
     def _bar(self, bar: FittedBar, pattern: Pattern) -> list[_Place]:
         """The places of one bar."""
-        beats = set(accumulate(pattern.meter.beats, initial=Fraction(0)))
+        beats = {*pattern.meter.beat_starts, pattern.meter.bar}
         missing = _missing(bar, pattern)
         found = [
             (slot, position)

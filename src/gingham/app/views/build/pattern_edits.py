@@ -6,6 +6,7 @@ variant where there is one); what changes the grid is done to the pattern with a
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -212,11 +213,7 @@ class PatternEdits:
         pattern = pattern_at(result, column)
         of, old = pattern.meter, pattern.per_beat
         wide = list(old * len(of.groups) if len(old) == 1 else old)
-        at, beat = column.at, 0
-        for index, length in enumerate(of.beats):
-            if at >= sum(of.beats[:index]) and at < sum(of.beats[:index]) + length:
-                beat = index
-        wide[beat] = count
+        wide[bisect_right(of.beat_starts, column.at) - 1] = count
         return tuple(wide[:1]) if len(set(wide)) == 1 else tuple(wide)
 
     # Signs of the shorthand.
