@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 import pytest
 
 from gingham.core.bench.capo import _effort, capo_places
@@ -14,6 +16,7 @@ from gingham.core.judging.changes import changes
 from gingham.core.judging.muddy import _thumb_pairs
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.key import parse_key, sounding
+from gingham.core.music.meter import meter
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.edits import set_instrument
 from gingham.core.pieces.from_chart import piece_from
@@ -118,3 +121,12 @@ def test_a_score_has_thirty_thousand_notes_at_most(notes: int, more: int, code: 
         with pytest.raises(FileError) as caught:
             part_from_musicxml(data, "x")
         assert caught.value.code == code
+
+
+@pytest.mark.parametrize(
+    ("count", "unit", "eighths"),
+    [(4, 4, (0, 2, 4, 6)), (3, 4, (0, 2, 4)), (6, 8, (0, 3)), (12, 8, (0, 3, 6, 9)), (7, 8, (0, 2, 4))],
+)
+def test_counted_beats_begin_where_they_are_counted(count: int, unit: int, eighths: tuple[int, ...]) -> None:
+    """7/8 is 2 + 2 + 3: its last beat is the long one, and begins on the fifth eighth."""
+    assert meter(count, unit).beat_starts == tuple(Fraction(n, 8) for n in eighths)
