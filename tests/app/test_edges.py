@@ -48,11 +48,12 @@ def test_a_change_outside_is_told_once(qtbot, window, tmp_path: Path) -> None:
     assert gone == [document] and told == [document] * 2
 
 
-def test_a_result_of_another_section_is_not_shown(window) -> None:
+def test_a_result_of_another_section_is_not_shown(qtbot, window) -> None:
     """It comes late, when another section has been chosen."""
     piece = add_section(window.document.piece, 0)
     window.document.edit("Section", piece)
     window.build.select_section(1)
+    qtbot.waitUntil(lambda: window.build.result.piece is piece and window.build.result.section == 1)
     late = fit(piece, 0)
     shown = window.build.result
     window.build._fitted(late)
