@@ -70,8 +70,9 @@ def moves(window: MainWindow) -> None:
     """The window on capo, key and tuning, its comparison done."""
     window.beside.show_moves()
     settle(window)
-    if window.beside.moves is not None:
-        window.beside.moves.wait()
+    assert window.beside.moves is not None
+    while not window.beside.moves.table.rowCount():
+        settle(window, 50)
     settle(window)
 
 
@@ -118,7 +119,7 @@ def practise(window: MainWindow) -> None:
     made = window.pages.practise
     assert made is not None
     made.view.stages.setCurrentRow(len(made.stages) - 1)
-    window.transport.count_in = ""
+    window.transport.set_count_in("")
     made.play_or_stop()
     settle(window, 2900)
     window.statusBar().clearMessage()
