@@ -26,6 +26,7 @@ from gingham.app import theme
 from gingham.app.devices import SilentOutput
 from gingham.app.document import Document
 from gingham.app.settings import Settings
+from gingham.app.sweeping import Sweeper
 from gingham.app.transport import Transport
 from gingham.app.views.build.canvas import TimeCanvas
 from gingham.app.window import MainWindow, empty_piece
@@ -132,6 +133,7 @@ class Desk:
     def __init__(self, app: QApplication, bars: int, folder: Path) -> None:
         self.app = app
         self.window = MainWindow(Settings(folder / "settings.ini"), Transport(output=SilentOutput()))
+        self.sweeper = Sweeper(self.window.build.shown, self.window.transport, self.window)
         self.window.ask_unsaved = lambda _document: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
         done: list[bool] = []
         self.window.build.shown.connect(lambda: done.append(True))

@@ -21,8 +21,8 @@ def test_a_loop_is_let_go_when_the_piece_ends_before_it(qtbot, window, bars, lef
     window.playing.set_bars(bars)
     play(qtbot, window)
     line = " | ".join(["G"] * left)
-    window.document.edit("Shorter", make_piece(f"| {line} |", meter=window.document.piece.meter))
-    qtbot.waitUntil(lambda: window.build.result.piece is window.document.piece)
+    with qtbot.waitSignal(window.build.shown):
+        window.document.edit("Shorter", make_piece(f"| {line} |", meter=window.document.piece.meter))
     assert (window.playing.bars == bars) is kept and (window.playing.bars is None) is not kept
     heard = {3} if kept else set(range(1, left + 1))
     qtbot.waitUntil(lambda: {place.bar for place in window.transport._line.places} == heard)

@@ -289,7 +289,6 @@ class Files(QObject):
     def _show_export(self, on: bool) -> None:
         self.export_bar.setVisible(on)
         self._window.actions_by_id["stop-export"].setEnabled(on)
-        self._window.show_status_bar()
 
     def _export_written(self, path: Path) -> None:
         self._show_export(False)

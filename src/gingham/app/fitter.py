@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 _QUICK_MS = 45.0  # a fit of some thousand bars
 _MANY_BARS = 1_000
-_YIELD_S = 0.01  # the picture is painted now: two busy threads of Python would only hinder each other
+_YIELD_S = 0.06  # picture and words are painted now: two busy threads of Python would only hinder each other
 
 
 class Fitter(NewestWorker[tuple[Piece, int, Result | None]]):

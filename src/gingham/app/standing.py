@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLabel
 
 
 class Standing(QLabel):
     """Empty most of the time."""
-
-    changed = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -19,4 +16,3 @@ class Standing(QLabel):
     def say(self, text: str) -> None:
         """Say something until something else, or nothing, is said."""
         self.setText(text)
-        self.changed.emit()

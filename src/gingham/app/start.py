@@ -15,6 +15,7 @@ from gingham.app.folders import Folders
 from gingham.app.logfile import LogFile
 from gingham.app.paths import exists
 from gingham.app.settings import Settings
+from gingham.app.sweeping import Sweeper
 from gingham.app.window import MainWindow, empty_piece
 from gingham.arguments import COMMANDS, OneLineParser
 from gingham.data import FOLDER
@@ -76,6 +77,7 @@ def open_window(app: QApplication, folders: Folders) -> tuple[MainWindow, LogFil
     settings = Settings(folders.config / "settings.ini")
     theme.apply(theme.chosen(settings), app)
     window = MainWindow(settings, unsaved=folders.unsaved, log=log)
+    Sweeper(window.build.shown, window.transport, window)
     crash.install(window, folders.rescued, log)
     if not settings.kept:
         window.notify(f"Settings cannot be kept in {printable(folders.config)}; they last until you quit.")

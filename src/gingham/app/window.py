@@ -34,6 +34,7 @@ from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT
 from gingham.words.reading import NAMINGS, USUAL, Reading
 
+_NOTICE_HEIGHT = 28
 _REMEMBERED = frozenset({"count-in", "click", "cue", "loop", "mirror", "breaks"})
 
 
@@ -60,12 +61,10 @@ class MainWindow(QMainWindow):
         self.statusBar().setSizeGripEnabled(False)
         self.standing = Standing()
         self.statusBar().addWidget(self.standing)
-        self.standing.changed.connect(self.show_status_bar)
         self.files = Files(self, unsaved)
         self.statusBar().addPermanentWidget(self.files.export_bar)
         self.files.export_bar.hide()
-        self.statusBar().messageChanged.connect(self.show_status_bar)
-        self.statusBar().hide()
+        self.statusBar().setFixedHeight(_NOTICE_HEIGHT)  # a notice must not push the picture about
         self._make_view()
         self._make_actions()
         app = QApplication.instance()
@@ -90,11 +89,6 @@ class MainWindow(QMainWindow):
         self.view.pieces.currentChanged.connect(self._show_piece)
         self.view.bench_button.clicked.connect(lambda _on: self.beside.show_bench())
         self.view.setup_button.clicked.connect(lambda on: self.actions_by_id["setup"].setChecked(on))
-
-    def show_status_bar(self) -> None:
-        """The bottom line is there only while it says something."""
-        busy = self.files.export_bar.isVisibleTo(self.statusBar())
-        self.statusBar().setVisible(busy or bool(self.statusBar().currentMessage() or self.standing.text()))
 
     # Actions.
 

@@ -249,30 +249,29 @@ class _Fitter:
         fits: list[list[StretchFit]],
         problems: list[tuple[int, Problem]],
     ) -> tuple[FittedSpan, ...]:
-        return tuple(
-            self._span(span, on, own, problems)
-            for span, on, own in zip(self.spans, played, fits, strict=True)
-        )
-
-    def _span(
-        self, span: Span, on: Played | None, fits: list[StretchFit], problems: list[tuple[int, Problem]]
-    ) -> FittedSpan:
-        if span.shape is not None and span.chord is not None:
-            error = misfit_of(self.piece, span)
-            if error is not None:
-                problems.append((span.bar, _misfit(error, span.at, span.chord)))
-        if on is None:
-            if span.chord is not None:
-                problems.append((span.bar, Problem.of("no-shape", span.at, chord=span.chord.text)))
-            return FittedSpan(span, None, (), frozenset(), None)
-        key = (id(on), *map(id, fits))
-        summary = self.context.summaries.get(key)
-        if summary is None:
-            summary = _summary(on.assignment, fits, self.piece.rules.hold == "whole")
-            self.context.summaries[key] = summary
-        for problem in summary.missing:
-            problems.append((span.bar, replace(problem, at=span.at)))
-        return FittedSpan(span, on.assignment, summary.heard, summary.strings, summary.hold)
+        out: list[FittedSpan] = []
+        errors: dict[int, ShapeError | None] = {}  # by identity: thousands of spans share a few shapes
+        known, whole = self.context.summaries, self.piece.rules.hold == "whole"
+        for span, on, own in zip(self.spans, played, fits, strict=True):
+            if span.shape is not None and span.chord is not None:
+                if id(span.shape) not in errors:
+                    errors[id(span.shape)] = misfit_of(self.piece, span)
+                error = errors[id(span.shape)]
+                if error is not None:
+                    problems.append((span.bar, _misfit(error, span.at, span.chord)))
+            if on is None:
+                if span.chord is not None:
+                    problems.append((span.bar, Problem.of("no-shape", span.at, chord=span.chord.text)))
+                out.append(FittedSpan(span, None, (), frozenset(), None))
+                continue
+            key = (id(on), *map(id, own))
+            summary = known.get(key)
+            if summary is None:
+                summary = known[key] = _summary(on.assignment, own, whole)
+            if summary.missing:
+                problems += [(span.bar, replace(problem, at=span.at)) for problem in summary.missing]
+            out.append(FittedSpan(span, on.assignment, summary.heard, summary.strings, summary.hold))
+        return tuple(out)
 
     # Walks.
 

@@ -30,6 +30,7 @@ from gingham.words.piece_text import about_text, tempo_text
 from gingham.words.saying import script, variant_text
 
 _JUDGE_MS = 250
+_TELL_MS = 8  # the window looks up between picture and words
 
 
 class BuildController(QObject):
@@ -59,6 +60,7 @@ class BuildController(QObject):
         self._place: tuple[int, Fraction] = (1, Fraction(0))
         self._tell_soon = QTimer(self)
         self._tell_soon.setSingleShot(True)
+        self._tell_soon.setInterval(_TELL_MS)
         self._tell_soon.timeout.connect(self._tell)
         self._about: tuple[object, ...] = ()
         self.lines = Lines(self)
