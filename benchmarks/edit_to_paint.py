@@ -22,14 +22,14 @@ from PySide6.QtCore import QEvent, QEventLoop, QObject, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QMessageBox
 
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.document import Document
-from gingham.app.settings import Settings
-from gingham.app.sweeping import Sweeper
-from gingham.app.transport import Transport
-from gingham.app.views.build.canvas import TimeCanvas
-from gingham.app.window import MainWindow, empty_piece
+from gingham.app.look import theme
+from gingham.app.look.settings import Settings
+from gingham.app.session.document import Document
+from gingham.app.shell.sweeping import Sweeper
+from gingham.app.shell.window import MainWindow, empty_piece
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
+from gingham.app.views.builder.canvas import TimeCanvas
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.pieces.chordline import parse_chord_line
@@ -205,7 +205,7 @@ class Desk:
 
     def stalls(self, cells: Iterator[tuple[int, str]]) -> tuple[float, list[float]]:
         """The longest time the window is away: at Play, and at each edit while playing."""
-        import gingham.app.stream  # noqa: F401  # the running program has it half a second after its start
+        import gingham.app.sound.stream  # noqa: F401  # the running program has it half a second after its start
 
         began = time.perf_counter()
         self.window.playing.play()

@@ -12,8 +12,8 @@ import time
 
 import numpy as np
 
-from gingham.app.devices import BLOCK, SilentOutput
-from gingham.app.stream import Stream
+from gingham.app.sound.devices import BLOCK, SilentOutput
+from gingham.app.sound.stream import Stream
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.sound.player import Player

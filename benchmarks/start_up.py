@@ -28,10 +28,10 @@ _GINGHAM = """
 import sys
 from pathlib import Path
 from PySide6.QtWidgets import QApplication
-from gingham.app import theme
-from gingham.app.settings import Settings
-from gingham.app.start import fill
-from gingham.app.window import MainWindow
+from gingham.app.look import theme
+from gingham.app.look.settings import Settings
+from gingham.app.shell.start import fill
+from gingham.app.shell.window import MainWindow
 app = QApplication([])
 theme.load_fonts()
 theme.apply(theme.LINEN, app)

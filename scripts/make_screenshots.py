@@ -12,13 +12,13 @@ from pathlib import Path
 from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication
 
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.document import Document
-from gingham.app.settings import Settings
-from gingham.app.start import fill
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow, empty_piece
+from gingham.app.look import theme
+from gingham.app.look.settings import Settings
+from gingham.app.session.document import Document
+from gingham.app.shell.start import fill
+from gingham.app.shell.window import MainWindow, empty_piece
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
 from gingham.paper.exports import export
 
 ROOT = Path(__file__).parents[1]

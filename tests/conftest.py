@@ -13,12 +13,12 @@ from hypothesis import settings as hypothesis_settings
 from PySide6.QtWidgets import QApplication, QMessageBox
 from pytestqt.qtbot import QtBot, SignalBlocker
 
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.document import Document
-from gingham.app.settings import Settings
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
+from gingham.app.look import theme
+from gingham.app.look.settings import Settings
+from gingham.app.session.document import Document
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
 from gingham.core.music.meter import meter
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import parse_chord_line

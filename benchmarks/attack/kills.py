@@ -19,8 +19,8 @@ from contextlib import suppress
 from functools import partial
 from pathlib import Path
 
-from gingham.app.keeping import SUFFIX, left_behind, write_copies
-from gingham.app.logfile import LogFile
+from gingham.app.files.keeping import SUFFIX, left_behind, write_copies
+from gingham.app.shell.logfile import LogFile
 from gingham.core.errors import GinghamError
 from gingham.core.formats import atomic
 from gingham.core.formats.piece_file import load_piece, save_piece
@@ -167,7 +167,7 @@ def kill_copies() -> Counter[str]:
 
 
 def _task(copy: Path, tempo: int, program: str, own: str = "") -> tuple[Path, object, Piece]:
-    from gingham.app.keeping import _Copy
+    from gingham.app.files.keeping import _Copy
 
     return copy, _Copy(own, program, ""), demo_piece(tempo)
 
@@ -199,10 +199,10 @@ def _recover(folder: Path) -> None:
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     from PySide6.QtWidgets import QApplication
 
-    from gingham.app.devices import SilentOutput
-    from gingham.app.settings import Settings
-    from gingham.app.transport import Transport
-    from gingham.app.window import MainWindow
+    from gingham.app.look.settings import Settings
+    from gingham.app.shell.window import MainWindow
+    from gingham.app.sound.devices import SilentOutput
+    from gingham.app.sound.transport import Transport
 
     app = QApplication.instance() or QApplication([])
     window = MainWindow(
@@ -238,12 +238,12 @@ import sys, time
 from pathlib import Path
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.document import Document
-from gingham.app.settings import Settings
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
+from gingham.app.look import theme
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.session.document import Document
+from gingham.app.look.settings import Settings
+from gingham.app.sound.transport import Transport
+from gingham.app.shell.window import MainWindow
 from gingham.core.pieces.edits import set_tempo
 app = QApplication(sys.argv)
 theme.load_fonts()

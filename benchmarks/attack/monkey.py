@@ -18,12 +18,12 @@ from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QMenu, QMessageBox, QWidget
 
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.settings import Settings
-from gingham.app.start import demo_documents
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
+from gingham.app.look import theme
+from gingham.app.look.settings import Settings
+from gingham.app.shell.start import demo_documents
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
 
 KEYS = (
     *(Qt.Key(code) for code in range(Qt.Key.Key_A, Qt.Key.Key_Z + 1)),

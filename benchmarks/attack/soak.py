@@ -14,12 +14,12 @@ from pathlib import Path
 from PySide6.QtCore import QCoreApplication, QEventLoop
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.settings import Settings
-from gingham.app.start import demo_documents
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
+from gingham.app.look import theme
+from gingham.app.look.settings import Settings
+from gingham.app.shell.start import demo_documents
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
 from gingham.core.pieces.edits import set_tempo
 
 _PAGE_MB = os.sysconf("SC_PAGE_SIZE") / 1e6

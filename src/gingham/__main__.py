@@ -13,7 +13,7 @@ def main() -> int:
     arguments = sys.argv[1:]
     if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help")):
         return _run_command(arguments)
-    from gingham.app.start import start  # Qt is loaded only when a window is wanted
+    from gingham.app.shell.start import start  # Qt is loaded only when a window is wanted
 
     return start(arguments)
 

@@ -10,7 +10,7 @@ from PySide6.QtGui import QFontMetrics
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel
 
-from gingham.app.theme import NIGHT
+from gingham.app.look.theme import NIGHT
 from gingham.core.formats.pattern_file import PATTERN_SUFFIX, shelf
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern

@@ -8,8 +8,8 @@ from PySide6.QtGui import QColor, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QSpinBox
 
-from gingham.app.views.build.geometry import Axis, Rows
-from gingham.app.views.build.result_canvas import ResultCanvas
+from gingham.app.views.builder.result_canvas import ResultCanvas
+from gingham.app.widgets.geometry import Axis, Rows
 from gingham.core.fitting.fit import fit
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import ChordOverride, HereOverride

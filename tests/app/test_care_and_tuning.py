@@ -6,9 +6,9 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from gingham.app import handcare
-from gingham.app.handcare import HandCare, barre_beats
-from gingham.app.transport import PIECE
+from gingham.app.sound import handcare
+from gingham.app.sound.handcare import HandCare, barre_beats
+from gingham.app.sound.transport import PIECE
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
 from gingham.core.values import replace

@@ -9,10 +9,10 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Signal
 
-from gingham.app import crash
-from gingham.app.document import Document
-from gingham.app.logfile import LogFile
-from gingham.app.worker import Job, NewestWorker
+from gingham.app.session.document import Document
+from gingham.app.shell import crash
+from gingham.app.shell.logfile import LogFile
+from gingham.app.work.worker import Job, NewestWorker
 from gingham.core.errors import EditError, FileError, MeterError
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.music.meter import meter

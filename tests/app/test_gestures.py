@@ -11,7 +11,7 @@ from PySide6.QtGui import QHelpEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
-from gingham.app.views.build.geometry import Axis
+from gingham.app.widgets.geometry import Axis
 from gingham.core.fitting.fit import fit
 from gingham.core.formats import exports
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern

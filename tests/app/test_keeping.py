@@ -12,12 +12,12 @@ from pathlib import Path
 import pytest
 from PySide6.QtWidgets import QMenu, QMessageBox
 
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.document import Document
-from gingham.app.keeping import SET_ASIDE, SUFFIX, Keeper, LeftBehind, left_behind
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
+from gingham.app.files.keeping import SET_ASIDE, SUFFIX, Keeper, LeftBehind, left_behind
+from gingham.app.look import theme
+from gingham.app.session.document import Document
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
 from gingham.core.formats.piece_file import load_piece, save_piece
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.programs import is_running, program_id, program_of
@@ -91,12 +91,12 @@ import sys, time
 from pathlib import Path
 from PySide6.QtWidgets import QApplication
 from PySide6.QtCore import QTimer
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.settings import Settings
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
-from gingham.app.document import Document
+from gingham.app.look import theme
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.look.settings import Settings
+from gingham.app.sound.transport import Transport
+from gingham.app.shell.window import MainWindow
+from gingham.app.session.document import Document
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.programs import is_running, program_id, program_of
 app = QApplication(sys.argv)

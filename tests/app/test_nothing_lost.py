@@ -14,17 +14,17 @@ from benchmarks.attack import disks, kills, monkey
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QMessageBox
 
-from gingham.app import keeping
-from gingham.app.devices import SilentOutput
-from gingham.app.folders import Folders
-from gingham.app.instance import Listener, hand_over
-from gingham.app.keeping import SUFFIX, left_behind, write_copies
-from gingham.app.logfile import LogFile
-from gingham.app.paths import path_of, path_text
-from gingham.app.settings import Settings
-from gingham.app.transport import Transport
+from gingham.app.files.keeping import SUFFIX, left_behind, write_copies
+from gingham.app.files.paths import path_of, path_text
+from gingham.app.look.folders import Folders
+from gingham.app.look.settings import Settings
+from gingham.app.shell.filing import keeping
+from gingham.app.shell.instance import Listener, hand_over
+from gingham.app.shell.logfile import LogFile
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
 from gingham.app.views.inspector.window import heard_piece
-from gingham.app.window import MainWindow
 from gingham.core.errors import FileError
 from gingham.core.fitting.fit import fit
 from gingham.core.formats.piece_file import load_piece, save_piece
@@ -168,7 +168,7 @@ def test_saving_goes_elsewhere_and_asks_about_protection(window, tmp_path: Path,
         return QMessageBox.StandardButton.Save
 
     monkeypatch.setattr(QMessageBox, "exec", elsewhere)
-    monkeypatch.setattr("gingham.app.files.QFileDialog.getSaveFileName", lambda *_a: (str(other), ""))
+    monkeypatch.setattr("gingham.app.shell.filing.QFileDialog.getSaveFileName", lambda *_a: (str(other), ""))
     assert window.files._save_to(tmp_path / "file" / "x.gingham")
     assert "what should be its folder is a file" in said[0] and window.document.path == other
     other.chmod(0o444)
@@ -208,7 +208,7 @@ def test_a_second_start_hands_its_files_to_the_first(qtbot, tmp_path: Path) -> N
     code = f"""
 import sys
 from pathlib import Path
-from gingham.app.instance import hand_over
+from gingham.app.shell.instance import hand_over
 sys.exit(0 if hand_over(Path({str(tmp_path / "run")!r}), [Path(p) for p in {[str(p) for p in paths]!r}]) else 1)
 """
     with subprocess.Popen([sys.executable, "-c", code]) as child:

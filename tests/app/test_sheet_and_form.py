@@ -12,12 +12,12 @@ from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from gingham.app.devices import SilentOutput
-from gingham.app.document import Document
-from gingham.app.start import fill
-from gingham.app.transport import Transport
+from gingham.app.session.document import Document
+from gingham.app.shell.start import fill
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
 from gingham.app.views.sheet import controller
-from gingham.app.window import MainWindow
 from gingham.core.fitting.performance import perform
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.patterns.library import for_meter

@@ -8,7 +8,7 @@ import pytest
 from PySide6.QtCore import QPoint
 from PySide6.QtGui import QImage, QRegion
 
-from gingham.app.views.build.canvas import TimeCanvas
+from gingham.app.views.builder.canvas import TimeCanvas
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.edits import reshape_pattern
 from gingham.core.pieces.piece import HereOverride

@@ -7,10 +7,10 @@ from typing import cast
 import pytest
 from PySide6.QtCore import QObject, Signal
 
-from gingham.app import sweeping
-from gingham.app.sweeping import Sweeper
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
+from gingham.app.shell import sweeping
+from gingham.app.shell.sweeping import Sweeper
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.transport import Transport
 
 
 class _Work(QObject):

@@ -10,10 +10,10 @@ import types
 import numpy as np
 import pytest
 
-from gingham.app import devices
-from gingham.app.devices import BLOCK, CardOutput, SilentOutput, open_output
-from gingham.app.stream import Stream
-from gingham.app.transport import Transport
+from gingham.app.sound import devices
+from gingham.app.sound.devices import BLOCK, CardOutput, SilentOutput, open_output
+from gingham.app.sound.stream import Stream
+from gingham.app.sound.transport import Transport
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.sound.player import Player
 from gingham.core.sound.room import Room

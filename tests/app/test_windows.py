@@ -185,7 +185,7 @@ def test_left_handed_diagrams_are_mirrored_and_remembered(qtbot, window) -> None
     """String 1 moves to the other side; the next start has it; words stay the same."""
     from PySide6.QtCore import QRectF
 
-    from gingham.app.views.build.card_face import Diagram
+    from gingham.app.widgets.card_face import Diagram
 
     area = QRectF(10, 0, 50, 40)
     assert Diagram(area, 6).x(1) == Diagram(area, 6, mirrored=True).x(6) == area.right()

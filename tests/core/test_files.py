@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gingham.app.start import demo_documents
+from gingham.app.shell.start import demo_documents
 from gingham.core.errors import FileError
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.formats import atomic

@@ -14,8 +14,8 @@ import pytest
 from PySide6.QtGui import QAction, QActionGroup, QColor
 from PySide6.QtWidgets import QMenu
 
-from gingham.app.actions import ACTIONS, clashes, key_help
-from gingham.app.theme import LINEN, NIGHT, Theme
+from gingham.app.look.theme import LINEN, NIGHT, Theme
+from gingham.app.shell.actions import ACTIONS, clashes, key_help
 from gingham.words import errors, reasons
 
 ROOT = Path(__file__).parents[2]

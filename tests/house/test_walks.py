@@ -59,12 +59,12 @@ _WINDOW = """
 import os, pathlib, tempfile
 from PySide6.QtWidgets import QApplication
 app = QApplication([])
-from gingham.app.document import Document
-from gingham.app.settings import Settings
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
+from gingham.app.session.document import Document
+from gingham.app.look.settings import Settings
+from gingham.app.sound.transport import Transport
+from gingham.app.shell.window import MainWindow
 from gingham.core.formats.piece_file import load_piece
-from gingham.app.devices import SilentOutput
+from gingham.app.sound.devices import SilentOutput
 from gingham.data import FOLDER
 w = MainWindow(Settings(pathlib.Path(tempfile.mkdtemp()) / "s.ini"), Transport(output=SilentOutput()))
 w.add(Document(load_piece(FOLDER / "demo" / "forty-lanterns.gingham")))
@@ -144,7 +144,7 @@ def test_a_place_is_added_by_the_walk(copy: Copy) -> None:
     copy.write("app/views/plain/__init__.py", "")
     copy.write("app/views/plain/controller.py", _PAGE)
     copy.change(
-        "app/places.py",
+        "app/shell/places.py",
         "PLACES = (\n",
         "def _plain(window):\n"
         "    from gingham.app.views.plain.controller import Plain\n\n"

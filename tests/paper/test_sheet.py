@@ -13,7 +13,7 @@ import pytest
 from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QApplication
 
-from gingham.app import theme
+from gingham.app.look import theme
 from gingham.core.errors import FileError
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line

@@ -9,11 +9,11 @@ import pytest
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
-from gingham.app import theme
-from gingham.app.devices import SilentOutput
-from gingham.app.start import fill
-from gingham.app.transport import Transport
-from gingham.app.window import MainWindow
+from gingham.app.look import theme
+from gingham.app.shell.start import fill
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 
 FORTY, BRINE, ROUND = 0, 1, 2

@@ -9,8 +9,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
-from gingham.app.start import demo_documents, fill
-from gingham.app.window import MainWindow
+from gingham.app.shell.start import demo_documents, fill
+from gingham.app.shell.window import MainWindow
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.patterns.shorthand import print_pattern
 from gingham.core.pieces.chordline import print_chord_line

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtWidgets import QMessageBox
 
-from gingham.app.start import demo_documents
+from gingham.app.shell.start import demo_documents
 from gingham.core.formats.piece_file import piece_from_bytes, piece_to_bytes
 from gingham.paper.exports import export
 

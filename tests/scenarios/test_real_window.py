@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtGui import QImage
 
-from gingham.app.theme import LINEN
+from gingham.app.look.theme import LINEN
 from gingham.core.formats.piece_file import load_piece
 
 ROOT = Path(__file__).parents[2]
@@ -65,10 +65,11 @@ import sys
 from pathlib import Path
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
-from gingham.app import crash, theme
-from gingham.app.settings import Settings
-from gingham.app.start import fill
-from gingham.app.window import MainWindow
+from gingham.app.shell import crash
+from gingham.app.look import theme
+from gingham.app.look.settings import Settings
+from gingham.app.shell.start import fill
+from gingham.app.shell.window import MainWindow
 home = Path(sys.argv[1])
 app = QApplication([])
 window = MainWindow(Settings(home / "settings.ini"))

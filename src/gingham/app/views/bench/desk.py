@@ -6,10 +6,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from gingham.app.settings import Settings
-from gingham.app.theme import Theme
-from gingham.app.transport import PATTERN, Transport
-from gingham.app.views.build.controller import BuildController
+from gingham.app.look.settings import Settings
+from gingham.app.look.theme import Theme
+from gingham.app.sound.transport import PATTERN, Transport
+from gingham.app.views.builder.controller import BuildController
 from gingham.core.bench.audition import with_pattern
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import fit

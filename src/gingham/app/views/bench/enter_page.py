@@ -9,9 +9,9 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
 from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.views.build.typed_line import NumberBox, TypedLine, show_fault
+from gingham.app.widgets.parts import Page, box, button, head, plain, quiet, row
+from gingham.app.widgets.typed_line import NumberBox, TypedLine, show_fault
 from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.strings_in import has_strings, read_strings
 from gingham.core.hands.motor import MOTORS

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.parts import Page, box, button, head, plain, row
 from gingham.app.views.bench.strip import PatternStrip, beside
+from gingham.app.widgets.parts import Page, box, button, head, plain, row
 from gingham.core.fitting.strings_in import Refingered, refinger
 from gingham.core.hands.motor import MOTORS
 from gingham.core.judging.part import part_under, rates

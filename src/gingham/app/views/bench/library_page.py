@@ -9,9 +9,9 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QLineEdit, QProgressBar, QPushButton, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.parts import Page, Table, box, button, plain, quiet, row
 from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.worker import NewestWorker
+from gingham.app.widgets.parts import Page, Table, box, button, plain, quiet, row
+from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
 from gingham.core.bench.tags import DENSITIES, Tags, tags_of
 from gingham.core.errors import GinghamError

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
 from gingham.app.views.bench.strip import PatternStrip, beside
+from gingham.app.widgets.parts import Page, box, button, head, plain, quiet, row
 from gingham.core.music.meter import count_at, parse_meter
 from gingham.core.patterns.convert import Converted, convert
 from gingham.core.patterns.figures import usual_grid

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QApplication, QGridLayout, QLabel, QScrollArea, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.parts import Page, box, button, head, plain, quiet, row
+from gingham.app.widgets.parts import Page, box, button, head, plain, quiet, row
 from gingham.core.values import replace
 from gingham.words.names import signs
 from gingham.words.reading import NAMINGS

@@ -6,11 +6,11 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QWidget
 
-from gingham.app.theme import Theme
-from gingham.app.views.build import marks
-from gingham.app.views.build.geometry import FOOTER, Lanes, lanes_for
-from gingham.app.views.build.marks import Look
-from gingham.app.views.build.slot_marks import paint_slot
+from gingham.app.look.theme import Theme
+from gingham.app.widgets import marks
+from gingham.app.widgets.geometry import FOOTER, Lanes, lanes_for
+from gingham.app.widgets.marks import Look
+from gingham.app.widgets.slot_marks import paint_slot
 from gingham.core.patterns.figures import counts_of
 from gingham.core.patterns.pattern import Pattern
 

@@ -9,10 +9,10 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QLineEdit, QSpinBox, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.parts import Page, Table, box, button, head, plain, row
 from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.views.build.typed_line import NumberBox
-from gingham.app.worker import NewestWorker
+from gingham.app.widgets.parts import Page, Table, box, button, head, plain, row
+from gingham.app.widgets.typed_line import NumberBox
+from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.ranking import Ranked, by_nearness, ranked
 from gingham.core.errors import GinghamError
 from gingham.core.numbers import is_whole

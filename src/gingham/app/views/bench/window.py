@@ -9,19 +9,19 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QDialog, QLabel, QTabWidget, QVBoxLayout, QWidget
 
-from gingham.app.settings import Settings
-from gingham.app.theme import Theme
-from gingham.app.transport import Transport
+from gingham.app.look.settings import Settings
+from gingham.app.look.theme import Theme
+from gingham.app.sound.transport import Transport
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.enter_page import EnterPage
 from gingham.app.views.bench.hand_page import HandPage
 from gingham.app.views.bench.library_page import LibraryPage
 from gingham.app.views.bench.meter_page import MeterPage
-from gingham.app.views.bench.parts import Page
 from gingham.app.views.bench.say_page import SayPage
 from gingham.app.views.bench.strip import PatternStrip
 from gingham.app.views.bench.vary_page import VaryPage
-from gingham.app.views.build.controller import BuildController
+from gingham.app.views.builder.controller import BuildController
+from gingham.app.widgets.parts import Page
 
 _PAUSE_MS = 120
 

@@ -17,12 +17,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.playing import Playing
-from gingham.app.views.bench.parts import Table, box, button, fill_last, head, plain, quiet, row
-from gingham.app.views.build.controller import BuildController
-from gingham.app.views.build.typed_line import NumberBox
+from gingham.app.sound.playing import Playing
+from gingham.app.views.builder.controller import BuildController
 from gingham.app.views.form.words_page import WordsPage
-from gingham.app.worker import NewestWorker
+from gingham.app.widgets.parts import Table, box, button, fill_last, head, plain, quiet, row
+from gingham.app.widgets.typed_line import NumberBox
+from gingham.app.work.worker import NewestWorker
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.performance import perform

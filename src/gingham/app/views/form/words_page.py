@@ -8,8 +8,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QFocusEvent
 from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
-from gingham.app.views.bench.parts import head, plain, quiet
-from gingham.app.views.build.controller import BuildController
+from gingham.app.views.builder.controller import BuildController
+from gingham.app.widgets.parts import head, plain, quiet
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.judging.tune import tune_checks
 from gingham.core.pieces.form_edits import set_tune, set_words

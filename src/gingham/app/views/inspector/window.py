@@ -6,11 +6,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from gingham.app.theme import SIZES, Theme
-from gingham.app.transport import SHAPE, Transport
-from gingham.app.views.build import marks
-from gingham.app.views.build.card_face import CardFace, Dot, card_pixmap
-from gingham.app.views.build.controller import BuildController
+from gingham.app.look.theme import SIZES, Theme
+from gingham.app.sound.transport import SHAPE, Transport
+from gingham.app.views.builder.controller import BuildController
+from gingham.app.widgets import marks
+from gingham.app.widgets.card_face import CardFace, Dot, card_pixmap
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.library import brush_pattern

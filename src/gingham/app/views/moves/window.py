@@ -18,9 +18,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.views.build.controller import BuildController
-from gingham.app.views.build.typed_line import NumberBox
-from gingham.app.worker import Job
+from gingham.app.views.builder.controller import BuildController
+from gingham.app.widgets.typed_line import NumberBox
+from gingham.app.work.worker import Job
 from gingham.core.bench.callsheet import call_sheet
 from gingham.core.bench.capo import HIGHEST, CapoPlace, capo_places
 from gingham.core.instruments.retune import pegs

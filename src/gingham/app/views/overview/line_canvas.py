@@ -7,8 +7,8 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from gingham.app.theme import Theme
-from gingham.app.views.build import marks
+from gingham.app.look.theme import Theme
+from gingham.app.widgets import marks
 from gingham.core.fitting.result import Result
 from gingham.core.judging.bassline import BassNote
 from gingham.words.names import short_degree, signs

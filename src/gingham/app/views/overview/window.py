@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QDialog, QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from gingham.app.theme import Theme
-from gingham.app.views.build.controller import BuildController
+from gingham.app.look.theme import Theme
+from gingham.app.views.builder.controller import BuildController
 from gingham.app.views.overview.line_canvas import LineCanvas
 from gingham.core.fitting.result import Result
 from gingham.core.judging.bassline import bass_line, inversions

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject, QSignalBlocker
 
-from gingham.app.playing import Playing
-from gingham.app.settings import Settings
-from gingham.app.theme import Theme
-from gingham.app.transport import PIECE, STAGE
-from gingham.app.views.build.controller import BuildController
+from gingham.app.look.settings import Settings
+from gingham.app.look.theme import Theme
+from gingham.app.sound.playing import Playing
+from gingham.app.sound.transport import PIECE, STAGE
+from gingham.app.views.builder.controller import BuildController
 from gingham.app.views.practise.follow import Moment
 from gingham.app.views.practise.view import PractiseView
 from gingham.core.practice.stages import Stage, plan

@@ -12,9 +12,9 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from gingham.app.theme import Theme
-from gingham.app.views.build import marks
-from gingham.app.views.build.card_face import card_pixmap, face_of
+from gingham.app.look.theme import Theme
+from gingham.app.widgets import marks
+from gingham.app.widgets.card_face import card_pixmap, face_of
 from gingham.core.fitting.result import Event, Result
 from gingham.core.judging.changes import change_into
 from gingham.core.music.meter import count_at

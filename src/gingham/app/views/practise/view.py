@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.theme import SIZES, Theme
+from gingham.app.look.theme import SIZES, Theme
 from gingham.app.views.practise.follow import FollowCanvas
 from gingham.core.practice.stages import ORDERS
 from gingham.words.practice import ORDER_NAMES

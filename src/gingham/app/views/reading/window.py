@@ -20,10 +20,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.views.bench.parts import button, fill_last, head, plain, quiet, row
-from gingham.app.views.build.controller import BuildController
+from gingham.app.views.builder.controller import BuildController
 from gingham.app.views.reading.worker import ChartText, read_file
-from gingham.app.worker import Job
+from gingham.app.widgets.parts import button, fill_last, head, plain, quiet, row
+from gingham.app.work.worker import Job
 from gingham.core.errors import FileError, GinghamError
 from gingham.core.finding.find import Found
 from gingham.core.formats.chart import Chart, read_chart

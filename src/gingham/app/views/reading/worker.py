@@ -11,7 +11,7 @@ from gingham.core.formats.chart import Chart
 from gingham.core.music.meter import Meter
 
 if TYPE_CHECKING:
-    from gingham.app.worker import Tick
+    from gingham.app.work.worker import Tick
     from gingham.core.finding.find import Found
 
 _READ = 0.3  # so much of the time goes into reading, the rest into finding patterns

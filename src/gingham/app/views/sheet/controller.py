@@ -9,11 +9,11 @@ from PySide6.QtGui import QPageLayout, QPageSize, QPainter
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QDialog
 
-from gingham.app.settings import Settings
-from gingham.app.theme import Theme
-from gingham.app.views.build.controller import BuildController
+from gingham.app.look.settings import Settings
+from gingham.app.look.theme import Theme
+from gingham.app.views.builder.controller import BuildController
 from gingham.app.views.sheet.view import SWITCHES, SheetView
-from gingham.app.worker import NewestWorker
+from gingham.app.work.worker import NewestWorker
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.cache import FitCache
 from gingham.core.pieces.piece import Piece

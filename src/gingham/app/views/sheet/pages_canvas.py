@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
-from gingham.app.theme import Theme
+from gingham.app.look.theme import Theme
 from gingham.paper.ops import Page
 from gingham.paper.paint import paint_page
 

@@ -14,10 +14,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.theme import SIZES, Theme
-from gingham.app.views.bench.parts import box
-from gingham.app.views.build.typed_line import NumberBox
+from gingham.app.look.theme import SIZES, Theme
 from gingham.app.views.sheet.pages_canvas import PagesCanvas
+from gingham.app.widgets.parts import box
+from gingham.app.widgets.typed_line import NumberBox
 from gingham.core.bench.capo import HIGHEST
 from gingham.paper.content import SIZES as PAPERS
 

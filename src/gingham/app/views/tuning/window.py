@@ -15,8 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.transport import Transport
-from gingham.app.views.build.controller import BuildController
+from gingham.app.sound.transport import Transport
+from gingham.app.views.builder.controller import BuildController
 from gingham.core.instruments.retune import pegs
 from gingham.core.music.pitch import hz
 from gingham.core.numbers import is_whole

@@ -1,0 +1,1 @@
+"""Files of the player: kept, watched, recent, exported."""

@@ -1,0 +1,1 @@
+"""How the window looks and speaks: theme, names, settings, folders."""

@@ -1,0 +1,1 @@
+"""The open pieces and what is shown of them."""

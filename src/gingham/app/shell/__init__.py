@@ -1,0 +1,1 @@
+"""The window: its actions, its places, its start and end."""

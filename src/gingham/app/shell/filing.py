@@ -1,0 +1,314 @@
+"""Files of the window: opening, saving, recent ones, changes from outside, unsaved work, exports."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QMessageBox
+
+from gingham.app.files.exporting import ExportBar, Exporter
+from gingham.app.files.keeping import Keeper, Kept, left_behind
+from gingham.app.files.recent import Recent
+from gingham.app.files.watching import Watcher
+from gingham.app.session.document import Document
+from gingham.core.errors import GinghamError
+from gingham.core.formats.suffix import SUFFIX
+from gingham.words.errors import printable, say
+from gingham.words.formats import format_name
+from gingham.words.keeping import found_text
+from gingham.words.repairs import repairs_text
+
+if TYPE_CHECKING:
+    from gingham.app.shell.window import MainWindow
+
+
+class Files(QObject):
+    """What the Piece menu does with files. `unsaved` is the folder for copies of unsaved work."""
+
+    def __init__(self, window: MainWindow, unsaved: Path | None = None) -> None:
+        super().__init__(window)
+        self._window = window
+        self.recent = Recent(window.settings, self.open_file)
+        self.keeper = Keeper(unsaved, self) if unsaved is not None else None
+        if self.keeper is not None:
+            self.keeper.stopped.connect(self._copies_stopped)
+            self.keeper.going_on.connect(self._copies_go_on)
+        self.watcher = Watcher(self)
+        self.watcher.changed.connect(self._changed_outside)
+        self.watcher.deleted.connect(self._deleted_outside)
+        self.exporter, self.export_bar = Exporter(self), ExportBar()
+        self.exporter.progressed.connect(self.export_bar.show_share)
+        self.exporter.done.connect(self._export_written)
+        self.exporter.failed.connect(self._export_failed)
+        self.exporter.stopped.connect(self._export_stopped)
+        self.export_bar.cancel.clicked.connect(lambda _on: self.exporter.stop())
+
+    # Documents come and go.
+
+    def added(self, document: Document, copy: Path | None = None) -> None:
+        """A document has been opened; `copy` holds its unsaved work already."""
+        self.watcher.known(document)
+        if self.keeper is not None:
+            self.keeper.add(document, copy)
+        if document.path is not None:
+            self.recent.add(document.path)
+
+    def removed(self, document: Document) -> None:
+        """A document has been closed."""
+        self.watcher.forget(document)
+        if self.keeper is not None:
+            self.keeper.remove(document)
+
+    def recover(self) -> int:
+        """Open what a program that has ended left unsaved; how many pieces that were."""
+        if self.keeper is None:
+            return 0
+        left = left_behind(self.keeper.folder)
+        for kept in left.found:
+            document = self._base(kept)
+            document.edit("Found again", kept.piece)
+            self._window.add(document, copy=kept.copy)
+        self.keeper.keep()
+        newer = [kept.piece.title for kept in left.found if not kept.older]
+        older = [kept.piece.title for kept in left.found if kept.older]
+        said = found_text(newer, older, left.broken)
+        if said:
+            self._window.notify(said)
+        return len(left.found)
+
+    def _base(self, kept: Kept) -> Document:
+        """The document that the found piece is an edit of: its file as it is now, else an empty piece.
+
+        Work that is older than its file gets no file: saving asks where to.
+        """
+        from gingham.app.shell.window import empty_piece
+
+        if kept.path is None or kept.older:
+            return Document(empty_piece())
+        try:
+            return Document.load(kept.path)
+        except GinghamError:
+            return Document(empty_piece(), kept.path)
+
+    def _copies_stopped(self, error: GinghamError) -> None:
+        self._window.standing.say(f"Copies of unsaved work have stopped: {say(error)} Save elsewhere.")
+
+    def _copies_go_on(self) -> None:
+        self._window.standing.say("")
+        self._window.notify("Copies of unsaved work are being kept again.")
+
+    # Opening and saving.
+
+    def open_file(self, path: Path) -> bool:
+        """Open a piece file in a new tab; a fault is said and nothing else changes."""
+        from gingham.core.formats.imports import READERS  # readers are loaded when something is read
+
+        if path.suffix.lower() in READERS:
+            if not self._window.documents:
+                self._window.new()  # the file was named at the start: it is read beside an empty piece
+            self._window.beside.read_file(path)
+            return True
+        try:
+            document = Document.load(path)
+        except GinghamError as error:
+            self.fault(say(error))
+            return False
+        self._window.add(document)
+        if document.repairs:
+            self._window.tell(f"Put right in {printable(path.name)}", repairs_text(document.repairs))
+        return True
+
+    def take(self, paths: list[Path]) -> None:
+        """Open the files of another start of Gingham, and come to the front."""
+        for path in paths:
+            self.open_file(path)
+        self._window.come_forward()
+
+    def ask_open(self) -> None:
+        """Ask for a piece file and open it."""
+        self._ask("Open piece", f"Gingham pieces (*{SUFFIX})", self.open_file)
+
+    def ask_read(self) -> None:
+        """Ask for a part or a chart of another program and read it."""
+        from gingham.core.formats.imports import READERS
+
+        kinds = " ".join(f"*{suffix}" for suffix in READERS)
+        self._ask("Read a part or a chart", f"MusicXML, MIDI, text ({kinds})", self._window.beside.read_file)
+
+    def _ask(self, title: str, kinds: str, use: Callable[[Path], object]) -> None:
+        start = self._window.settings.text("folder", str(Path.home()))
+        name, _ = QFileDialog.getOpenFileName(self._window, title, start, kinds)
+        if name:
+            self._window.settings.set_text("folder", str(Path(name).parent))
+            use(Path(name))
+
+    def save(self) -> bool:
+        """Save to the known file, else ask for one."""
+        document = self._window.document
+        if document.path is None:
+            return self.save_as()
+        if self.watcher.differs(document) and not self.ask_overwrite(document.path):
+            return False
+        return self._save_to(document.path)
+
+    def save_as(self) -> bool:
+        """Ask for a file and save there."""
+        document = self._window.document
+        start = str(document.path or Path.home() / f"{document.piece.title or 'Untitled'}{SUFFIX}")
+        kinds = f"Gingham pieces (*{SUFFIX})"
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save piece", start, kinds)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
+
+    def _save_to(self, path: Path, *, over_protected: bool = False) -> bool:
+        document = self._window.document
+        try:
+            document.save(path, over_protected=over_protected)
+        except GinghamError as error:
+            if error.code == "file-protected":
+                return self.ask_protected(path) and self._save_to(path, over_protected=True)
+            return self.ask_elsewhere(error) and self.save_as()
+        self.watcher.known(document)
+        self.recent.add(path)
+        self._window.notify(f"Saved in {printable(path)}")
+        return True
+
+    def ask_elsewhere(self, error: GinghamError) -> bool:
+        """Say why the piece could not be saved; whether to choose another place."""
+        buttons = QMessageBox.StandardButton
+        box = QMessageBox(QMessageBox.Icon.Warning, "Not saved", say(error), parent=self._window)
+        box.setInformativeText("Your piece is still open. Choose another place for it?")
+        box.setStandardButtons(buttons.Save | buttons.Cancel)
+        box.button(buttons.Save).setText("Another place…")
+        return box.exec() == buttons.Save
+
+    def ask_protected(self, path: Path) -> bool:
+        """Whether to write over a file that is write-protected."""
+        buttons = QMessageBox.StandardButton
+        text = f"{printable(path)} is write-protected. Write over it all the same?"
+        answer = QMessageBox.question(
+            self._window, "Write-protected", text, buttons.Save | buttons.Cancel, buttons.Cancel
+        )
+        return answer == buttons.Save
+
+    def ask_overwrite(self, path: Path) -> bool:
+        """Whether to write over what another program has put into the file."""
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self._window,
+            "Changed by another program",
+            f"{printable(path)} has been changed since it was read. Write over it?",
+            buttons.Save | buttons.Cancel,
+            buttons.Cancel,
+        )
+        return answer == buttons.Save
+
+    # Changes from outside.
+
+    def _deleted_outside(self, document: Document) -> None:
+        document.file_is_gone()
+        name = printable(document.path.name) if document.path is not None else ""
+        self._window.notify(f"{name} has been deleted. Your piece is still open: Ctrl+S writes it anew.")
+
+    def _changed_outside(self, document: Document) -> None:
+        name = printable(document.path.name) if document.path is not None else ""
+        if document.modified:
+            self._window.notify(
+                f"{name} was changed by another program. Ctrl+Shift+O takes it; undo brings yours back."
+            )
+        elif self._reload(document):
+            self._window.notify(f"{name} was changed by another program and has been read again.")
+
+    def reload(self) -> None:
+        """Take the shown piece from its file again, as one undo step."""
+        document = self._window.document
+        if document.path is None:
+            self._window.notify("This piece has no file yet.")
+        elif self._reload(document):
+            name = printable(document.path)
+            self._window.notify(f"Read again from {name}; undo brings back what was here.")
+
+    def _reload(self, document: Document) -> bool:
+        assert document.path is not None
+        try:
+            piece = Document.load(document.path).piece
+        except GinghamError as error:
+            self._window.notify(say(error))
+            return False
+        document.edit("Read again", piece)
+        document.stack.setClean()
+        self.watcher.known(document)
+        return True
+
+    # Exports.
+
+    def ask_export(self) -> None:
+        """Ask for a file and export there."""
+        from gingham.paper.exports import SUFFIXES  # the sheet is loaded when something is written
+
+        kinds = ";;".join(f"{format_name(suffix)} (*{suffix})" for suffix in SUFFIXES)
+        title = self._window.document.piece.title or "Untitled"
+        start = str(Path(self._window.settings.text("folder", str(Path.home()))) / title)
+        name, chosen = QFileDialog.getSaveFileName(self._window, "Export", start, kinds)
+        if name:
+            path = Path(name)
+            kind = next((s for s in SUFFIXES if f"*{s})" in chosen), SUFFIXES[0])
+            self.export_to(path if path.suffix else path.with_suffix(kind))
+
+    def save_sheet(self) -> None:
+        """Ask for a file and write the sheet as it is shown."""
+        sheet = self._window.pages.sheet
+        if sheet is None:
+            return
+        kinds = "PDF (*.pdf);;SVG picture (*.svg);;PNG picture (*.png)"
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save the sheet", sheet.default_name(), kinds)
+        if name:
+            path = Path(name)
+            self.export_to(path if path.suffix else path.with_suffix(".pdf"))
+
+    def export_to(self, path: Path) -> None:
+        """Write the piece in the format of the suffix, in the background; a fault is said."""
+        from gingham.paper.content import SheetOptions
+
+        window, options = self._window, SheetOptions(reading=self._window.theme.reading)
+        if window.pages.sheet is not None:
+            options = window.pages.sheet.options()
+        try:
+            self.exporter.write(window.document.piece, path, window.playing.sound_choice(), options)
+        except GinghamError as error:
+            self.fault(say(error))
+        else:
+            self.export_bar.begin(path)
+            self._show_export(True)
+
+    def _show_export(self, on: bool) -> None:
+        self.export_bar.setVisible(on)
+        self._window.actions_by_id["stop-export"].setEnabled(on)
+
+    def _export_written(self, path: Path) -> None:
+        self._show_export(False)
+        self._window.notify(f"Written to {printable(path)}")
+
+    def _export_failed(self, error: GinghamError) -> None:
+        self._show_export(False)
+        self.fault(say(error))
+
+    def _export_stopped(self) -> None:
+        self._show_export(False)
+        self._window.notify("The export was stopped; nothing was written.")
+
+    def fault(self, text: str) -> None:
+        """A fault that must not be overlooked."""
+        QMessageBox.warning(self._window, "Gingham", text)
+
+    def close(self, *, forget: bool) -> None:
+        """End every thread; `forget` takes the copies of unsaved work away."""
+        self.exporter.close()
+        if self.keeper is not None:
+            self.keeper.close(forget=forget)
+            self.keeper = None

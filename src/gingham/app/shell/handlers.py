@@ -1,0 +1,147 @@
+"""What each action does: the table of actions joined with the window's parts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from gingham.app.shell.actions import key_help
+from gingham.app.shell.places import PLACES
+from gingham.core.music.meter import SLOT_COUNTS
+from gingham.core.pieces.plans import PICKING_PLANS
+from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan
+from gingham.core.values import replace
+
+if TYPE_CHECKING:
+    from gingham.app.shell.window import MainWindow
+    from gingham.app.views.sheet.controller import SheetController
+
+
+def handlers(window: MainWindow) -> dict[str, Callable[[], object]]:
+    """What each action does when it is triggered; on/off switches are connected by the window."""
+    return {**_of_pieces(window), **_of_the_view(window), **_of_the_hand(window), **_of_the_pattern(window)}
+
+
+def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
+    view, build = window.view, window.build
+    return {
+        "new": window.new,
+        "open": window.files.ask_open,
+        "save": window.files.save,
+        "save-as": window.files.save_as,
+        "export": window.files.ask_export,
+        "stop-export": window.files.exporter.stop,
+        "close": window.close_piece,
+        "moves": window.beside.show_moves,
+        "tune": window.beside.show_tuning,
+        **{place.id: partial(window.pages.toggle, place.id) for place in PLACES},
+        "save-sheet": lambda: _with_sheet(window, lambda _sheet: window.files.save_sheet()),
+        "print": lambda: _with_sheet(window, lambda sheet: sheet.ask_print()),
+        "form": window.beside.show_form,
+        "chart": window.beside.show_chart,
+        "read": window.files.ask_read,
+        "reload": window.files.reload,
+        "overview": window.beside.show_overview,
+        "inspect": window.beside.show_inspector,
+        "next-piece": lambda: view.pieces.setCurrentIndex(
+            (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
+        ),
+        "quit": window.close,
+        "undo": lambda: window.document.stack.undo(),
+        "redo": lambda: window.document.stack.redo(),
+        "all-rules": lambda: build.edit("All back to the rules", replace(build.piece, overrides=())),
+        "add-section": window.add_section,
+        "remove-section": window.remove_section,
+        "log": window.open_log,
+        "keys": lambda: window.tell("Keys", key_help()),
+        "hand": lambda: window.tell("Your hands", window.care.card_text()),
+    }
+
+
+def _with_sheet(window: MainWindow, do: Callable[[SheetController], object]) -> None:
+    """Show the sheet first: what is printed is what is seen."""
+    window.pages.go("sheet")
+    if window.pages.sheet is not None:
+        do(window.pages.sheet)
+
+
+def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:
+    view, build = window.view, window.build
+    return {
+        "next-section": lambda: build.select_section(build.section + 1),
+        "previous-section": lambda: build.select_section(build.section - 1),
+        "go-chords": view.chords.setFocus,
+        "go-cards": view.cards.setFocus,
+        "go-strings": view.strings.setFocus,
+        "go-result": view.result.setFocus,
+        "go-pattern": view.pattern.setFocus,
+        "go-words": view.bar.words.setFocus,
+        "go-reasons": view.reasons.scroll_area.setFocus,
+        "go-tempo": view.bar.type_tempo,
+        "next-chord": lambda: build.step_span(1),
+        "previous-chord": lambda: build.step_span(-1),
+        "chord-rule": window.chord_to_rule,
+        "standins": build.choices.offer_standins,
+    }
+
+
+def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
+    choices, playing = window.build.choices, window.playing
+    thumb = {f"thumb-{k}": partial(choices.set_thumb, ThumbPlan(k)) for k in PICKING_PLANS}
+    fingers = {f"fingers-{k}": partial(choices.set_fingers, FingerPolicy(k)) for k in FINGER_POLICIES[:-1]}
+    return {
+        **thumb,
+        **fingers,
+        "thumb-named": choices.name_thumb,
+        "chord-thumb": window.view.chord_thumb.showPopup,
+        "chord-walk": choices.toggle_chord_walk,
+        "fingers-named": choices.name_fingers,
+        "next-pattern": lambda: choices.step_pattern(1),
+        "previous-pattern": lambda: choices.step_pattern(-1),
+        "play": playing.toggle,
+        "play-bar": playing.play_bar,
+        "faster": lambda: playing.change_tempo(4),
+        "slower": lambda: playing.change_tempo(-4),
+        "device": window.choose_device,
+        "other-count-in": playing.next_count_in,
+        "other-click": playing.next_click,
+        "rest": playing.next_rest,
+        "solo": playing.solo,
+        **{f"hear-{f or 'fret'}": partial(playing.toggle_finger, f) for f in ("p", "i", "m", "a", "")},
+        "loop-places": playing.loop_places,
+        "loop-change": playing.loop_change,
+        "loop-start": playing.loop_from_here,
+        "loop-end": playing.loop_to_here,
+        "loop-all": playing.loop_all,
+    }
+
+
+def _of_the_pattern(window: MainWindow) -> dict[str, Callable[[], object]]:
+    edits = window.build.pattern_edits
+    signs = {
+        "brush": "d", "up-brush": "u", "thumb-brush": "~", "chuck": "k",
+        "hammer": "^", "pull": "_", "slide": ">", "break-point": ";",
+    }  # fmt: skip
+    return {
+        "bench": window.beside.show_bench,
+        "copy-places": edits.copy,
+        "cut-places": edits.cut,
+        "paste-places": edits.paste,
+        "insert-places": edits.insert,
+        "delete-places": edits.delete,
+        "later": partial(edits.rotate, 1),
+        "earlier": partial(edits.rotate, -1),
+        "turn-round": edits.turn_round,
+        "half-again": edits.half_again,
+        "swap-halves": edits.swap_halves,
+        "twice": edits.twice,
+        "accent-places": edits.accent,
+        "version": edits.variant,
+        "chord-version": edits.chord_variant,
+        "own-bar": edits.own_bar,
+        "faster-hand": window.build.take_fix,
+        **{f"places-{count}": partial(edits.set_per_beat, count) for count in SLOT_COUNTS},
+        **{name: partial(edits.sign, sign) for name, sign in signs.items()},
+        **{f"names-{what}": partial(window.next_names, what) for what in ("fingers", "strings", "counts")},
+    }

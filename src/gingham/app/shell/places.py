@@ -1,0 +1,74 @@
+"""The one table of places: the pages of the main window beside Build, each made when it is first shown."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Protocol
+
+import msgspec
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from gingham.app.look.theme import Theme
+    from gingham.app.shell.window import MainWindow
+
+
+class Place(Protocol):
+    """What the window asks of a page."""
+
+    @property
+    def widget(self) -> QWidget:
+        """What is shown."""
+
+    def refresh(self) -> None:
+        """Show the piece as it is now."""
+
+    def enter(self) -> None:
+        """Put the keyboard where the work is."""
+
+    def set_mirrored(self, on: bool) -> None:
+        """Show shapes as a left-handed player sees them."""
+
+    def set_theme(self, theme: Theme) -> None:
+        """Take another cloth or other names."""
+
+    def close(self) -> None:
+        """End every thread."""
+
+
+class PlaceSpec(msgspec.Struct, frozen=True):
+    """A place: `id` names it and its action, `title` its tab; `key`, `text` and `tip` are the action's."""
+
+    id: str
+    title: str
+    key: str
+    text: str
+    tip: str
+    make: Callable[[MainWindow], Place]
+
+
+def _practise(window: MainWindow) -> Place:
+    from gingham.app.views.practise.controller import Practise
+    from gingham.app.views.practise.view import PractiseView
+
+    view = PractiseView(window.theme, window)
+    return Practise(view, window.build, window.playing, window.settings, window)
+
+
+def _sheet(window: MainWindow) -> Place:
+    from gingham.app.views.sheet.controller import SheetController
+    from gingham.app.views.sheet.view import SheetView
+
+    sheet = SheetController(SheetView(window.theme, window), window.build, window.settings, window)
+    sheet.save_wanted.connect(lambda _options: window.files.save_sheet())
+    sheet.notice.connect(window.notify)
+    return sheet
+
+
+PLACES = (
+    PlaceSpec(
+        "practise", "Practise", "F10", "Build or Practise", "Stages, and a picture to follow", _practise
+    ),
+    PlaceSpec("sheet", "Sheet", "F11", "Sheet or Build", "The pages as they are printed", _sheet),
+)

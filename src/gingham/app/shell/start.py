@@ -1,0 +1,122 @@
+"""Starting the window: arguments, fonts, the hook for faults of our own, the demo pieces."""
+
+from __future__ import annotations
+
+import sys
+import threading
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication
+
+from gingham.app.files.paths import exists
+from gingham.app.look import theme
+from gingham.app.look.folders import Folders
+from gingham.app.look.settings import Settings
+from gingham.app.session.document import Document
+from gingham.app.shell import crash
+from gingham.app.shell.logfile import LogFile
+from gingham.app.shell.sweeping import Sweeper
+from gingham.app.shell.window import MainWindow, empty_piece
+from gingham.arguments import COMMANDS, OneLineParser
+from gingham.data import FOLDER
+from gingham.words.errors import printable
+
+DEMO_PIECES = ("forty-lanterns", "brine-and-barley", "netmenders-round")
+
+
+def demo_documents() -> list[Document]:
+    """The three demo pieces, unsaved and without a file."""
+    from gingham.core.formats.piece_file import piece_from_bytes  # loaded when a file is read or written
+
+    folder = FOLDER / "demo"
+    return [
+        Document(piece_from_bytes((folder / f"{name}.gingham").read_bytes(), name)) for name in DEMO_PIECES
+    ]
+
+
+def start(arguments: list[str]) -> int:
+    """Open the window and run until it is closed; the exit status."""
+    parser = OneLineParser(
+        prog="gingham", description=f"Opens the window. Sub-commands: {', '.join(COMMANDS)}."
+    )
+    parser.add_argument("pieces", nargs="*", type=Path, help="piece files to open")
+    parser.add_argument("--demo", action="store_true", help="open the demo pieces")
+    parser.add_argument("--new-window", action="store_true", help="even if a window is open already")
+    parser.add_argument("--picture", type=Path, metavar="PNG", help="save a picture of the window and end")
+    options = parser.read(arguments)
+    for path in options.pieces:
+        if not exists(path):
+            parser.error(f"there is no file {printable(path)}, and no command of that name")
+    folders = Folders.of_this_user()
+    alone = options.demo or options.picture is not None or options.new_window
+    if not alone:
+        from gingham.app.shell.instance import Listener, hand_over  # sockets: only where somebody may answer
+
+        if hand_over(folders.runtime, options.pieces):
+            return 0
+    app = QApplication(sys.argv[:1])
+    app.setApplicationName("Gingham")
+    window, log = open_window(app, folders)
+    fill(window, options.pieces, demo=options.demo)
+    listener = None if alone else Listener(folders.runtime, window.files.take, window)
+    window.show()
+    QTimer.singleShot(400, lambda: load_the_rest(log, _where_parts_may_lie(window, folders)))
+    if options.picture is not None:
+        window.build.shown.connect(lambda: QTimer.singleShot(300, lambda: _picture(window, options.picture)))
+    status = app.exec()
+    if listener is not None:
+        listener.close()
+    return status
+
+
+def open_window(app: QApplication, folders: Folders) -> tuple[MainWindow, LogFile]:
+    """The window with its settings, its log, and the hook for faults; not yet shown."""
+    log = LogFile(folders.state)
+    log.catch_crashes()
+    theme.load_fonts()
+    settings = Settings(folders.config / "settings.ini")
+    theme.apply(theme.chosen(settings), app)
+    window = MainWindow(settings, unsaved=folders.unsaved, log=log)
+    Sweeper(window.build.shown, window.transport, window)
+    crash.install(window, folders.rescued, log)
+    if not settings.kept:
+        window.notify(f"Settings cannot be kept in {printable(folders.config)}; they last until you quit.")
+    return window, log
+
+
+def _where_parts_may_lie(window: MainWindow, folders: Folders) -> set[Path]:
+    """The folders in which a save may have been cut short."""
+    own = (folders.unsaved, folders.rescued, folders.data / "patterns")
+    return {*own, *(path.parent for path in window.files.recent.paths())}
+
+
+def load_the_rest(log: LogFile, folders: set[Path]) -> None:
+    """In the background: load what the first play and the first save need, open the log, clear up."""
+
+    def load() -> None:
+        from gingham.core.formats.atomic import clear_parts
+
+        log.open()
+        for folder in folders:
+            clear_parts(folder)
+
+    threading.Thread(target=load, name="loader", daemon=True).start()
+
+
+def fill(window: MainWindow, paths: list[Path], *, demo: bool) -> None:
+    """Open what was asked for; an empty piece if that is nothing."""
+    if demo:
+        for document in demo_documents():
+            window.add(document, show=not window.documents)
+    for path in paths:
+        window.files.open_file(path)
+    window.files.recover()
+    if not window.documents:
+        window.add(Document(empty_piece()))
+
+
+def _picture(window: MainWindow, path: Path) -> None:
+    window.grab().save(str(path))
+    window.close()
+    QApplication.quit()

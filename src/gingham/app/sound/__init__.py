@@ -1,0 +1,1 @@
+"""What sounds: devices, stream, transport, playing."""

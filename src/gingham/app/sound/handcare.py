@@ -1,0 +1,100 @@
+"""Care for the hands while playing: a word before the first play, breaks, and beats of barre counted."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, Signal
+
+from gingham.app.look.settings import Settings
+from gingham.app.sound.transport import PIECE, STAGE, Transport
+from gingham.app.views.builder.controller import BuildController
+from gingham.core.fitting.result import Result
+from gingham.words.hands import barre_notice, break_notice, card, first_notice
+
+BREAK_AFTER_S = 22 * 60
+BARRE_BEATS = 240  # so many beats of barre in a session are worth a word
+
+
+class HandCare(QObject):
+    """Follows the transport. Says things; stops nothing."""
+
+    notice = Signal(str)
+
+    def __init__(
+        self,
+        transport: Transport,
+        build: BuildController,
+        settings: Settings,
+        parent: QObject | None = None,
+        clock: Callable[[], float] = time.monotonic,
+    ) -> None:
+        super().__init__(parent)
+        self._build, self._settings, self._clock = build, settings, clock
+        self._reminding = True
+        self._since: float | None = None
+        self._played_s = 0.0
+        self._bar: tuple[int, int] | None = None
+        self._inside = 0.0
+        self.barre_beats = 0.0
+        """Beats of barre that have been played since the program began."""
+        self._told = False
+        transport.state_changed.connect(self._state)
+        transport.moved.connect(self._moved)
+
+    def set_reminding(self, on: bool) -> None:
+        """Whether breaks are called."""
+        self._reminding = on
+
+    def card_text(self) -> str:
+        """The set-up card, with what this session has been so far."""
+        return card(self.played_s, self.barre_beats)
+
+    @property
+    def played_s(self) -> float:
+        """How long has been played since the last break, in seconds."""
+        return self._played_s + (self._clock() - self._since if self._since is not None else 0.0)
+
+    def _state(self, playing: bool) -> None:
+        now = self._clock()
+        if playing:
+            self._since = now
+            if not self._settings.flag("hand-card-shown", False):
+                self._settings.set_flag("hand-card-shown", True)
+                self.notice.emit(first_notice())
+        elif self._since is not None:
+            self._played_s += now - self._since
+            self._since = None
+        self._bar = None
+
+    def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
+        before, self._inside = self._inside, inside
+        if (section, bar) == self._bar and inside >= before:
+            return  # still the same time through the same bar
+        self._bar = (section, bar)
+        result = self._build.result
+        if owner in (PIECE, STAGE) and result is not None and result.section == section:
+            self.barre_beats += barre_beats(result, bar)
+        if self.barre_beats >= BARRE_BEATS and not self._told:
+            self._told = True
+            self.notice.emit(barre_notice(self.barre_beats))
+        elif self._reminding and self.played_s >= BREAK_AFTER_S:
+            self._played_s, self._since = 0.0, self._clock()
+            self.notice.emit(break_notice())
+
+
+def barre_beats(result: Result, number: int) -> float:
+    """How many counted beats of a bar are held with a barre."""
+    bar = next((bar for bar in result.bars if bar.number == number), None)
+    if bar is None:
+        return 0.0
+    beats = 0.0
+    for index in bar.spans:
+        fitted = result.spans[index]
+        on = fitted.assignment
+        if on is not None and on.fretting is not None and on.fretting.barre is not None:
+            begin = fitted.span.at if fitted.span.bar == number else bar.length * 0
+            later = [result.spans[i].span.at for i in bar.spans if i > index]
+            beats += float((min(later, default=bar.length) - begin) / result.piece.meter.tempo_beat)
+    return beats

@@ -1,0 +1,344 @@
+"""Playing from the window: what is looped, the tempo, layers, and the playhead in the pictures."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, Signal
+
+from gingham.app.sound.lining import Liner, Stretch, Wanted
+from gingham.app.sound.transport import PIECE, STAGE, Transport
+from gingham.app.views.builder.controller import BuildController
+from gingham.app.widgets.geometry import Column
+from gingham.core.errors import GinghamError
+from gingham.core.formats.sound_choice import SoundChoice
+from gingham.core.patterns.pattern import EVERYONE
+from gingham.core.pieces.edits import set_tempo
+from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
+from gingham.words.bench import counted
+from gingham.words.errors import say
+from gingham.words.names import COUNT_IN_NAMES, FINGER_NAMES, signs
+
+if TYPE_CHECKING:
+    from gingham.core.sound.timeline import Timeline
+
+_COUNT_INS = tuple(COUNT_IN_NAMES)
+FINGERS_ALONE = EVERYONE - {"p"}
+"""What is silent while the thumb is heard alone."""
+RESTS = ((0, False), (1, False), (2, False), (4, True))
+
+
+def _places_words(chosen: list[Column]) -> str:
+    first, last = chosen[0], chosen[-1]
+    if first is last:
+        return f"place {first.syllable} of bar {first.bar}"
+    return f"{first.syllable} to {last.syllable}, bar {first.bar}"
+
+
+class Playing(QObject):
+    """Joins transport and Build view."""
+
+    notice = Signal(str)
+    thumb_alone_changed = Signal(bool)
+
+    def __init__(self, transport: Transport, build: BuildController, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.transport, self.build = transport, build
+        self.liner = Liner(self)
+        self.liner.lined.connect(self._lined)
+        self.liner.failed.connect(self._not_lined)
+        self.starting = False
+        """Whether Play has been asked for and its line is on its way."""
+        self._count_in = "bar"
+        self._mine = False
+        """Whether what sounds is the piece (or a part of it), not a stage, a pattern on trial or a tone."""
+        self._entry: tuple[float, float, int, int] | None = None
+        self.bars: tuple[int, int] | None = None
+        """The selected bars of the shown section; None is the whole piece."""
+        self.practice_form = False
+        """Whether the whole piece is played in its practice form."""
+        self.stretch: Stretch | None = None
+        """A shorter stretch of the shown section that is looped instead."""
+        bar = build.view.bar
+        bar.play_wanted.connect(self.toggle)
+        bar.tempo_chosen.connect(self._choose_tempo)
+        bar.layer_chosen.connect(self.set_muted)
+        for canvas in (build.view.result, build.view.pattern):
+            canvas.play_wanted.connect(self.toggle)
+        transport.moved.connect(self._moved)
+        transport.counting.connect(self._counting)
+        transport.called.connect(self._called)
+        transport.state_changed.connect(self._state)
+        transport.notice.connect(self.notice)
+        build.shown.connect(self._piece_shown)
+        self._show_status()
+
+    def toggle(self) -> None:
+        """Play or stop."""
+        if self.transport.playing or self.starting:
+            self.stop()
+        else:
+            self.play()
+
+    def play(self) -> None:
+        """Play the selected bars or stretch, or the whole piece from its first section."""
+        self.starting = True
+        self._want(begins=True)
+
+    def _want(self, *, begins: bool) -> None:
+        build = self.build
+        part = (self.bars, self.stretch) if build.result is not None else (None, None)
+        self.liner.request(Wanted(build.piece, build.section, self.practice_form, *part, begins))
+
+    def _lined(self, wanted: Wanted, line: Timeline | None) -> None:
+        """What was wanted has been put in time: it begins, or goes on from where it is."""
+        if wanted.begins:
+            if not self.starting:
+                return  # stopped meanwhile
+            self.starting = False
+            if line is None:
+                self.notice.emit(
+                    "There is nothing to play yet: type chords and put a finger into the pattern."
+                )
+                return
+            self.transport.play_line(line, wanted.piece, wanted.piece.tempo)
+            self._mine = True
+        elif self.transport.playing and self._mine:
+            if line is None:
+                self.stop()
+            else:
+                self.transport.replace_line(line)
+
+    def _not_lined(self, wanted: Wanted, error: GinghamError) -> None:
+        self.starting = False
+        if wanted.begins:
+            self.notice.emit(say(error))
+        elif self._mine:
+            self.stop()
+
+    def set_practice_form(self, on: bool) -> None:
+        """Play the piece in its practice form, or in that of a performance."""
+        self.practice_form = on
+        self._loop_changed()
+
+    def play_bar(self) -> None:
+        """Loop the bar under the cursor, or stop."""
+        if self.transport.playing or self.starting:
+            self.stop()
+            return
+        number = self.build.cursor_bar()
+        if number is not None:
+            self.set_bars((number, number))
+            self.play()
+
+    def sound_choice(self) -> SoundChoice:
+        """What an exported sound holds: as it is heard, counted in only where there are clicks."""
+        options = self.transport.options
+        return SoundChoice(options.clicks, options.count_in if options.clicks else "", options.muted)
+
+    def stop(self) -> None:
+        """Silence."""
+        self.starting = False
+        self.transport.stop()
+
+    def set_bars(self, bars: tuple[int, int] | None) -> None:
+        """Select bars (first, last) of the shown section for the loop."""
+        self.bars, self.stretch = bars, None
+        self._loop_changed()
+
+    def set_stretch(self, stretch: Stretch) -> None:
+        """Loop a stretch that is not made of whole bars."""
+        self.bars, self.stretch = None, stretch
+        self._loop_changed()
+
+    def _loop_changed(self) -> None:
+        self._show_status()
+        self.build.view.result.set_loop(self.bars)
+        if self.starting or (self.transport.playing and self._mine):
+            self._play_on()
+
+    def _play_on(self) -> None:
+        """What sounds goes on in the new line; with nothing left in it, it ends."""
+        self._want(begins=self.starting)
+
+    def loop_places(self) -> None:
+        """Loop the chosen places of the pattern where they lie."""
+        canvas, build = self.build.view.pattern, self.build
+        chosen = [place for place in map(build.place, canvas.chosen()) if place is not None]
+        result = build.result
+        if not chosen or result is None or not result.bars:
+            return
+        begin = result.time_of(chosen[0].bar, chosen[0].at)
+        after = build.place(canvas.chosen()[-1] + 1)
+        end = result.time_of(after.bar, after.at) if after is not None else result.length()
+        self.set_stretch(Stretch("places", float(begin), float(end), _places_words(chosen)))
+
+    def loop_change(self) -> None:
+        """Loop the change into the chord under the cursor, with half a pattern on each side."""
+        build = self.build
+        result, index = build.result, build.span_index()
+        if result is None or index < 0 or len(result.spans) < 2:
+            self.notice.emit("A change needs two chords.")
+            return
+        span, before = result.spans[index].span, result.spans[index - 1].span
+        half = float(min(result.pattern.length, result.piece.meter.bar)) / 2
+        names = [signs(each.chord.text) if each.chord is not None else "silence" for each in (before, span)]
+        at = float(result.time_of(span.bar, span.at))
+        self.set_stretch(Stretch("change", at, half, f"{names[0]} to {names[1]}"))
+
+    def loop_from_here(self) -> None:
+        """The loop begins with the cursor's bar."""
+        number = self.build.cursor_bar()
+        if number is not None:
+            self.set_bars((number, max(number, self.bars[1] if self.bars else number)))
+
+    def loop_to_here(self) -> None:
+        """The loop ends with the cursor's bar."""
+        number = self.build.cursor_bar()
+        if number is not None:
+            self.set_bars((min(number, self.bars[0] if self.bars else 1), number))
+
+    def loop_all(self) -> None:
+        """No selected bars."""
+        self.set_bars(None)
+
+    def set_loop(self, on: bool) -> None:
+        """Go round, or stop at the end."""
+        self.transport.set_loop(on)
+        self._show_status()
+
+    def set_count_in(self, on: bool) -> None:
+        """Clicks before the music, in the style that was chosen last."""
+        self.transport.set_count_in(self._count_in if on else "")
+        self._show_status()
+
+    def next_count_in(self) -> None:
+        """Another style of counting in."""
+        self._count_in = _COUNT_INS[(_COUNT_INS.index(self._count_in) + 1) % len(_COUNT_INS)]
+        if self.transport.options.count_in:
+            self.transport.set_count_in(self._count_in)
+        self._show_status()
+        self.notice.emit(f"Count-in: {COUNT_IN_NAMES[self._count_in]}")
+
+    def set_thumb_alone(self, alone: bool) -> None:
+        """Hear the thumb alone, or everything."""
+        if alone:
+            self.set_muted(FINGERS_ALONE)
+        elif self.transport.options.muted == FINGERS_ALONE:  # another layer that was chosen meanwhile stays
+            self.set_muted(frozenset())
+
+    def set_muted(self, muted: frozenset[str]) -> None:
+        """Hear everything but these fingers (the empty name: the fretting hand's own notes)."""
+        if muted == self.transport.options.muted:
+            return
+        self.transport.set_muted(muted)
+        self.build.view.bar.show_layer(muted)
+        self.thumb_alone_changed.emit(muted == FINGERS_ALONE)
+        self._show_status()
+
+    def toggle_finger(self, finger: str) -> None:
+        """A finger silent, or heard again."""
+        self.set_muted(self.transport.options.muted ^ {finger})
+        who = FINGER_NAMES.get(finger, "fretting hand")
+        heard = "silent" if finger in self.transport.options.muted else "heard"
+        self.notice.emit(f"The {who} is {heard}.")
+
+    def solo(self) -> None:
+        """The finger under the pattern's cursor alone, or all again."""
+        finger = self.build.view.pattern.finger
+        others = EVERYONE - {finger}
+        alone = self.transport.options.muted != others
+        self.set_muted(others if alone else frozenset())
+        self.notice.emit(f"The {FINGER_NAMES[finger]} alone is heard." if alone else "Every finger is heard.")
+
+    def next_click(self) -> None:
+        """Clicks on beats, on subdivisions too, or none."""
+        level = (self.transport.options.clicks + 1) % 3
+        self.transport.set_clicks(level)
+        self.notice.emit(("No click", "Click on the beats", "Click on beats and between")[level])
+
+    def next_rest(self) -> None:
+        """Beats of rest after each round: none, one, two, a shrinking four."""
+        now = (self.transport.options.rest_beats, self.transport.options.shrinking)
+        beats, shrinking = RESTS[(RESTS.index(now) + 1) % len(RESTS) if now in RESTS else 0]
+        self.transport.set_rest(beats, shrinking)
+        words = (
+            "no rest"
+            if not beats
+            else f"{counted(beats, 'beat')} of rest{', fewer each time' if shrinking else ''}"
+        )
+        self.notice.emit(f"After each round {words}.")
+
+    def change_tempo(self, by: int) -> None:
+        """Faster or slower by some beats a minute."""
+        tempo = self.build.piece.tempo + by
+        self._choose_tempo(min(max(SLOWEST_BPM, tempo), FASTEST_BPM))
+
+    def _choose_tempo(self, tempo: int) -> None:
+        self.build.edit("Tempo", set_tempo(self.build.piece, tempo), merge="tempo")
+        self.transport.set_tempo(tempo)
+
+    def _piece_shown(self) -> None:
+        """The piece has changed: play on in the new one."""
+        if self.bars is not None and self.build.result is not None:
+            numbers = [bar.number for bar in self.build.result.bars]
+            if not numbers or self.bars[0] > numbers[-1]:
+                self.bars = None
+        result = self.build.result
+        if self.stretch is not None and result is not None and self.stretch.begin >= float(result.length()):
+            self.stretch = None
+        self._show_status()
+        if self.starting or (self.transport.playing and self._mine):
+            self.transport.set_tempo(self.build.piece.tempo)
+            self._play_on()
+
+    def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
+        if owner not in (PIECE, STAGE):
+            return  # a shape, a pattern on trial or a click is no place of the piece
+        if section != self.build.section:
+            if section < len(self.build.piece.sections):
+                self.build.select_section(section)
+            return
+        self.build.show_playhead(bar, inside)
+
+    def _called(self, entry: tuple[float, float, int, int] | None) -> None:
+        """The next chord, a pattern ahead; what is looped while none has been called."""
+        if entry == self._entry:
+            return
+        self._entry = entry
+        result = self.build.result
+        if entry is None or result is None or entry[2] != result.section or entry[3] >= len(result.spans):
+            self._show_status()
+            return
+        chord = result.spans[entry[3]].span.chord
+        self.build.view.bar.status.setText(f"next: {signs(chord.text) if chord is not None else 'silence'}")
+
+    def _counting(self, beats: int) -> None:
+        self.build.view.bar.count.show_count_in(beats)
+
+    def _state(self, playing: bool) -> None:
+        self.build.view.bar.show_playing(playing)
+        self._mine = False
+        if not playing:
+            self.build.hide_playhead()
+            self._called(None)
+
+    def _show_status(self) -> None:
+        if self.stretch is not None:
+            what = self.stretch.words
+        elif self.bars is None:
+            what = "practice form" if self.practice_form else "whole piece"
+        else:
+            what = (
+                f"bar {self.bars[0]}"
+                if self.bars[0] == self.bars[1]
+                else f"bars {self.bars[0]}–{self.bars[1]}"
+            )
+        count_in = (
+            f"count-in {COUNT_IN_NAMES[self.transport.options.count_in]} · "
+            if self.transport.options.count_in
+            else ""
+        )
+        self.build.view.bar.status.setText(
+            f"{count_in}{'loop' if self.transport.options.loop else 'once'}: {what}"
+        )

@@ -1,0 +1,224 @@
+"""The choices beside the picture: thumb, fingers, pattern."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSignalBlocker
+from PySide6.QtWidgets import QComboBox, QMenu
+
+from gingham.app.widgets.typed_line import TypedLine
+from gingham.core.errors import GinghamError, InputError
+from gingham.core.fitting.result import Assignment
+from gingham.core.patterns.library import for_meter
+from gingham.core.pieces.edits import choose_pattern, override_of, replace_chord, set_chord_thumb
+from gingham.core.pieces.piece import NamedPattern, ThumbOverride, standing_thumb
+from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
+from gingham.core.values import replace
+
+if TYPE_CHECKING:
+    from gingham.app.views.builder.controller import BuildController
+    from gingham.core.bench.substitutes import Substitute
+
+_NAMED = "named:"
+
+
+class Choices:
+    """Boxes and menu actions make the same edits."""
+
+    def __init__(self, build: BuildController) -> None:
+        self._build = build
+        view = build.view
+        view.thumb.activated.connect(self._thumb_chosen)
+        view.fingers.activated.connect(self._fingers_chosen)
+        view.pattern_names.activated.connect(self._pattern_chosen)
+        view.chord_thumb.activated.connect(self._chord_thumb_chosen)
+        view.thumb_strings.left.connect(self._thumb_typed)
+        view.finger_strings.left.connect(self._fingers_typed)
+        view.thumb_strings.given_up.connect(self.refresh)
+        view.finger_strings.given_up.connect(self.refresh)
+
+    # Thumb and fingers.
+
+    def set_thumb(self, plan: ThumbPlan) -> None:
+        """Another thumb plan for the piece; walks stay as they are."""
+        plan = replace(plan, walk=self._build.piece.rules.thumb.walk)
+        self._edit_rules("Thumb", replace(self._build.piece.rules, thumb=plan))
+
+    def set_fingers(self, policy: FingerPolicy) -> None:
+        """Another way to place the fingers."""
+        self._edit_rules("Fingers", replace(self._build.piece.rules, fingers=policy))
+
+    def name_thumb(self) -> None:
+        """Strings of the player's own for the thumb: first those that it has now."""
+        on = self._build.assignment()
+        now = tuple(dict.fromkeys(c.string for c in on.basses)) if on is not None else ()
+        strings = now or (self._build.piece.instrument.strings,)
+        self.set_thumb(ThumbPlan("named", strings))
+        self._build.view.thumb_strings.setFocus()
+        self._build.view.thumb_strings.selectAll()
+
+    def name_fingers(self) -> None:
+        """Strings of the player's own for the fingers: first those that they have now."""
+        on = self._build.assignment()
+        now = tuple((finger, choice.string) for finger, choice in on.fingers) if on is not None else ()
+        self.set_fingers(FingerPolicy("named", now or (("i", 2), ("m", 1))))
+        self._build.view.finger_strings.setFocus()
+        self._build.view.finger_strings.selectAll()
+
+    def _chord_thumb_chosen(self, index: int) -> None:
+        on, kind = self._build.assignment(), self._build.view.chord_thumb.itemData(index)
+        if on is not None:
+            plan = ThumbPlan(kind, walk=on.plan.walk) if kind else None
+            after = set_chord_thumb(self._build.piece, on.chord.text, on.shape, plan)
+            self._build.edit("Thumb on a chord", after)
+
+    def toggle_chord_walk(self) -> None:
+        """Walk out of the chord under the cursor, or no longer."""
+        on = self._build.assignment()
+        if on is not None:
+            plan = replace(on.plan, walk=not on.plan.walk)
+            standing = standing_thumb(self._build.piece, self._build.section)
+            own = None if plan == standing else plan
+            after = set_chord_thumb(self._build.piece, on.chord.text, on.shape, own)
+            self._build.edit("Walk out of a chord", after)
+
+    def show_chord(self, on: Assignment | None) -> None:
+        """The thumb of the chord under the cursor: its own, or the piece's."""
+        box, kind = self._build.view.chord_thumb, ""
+        if on is not None:
+            own = override_of(self._build.piece, ThumbOverride(on.chord.text, on.shape, ThumbPlan()))
+            kind = own.plan.kind if isinstance(own, ThumbOverride) else ""
+        with QSignalBlocker(box):
+            box.setCurrentIndex(max(0, box.findData(kind)))
+        box.setEnabled(on is not None)
+
+    def _edit_rules(self, text: str, rules: Rules) -> None:
+        self._build.edit(text, replace(self._build.piece, rules=rules))
+
+    def _thumb_chosen(self, index: int) -> None:
+        kind = self._build.view.thumb.itemData(index)
+        if kind == "named":
+            self.name_thumb()
+        else:
+            self.set_thumb(ThumbPlan(kind))
+
+    def _fingers_chosen(self, index: int) -> None:
+        kind = self._build.view.fingers.itemData(index)
+        if kind == "named":
+            self.name_fingers()
+        else:
+            self.set_fingers(FingerPolicy(kind))
+
+    def _thumb_typed(self) -> None:
+        if self._build.piece.rules.thumb.kind == "named":
+            self._read(self._build.view.thumb_strings, lambda text: self.set_thumb(parse_thumb(text)))
+
+    def _fingers_typed(self) -> None:
+        if self._build.piece.rules.fingers.kind == "named":
+            self._read(self._build.view.finger_strings, lambda text: self.set_fingers(parse_fingers(text)))
+
+    def _read(self, line: TypedLine, use: object) -> None:
+        """Use what was typed, or underline it and say why not."""
+        assert callable(use)
+        try:
+            use(_NAMED + line.text().replace(" ", ""))
+        except InputError as error:
+            line.set_fault((0, len(line.text())))
+            self._build.say_fault(error)
+        else:
+            line.set_fault(None)
+
+    # Easier chords.
+
+    def offer_standins(self) -> None:
+        """A menu of easier chords at the card of the one under the cursor."""
+        menu, strip = self.standin_menu(), self._build.view.cards
+        if menu is None:
+            self._build.notice.emit("Nothing easier is known for this chord that keeps its function.")
+        else:
+            corner = strip.card_rect(self._build.span_index()).bottomLeft().toPoint()
+            menu.popup(strip.mapToGlobal(corner))
+
+    def standin_menu(self) -> QMenu | None:
+        """Easier chords for the one under the cursor, each with what it loses; None if there are none."""
+        from gingham.core.bench.substitutes import substitutes  # the window starts without them
+        from gingham.words.standin import standin_text
+
+        build, index = self._build, self._build.span_index()
+        found = substitutes(build.result, index) if build.result is not None and index >= 0 else ()
+        if not found:
+            return None
+        menu = QMenu(build.view)
+        menu.setAccessibleName("Easier chords for this one")
+        for each in found:
+            menu.addAction(standin_text(each)).triggered.connect(partial(self.take_standin, each))
+        return menu
+
+    def take_standin(self, each: Substitute, _on: bool = False) -> None:
+        """Put a stand-in where the chord under the cursor enters."""
+        build, index = self._build, self._build.span_index()
+        if build.result is None or index < 0:
+            return
+        span = build.result.spans[index].span
+        try:
+            after = replace_chord(build.piece, build.section, span, each.chord.text, each.shape)
+        except GinghamError as error:
+            build.say_fault(error)
+        else:
+            build.edit("Easier chord", after)
+
+    # The pattern.
+
+    def patterns(self) -> list[NamedPattern]:
+        """What can be chosen: the piece's own patterns, then the built-in ones of the meter."""
+        piece = self._build.piece
+        own = {p.name for p in piece.patterns}
+        built_in = [NamedPattern(n, p) for n, p in for_meter(piece.meter) if n not in own]
+        return [*piece.patterns, *built_in]
+
+    def step_pattern(self, by: int) -> None:
+        """The next pattern of the list, or the one before."""
+        names = [named.name for named in self._ordered()]
+        now = self._build.piece.sections[self._build.section].pattern
+        self._choose(self._ordered()[(names.index(now) + by) % len(names)])
+
+    def _ordered(self) -> list[NamedPattern]:
+        """The list in a fixed order, so that stepping comes through all of it."""
+        names = [name for name, _ in for_meter(self._build.piece.meter)]
+        rank = {name: index for index, name in enumerate(names)}
+        return sorted(self.patterns(), key=lambda named: (rank.get(named.name, -1), named.name))
+
+    def _pattern_chosen(self, index: int) -> None:
+        self._choose(self._ordered()[index])
+
+    def _choose(self, named: NamedPattern) -> None:
+        try:
+            self._build.edit("Choose pattern", choose_pattern(self._build.piece, self._build.section, named))
+        except GinghamError as error:
+            self._build.say_fault(error)
+
+    # Showing.
+
+    def refresh(self) -> None:
+        """Show the piece's choices."""
+        view, rules = self._build.view, self._build.piece.rules
+        for box, kind in ((view.thumb, rules.thumb.kind), (view.fingers, rules.fingers.kind)):
+            with QSignalBlocker(box):
+                box.setCurrentIndex(box.findData(kind))
+        for line, text in (
+            (view.thumb_strings, str(replace(rules.thumb, walk=False))),
+            (view.finger_strings, str(rules.fingers)),
+        ):
+            line.setVisible(text.startswith(_NAMED))
+            line.show_text(text.removeprefix(_NAMED))
+        self._show_patterns(view.pattern_names)
+
+    def _show_patterns(self, box: QComboBox) -> None:
+        names = [named.name for named in self._ordered()]
+        with QSignalBlocker(box):
+            if [box.itemText(i) for i in range(box.count())] != names:
+                box.clear()
+                box.addItems(names)
+            box.setCurrentIndex(names.index(self._build.piece.sections[self._build.section].pattern))

@@ -1,0 +1,139 @@
+"""The typed lines, chords and pattern: what cannot be read is underlined and changes nothing."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from gingham.app.widgets.typed_line import show_fault
+from gingham.core.errors import GinghamError, InputError
+from gingham.core.fitting.result import Result
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern
+from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
+from gingham.core.pieces.edits import set_chords
+from gingham.core.pieces.form_edits import reshape_bar
+
+if TYPE_CHECKING:
+    from gingham.app.views.builder.controller import BuildController
+
+_MISFITS = ("shape-length", "shape-neck")
+
+
+class Lines:
+    """Reads what is typed while it is typed; shows the piece's text when it changes elsewhere."""
+
+    def __init__(self, build: BuildController) -> None:
+        self._build = build
+        self._chords, self._words = build.view.chords, build.view.bar.words
+        self._chords_message, self._words_message = build.view.chords_message, build.view.bar.words_message
+        self._fit_fault = False
+        self._seen: tuple[object, object] = (None, None)
+        self._chords.textEdited.connect(self._chords_typed)
+        self._words.textEdited.connect(self._words_typed)
+        for line, show in ((self._chords, self._show_chords), (self._words, self._show_words)):
+            line.left.connect(lambda line=line, show=show: self._left(line.fault is None, show))
+            line.given_up.connect(show)
+
+    def forget(self) -> None:
+        """Another piece or section: whatever stands in the lines is not of it."""
+        self._seen = (None, None)
+
+    # Typing.
+
+    def _chords_typed(self, text: str) -> None:
+        build = self._build
+        try:
+            chords = parse_chord_line(text, build.piece.meter) if text.strip() else ChordLine(())
+        except InputError as error:
+            self._fit_fault = False
+            show_fault(self._chords, self._chords_message, error)
+            return
+        self._fit_fault = False
+        show_fault(self._chords, self._chords_message, None)
+        build.edit("Chords", set_chords(build.piece, build.section, chords), merge="chords")
+
+    def _words_typed(self, text: str) -> None:
+        build = self._build
+        variants = print_pattern(build.piece.pattern(build.pattern_name())).split("\n")[1:]
+        try:
+            pattern = parse_pattern("\n".join([text, *variants]))
+            after = reshape_bar(build.piece, build.section, build.cursor_bar() or 1, pattern)
+        except InputError as error:
+            shown = (
+                error
+                if error.end is not None
+                else error.marked(0, len(text.split()[0]) if text.split() else 0)
+            )
+            show_fault(self._words, self._words_message, shown)
+            return
+        show_fault(self._words, self._words_message, None)
+        build.edit("Pattern in words", after, merge="words")
+
+    def _left(self, readable: bool, show: object) -> None:
+        """The player has finished: the next edit is a new step, the text gets its usual form."""
+        self._build.end_gesture()
+        if readable and callable(show):
+            show()
+
+    # Showing.
+
+    def refresh(self) -> None:
+        """Show the piece's texts, unless what stands there says the same already."""
+        piece, section = self._build.piece, self._build.piece.sections[self._build.section]
+        pattern = piece.pattern(self._build.pattern_name())
+        before, self._seen = self._seen, (section.chords, pattern)
+        if before[0] != section.chords and not self._says_chords(section.chords):
+            self._show_chords()
+        if before[1] != pattern and not self._says_pattern():
+            self._show_words()
+
+    def _says_chords(self, chords: ChordLine) -> bool:
+        try:
+            return parse_chord_line(self._chords.text(), self._build.piece.meter) == chords
+        except InputError:
+            return False
+
+    def _says_pattern(self) -> bool:
+        pattern = self._build.piece.pattern(self._build.pattern_name())
+        try:
+            return parse_pattern(self._words.text()).with_variants_of(pattern) == pattern
+        except InputError:
+            return False
+
+    def _show_chords(self) -> None:
+        self._chords.show_text(print_chord_line(self._build.piece.sections[self._build.section].chords))
+        show_fault(self._chords, self._chords_message, None)
+        if self._build.result is not None:
+            self.fitted(self._build.result)
+
+    def _show_words(self) -> None:
+        piece = self._build.piece
+        pattern = piece.pattern(self._build.pattern_name())
+        self._words.show_text(print_pattern(pattern).split("\n")[0])
+        show_fault(self._words, self._words_message, None)
+
+    # Faults that only fitting finds.
+
+    def show_fit_fault(self, error: GinghamError) -> None:
+        """The piece could not be fitted at all."""
+        self._fit_fault = True
+        show_fault(self._chords, self._chords_message, error)
+
+    def fitted(self, result: Result) -> None:
+        """A pinned shape that the instrument has no places for is marked where it stands in the line."""
+        if self._chords.fault is not None and not self._fit_fault:
+            return  # what is typed just now cannot be read: that comes first
+        found = (problem for _, problem in result.problems() if problem.code in _MISFITS)
+        problem = next(found, None)
+        if problem is not None:
+            self._fit_fault = True
+            values = dict(problem.values)
+            token = f"{{{values['text']}}}"
+            start = self._chords.text().find(token)
+            error = InputError(
+                problem.code, start=0, end=None, **values
+            )  # a shape spelled with commas: the whole line
+            shown = error if start < 0 else error.marked(start, start + len(token))
+            show_fault(self._chords, self._chords_message, shown)
+        elif self._fit_fault:
+            self._fit_fault = False
+            show_fault(self._chords, self._chords_message, None)

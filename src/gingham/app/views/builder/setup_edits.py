@@ -1,0 +1,182 @@
+"""What the set-up rows change. A fault is said in the row; the piece stays as it was."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from fractions import Fraction
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSignalBlocker
+from PySide6.QtWidgets import QComboBox
+
+from gingham.app.widgets.typed_line import TypedLine, show_fault
+from gingham.core.errors import GinghamError
+from gingham.core.instruments.instrument import instrument
+from gingham.core.music.meter import parse_meter
+from gingham.core.patterns.library import pattern_for
+from gingham.core.pieces import edits
+from gingham.core.pieces.piece import NamedPattern, Piece, standing_thumb
+from gingham.core.pieces.rules import FirstRule, ThumbPlan
+from gingham.core.pieces.tempo import parse_swing
+from gingham.core.values import replace
+from gingham.words.tuning import strain_text
+
+if TYPE_CHECKING:
+    from gingham.app.views.builder.controller import BuildController
+    from gingham.app.views.builder.setup import SetupPanel
+
+
+class SetupEdits:
+    """One undo step for each field."""
+
+    def __init__(self, build: BuildController) -> None:
+        self._build = build
+        build.view.setup_made.connect(self._made)
+
+    @property
+    def _panel(self) -> SetupPanel:
+        return self._build.view.setup
+
+    def _made(self) -> None:
+        panel = self._panel
+        for line, use in (
+            (panel.title, self._title), (panel.section, self._section), (panel.tuning, self._tuning),
+            (panel.meter, self._meter),
+        ):  # fmt: skip
+            line.left.connect(lambda line=line, use=use: self._typed(line, use))
+            line.given_up.connect(self.refresh)
+        panel.capo.valueChanged.connect(lambda fret: self._use("Capo", lambda p: edits.set_capo(p, fret)))
+        panel.repeats.valueChanged.connect(self._repeats)
+        panel.muddy_above.valueChanged.connect(self._muddy_above)
+        panel.instrument.activated.connect(self._instrument)
+        panel.swing.activated.connect(self._swing)
+        panel.section_thumb.activated.connect(self._section_thumb)
+        panel.walk.activated.connect(self._walk)
+        for box, name in (
+            (panel.first, "first"),
+            (panel.align, "align"),
+            (panel.level, "level"),
+            (panel.shapes, "shapes"),
+            (panel.muddy, "muddy"),
+            (panel.hold, "hold"),
+        ):
+            box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
+        if self._build.document is not None:
+            self.refresh()
+
+    # Edits.
+
+    def _use(self, text: str, change: Callable[[Piece], Piece], line: TypedLine | None = None) -> None:
+        """Make an edit, or say in the row why not."""
+        panel = self._panel
+        try:
+            after = change(self._build.piece)
+        except GinghamError as error:
+            show_fault(line if line is not None else panel.tuning, panel.message, error)
+            if line is None:
+                panel.tuning.set_fault(None)
+            return
+        show_fault(panel.tuning, panel.message, None)
+        if line is not None:
+            line.set_fault(None)
+        self._build.edit(text, after)
+
+    def _typed(self, line: TypedLine, use: Callable[[str], None]) -> None:
+        if line.isModified() or line.fault is not None or line.text():
+            use(line.text().strip())
+
+    def _title(self, text: str) -> None:
+        self._use("Title", lambda piece: replace(piece, title=text), self._panel.title)
+
+    def _section(self, text: str) -> None:
+        index = self._build.section
+        if text != self._build.piece.sections[index].name:
+            self._use("Section name", lambda p: edits.rename_section(p, index, text), self._panel.section)
+
+    def _repeats(self, times: int) -> None:
+        index = self._build.section
+        self._use("Times", lambda p: edits.with_section(p, index, lambda s: replace(s, repeats=times)))
+
+    def _tuning(self, text: str) -> None:
+        if text == self._build.piece.instrument.tuning_text():
+            show_fault(self._panel.tuning, self._panel.message, None)
+            return
+        self._use(
+            "Tuning",
+            lambda piece: edits.set_instrument(piece, instrument(piece.instrument.id, text)),
+            self._panel.tuning,
+        )
+
+    def _meter(self, text: str) -> None:
+        def change(piece: Piece) -> Piece:
+            of = parse_meter(text)
+            return piece if of == piece.meter else edits.set_meter(piece, of, NamedPattern(*pattern_for(of)))
+
+        self._use("Meter", change, self._panel.meter)
+
+    def _instrument(self, index: int) -> None:
+        kind = self._panel.instrument.itemData(index)
+        if kind != self._build.piece.instrument.id:
+            self._use("Instrument", lambda piece: edits.set_instrument(piece, instrument(kind)))
+
+    def _swing(self, index: int) -> None:
+        swing = parse_swing(self._panel.swing.itemData(index))
+        self._use("Feel", lambda piece: replace(piece, swing=swing))
+
+    def _muddy_above(self, hundredths: int) -> None:
+        rules = replace(self._build.piece.rules, muddy_above=Fraction(hundredths, 100))
+        self._use("Muddy basses", lambda piece: replace(piece, rules=rules))
+
+    def _walk(self, index: int) -> None:
+        """Walks on or off: for the section if it has a thumb of its own, else for the piece."""
+        section, on = self._build.section, bool(self._panel.walk.itemData(index))
+        self._use("Walks", lambda piece: edits.set_walk(piece, section, on))
+
+    def _section_thumb(self, index: int) -> None:
+        kind, section = self._panel.section_thumb.itemData(index), self._build.section
+        walk = standing_thumb(self._build.piece, section).walk
+        plan = ThumbPlan(kind, walk=walk) if kind else None
+        self._use("Thumb in this section", lambda p: edits.set_section_thumb(p, section, plan))
+
+    def _rule(self, name: str, value: str) -> None:
+        changed: object = FirstRule(value) if name == "first" else value
+        rules = replace(self._build.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
+        self._use("Rule", lambda piece: replace(piece, rules=rules))
+
+    # Showing.
+
+    def refresh(self) -> None:
+        """Show the piece's set-up, if there are rows to show it in."""
+        if not self._build.view.has_setup:
+            return
+        panel, piece = self._panel, self._build.piece
+        section = piece.sections[self._build.section]
+        show_fault(panel.tuning, panel.message, None)
+        panel.message.setText(strain_text(piece.instrument))
+        panel.message.setVisible(bool(panel.message.text()))
+        for line, text in (
+            (panel.title, piece.title), (panel.section, section.name),
+            (panel.tuning, piece.instrument.tuning_text()), (panel.meter, str(piece.meter)),
+        ):  # fmt: skip
+            line.show_text(text)
+        for spin, value in (
+            (panel.capo, piece.capo), (panel.repeats, section.repeats),
+            (panel.muddy_above, round(100 * piece.rules.muddy_above)),
+        ):  # fmt: skip
+            with QSignalBlocker(spin):
+                spin.setValue(value)
+        _select(panel.instrument, piece.instrument.id)
+        _select(panel.swing, str(piece.swing))
+        _select(panel.section_thumb, "" if section.thumb is None else section.thumb.kind)
+        _select(panel.first, piece.rules.first.kind)
+        _select(panel.align, piece.rules.align)
+        _select(panel.level, piece.rules.level)
+        _select(panel.shapes, piece.rules.shapes)
+        _select(panel.walk, "walk" if standing_thumb(piece, self._build.section).walk else "")
+        _select(panel.hold, piece.rules.hold)
+        _select(panel.muddy, piece.rules.muddy)
+
+
+def _select(box: QComboBox, data: str) -> None:
+    with QSignalBlocker(box):
+        box.setCurrentIndex(box.findData(data))

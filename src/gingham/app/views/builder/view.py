@@ -1,0 +1,336 @@
+"""The Build view: every part in its place. It shows and asks; `controller` decides."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QEvent, QObject, QPoint, QRectF, Qt, Signal
+from PySide6.QtGui import QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QScrollBar,
+    QTabBar,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gingham.app.look.theme import SIZES, Theme
+from gingham.app.views.builder.ask import AskBar
+from gingham.app.views.builder.bar import BottomBar
+from gingham.app.views.builder.cards import CardStrip
+from gingham.app.views.builder.pattern_canvas import PatternCanvas
+from gingham.app.views.builder.reasons import ReasonsPanel
+from gingham.app.views.builder.result_canvas import ResultCanvas
+from gingham.app.views.builder.strings_canvas import StringsCanvas
+from gingham.app.widgets import marks
+from gingham.app.widgets.geometry import Lanes
+from gingham.app.widgets.labels import ShortLabel
+from gingham.app.widgets.typed_line import TypedLine
+from gingham.core.music.meter import SLOT_COUNTS
+from gingham.core.pieces.plans import PICKING_PLANS, PLANS
+from gingham.core.pieces.rules import FINGER_POLICIES
+from gingham.words.names import POLICY_NAMES
+from gingham.words.plans import THUMB_NAMES
+
+if TYPE_CHECKING:
+    from gingham.app.views.builder.setup import SetupPanel
+
+_SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
+_ROOM_FOR_ALL = 772  # the height from which cards and set-up rows have room together
+_PLACES = {1: "1 place a beat", 2: "2 places a beat", 3: "3 places", 4: "4 places", 6: "6 places"}
+_ROOM_FOR_MESSAGE = 655  # below it a message under the chord line takes the place of the cards
+_TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
+
+
+class LaneNames(QWidget):
+    """The names of the fingers beside the rows of the pattern."""
+
+    def __init__(self, theme: Theme, pattern: PatternCanvas) -> None:
+        super().__init__()
+        self.theme = theme
+        self._pattern = pattern
+        self.note = ""
+        """Which version of the pattern the chosen chord plays."""
+        self._painted: Lanes | None = None
+
+    def refresh(self) -> None:
+        """Paint again if the rows have changed."""
+        if self._pattern.lanes() != self._painted:
+            self.update()
+
+    def show_note(self, note: str) -> None:
+        """Say which version of the pattern is seen."""
+        if note != self.note:
+            self.note = note
+            self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """`ring a`, `middle m`, … each in its dye."""
+        lanes = self._painted = self._pattern.lanes()
+        with marks.painting(self) as p:
+            for finger in lanes.fingers:
+                rect = self.rect().toRectF()
+                rect.setTop(lanes.y(finger) - 10)
+                rect.setHeight(20)
+                words = self.theme.reading.long_finger(finger)
+                marks.aligned(p, rect, words, self.theme.finger(finger), marks.font(14, True), marks.LEFT)
+            below = QRectF(0, lanes.bottom, self.width(), 20)
+            marks.aligned(p, below, self.note, self.theme.quiet, marks.font(12), marks.LEFT)
+
+
+class BuildView(QWidget):
+    """Chord line and cards on top, the linked picture in the middle, reasons at the right, the bar below."""
+
+    setup_made = Signal()
+
+    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("root")
+        self.theme = theme
+        self._make_parts(theme)
+        column = self._column = QVBoxLayout(self)
+        column.setContentsMargins(12, 4, 12, 8)
+        column.setSpacing(SIZES.gap)
+        column.addLayout(self._top())
+        column.addLayout(self._chord_row())
+        column.addWidget(self.chords_message)
+        column.addWidget(self.cards)
+        column.addLayout(self._picture(), 1)
+        column.addWidget(self.bar)
+        self.chords_message.installEventFilter(self)
+        self._order_focus()
+
+    def _make_parts(self, theme: Theme) -> None:
+        self._setup: SetupPanel | None = None
+        self.chords = TypedLine(theme, "Chord line")
+        self.chords.setPlaceholderText("| Am7 | D/F# | G | Em |")
+        self.chords.setToolTip("Chords between bar lines; / holds, % repeats, N.C. is silence (Ctrl+L)")
+        self.chords_message = _fault_label()
+        self.sections = QComboBox()
+        self.sections.setAccessibleName("Section")
+        self.sections.setToolTip("Section (Ctrl+PgUp, Ctrl+PgDown)")
+        self.sections.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.cards = CardStrip(theme)
+        self.strings = StringsCanvas(theme)
+        self.strings_title = QLabel()
+        self.result = ResultCanvas(theme)
+        self.pattern = PatternCanvas(theme)
+        self.lane_names = LaneNames(theme, self.pattern)
+        self.pattern_names = QComboBox()
+        self.pattern_names.setAccessibleName("Pattern")
+        self.pattern_names.setToolTip("Choose a pattern (Ctrl+Up, Ctrl+Down)")
+        self.per_beat = _choice("Places a beat", tuple((k, _PLACES[k]) for k in SLOT_COUNTS))
+        self.per_beat.setToolTip("Places for plucks in each beat; of one beat while places are chosen")
+        self.bench_button = QToolButton()
+        self.bench_button.setText("Bench")
+        self.bench_button.setToolTip("Patterns to try, say, vary, fit and judge (F3)")
+        self.reasons = ReasonsPanel(theme)
+        self.scroll_bar = QScrollBar(Qt.Orientation.Horizontal)
+        self.scroll_bar.setAccessibleName("Where in the section")
+        self.bar = BottomBar(theme)
+        self.ask = AskBar(self)
+
+    # Rows.
+
+    def _top(self) -> QHBoxLayout:
+        self.pieces = QTabBar()
+        self.pieces.setAccessibleName("Open pieces")
+        self.pieces.setDrawBase(False)
+        self.pieces.setExpanding(False)
+        self.pieces.setElideMode(Qt.TextElideMode.ElideRight)
+        self.about = ShortLabel()
+        self.about.setProperty("quiet", True)
+        self.thumb = _choice("Thumb", tuple((k, THUMB_NAMES[k]) for k in PLANS))
+        self.fingers = _choice("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
+        self.thumb_strings = TypedLine(self.theme, "Thumb strings in order, such as 6,4")
+        self.finger_strings = TypedLine(self.theme, "Strings of the fingers, such as i3,m2,a1")
+        self.setup_button = QToolButton()
+        self.setup_button.setText("Set-up")
+        self.setup_button.setCheckable(True)
+        self.setup_button.setToolTip("Title, instrument, tuning, capo, meter and more (F4)")
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        row.addWidget(self.pieces)
+        row.addWidget(self.about, 1)
+        for words, box, line in (
+            ("Thumb", self.thumb, self.thumb_strings),
+            ("Fingers", self.fingers, self.finger_strings),
+        ):
+            label = QLabel(words)
+            label.setProperty("quiet", True)
+            row.addWidget(label)
+            row.addWidget(box)
+            line.setMaximumWidth(84)
+            line.hide()
+            row.addWidget(line)
+        row.addWidget(self.setup_button)
+        return row
+
+    def _chord_row(self) -> QHBoxLayout:
+        label = QLabel("Chords")
+        label.setProperty("quiet", True)
+        row = QHBoxLayout()
+        row.setSpacing(SIZES.gap)
+        row.addWidget(label)
+        row.addWidget(self.chords, 1)
+        row.addWidget(self.sections)
+        return row
+
+    def _picture(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(SIZES.gap)
+        result_title = _titled(
+            QLabel("What you play"), "finger and fret on each string; drag a pluck to another string"
+        )
+        pattern_title = _titled(
+            QLabel("Pattern"), "the hand over beats: strong where it stands, pale where it repeats"
+        )
+        _row_of(pattern_title).addWidget(self.per_beat)
+        _row_of(pattern_title).addWidget(self.bench_button)
+        self.chord_thumb = _choice("Thumb on this chord", (("", "thumb as the piece"), *_SET_PLANS))
+        self.chord_thumb.setMaximumWidth(150)
+        self.chord_thumb.setToolTip("A thumb of this chord’s own (Ctrl+Alt+T)")
+        strings_title = _titled(self.strings_title, "")
+        _row_of(strings_title).addWidget(self.chord_thumb)
+        grid.addWidget(_panel(strings_title, self.strings), 0, 0)
+        self._result_panel = _panel(result_title, self.result)
+        grid.addWidget(self._result_panel, 0, 1)
+        grid.addWidget(_panel(self.pattern_names, self.lane_names), 1, 0)
+        grid.addWidget(_panel(pattern_title, self.pattern), 1, 1)
+        grid.addWidget(self.scroll_bar, 2, 1)
+        grid.addWidget(self.reasons, 0, 2, 3, 1)
+        grid.setColumnMinimumWidth(0, SIZES.side)
+        grid.setColumnMinimumWidth(2, SIZES.reasons)
+        grid.setColumnStretch(1, 1)
+        grid.setRowStretch(0, 5)
+        grid.setRowStretch(1, 3)
+        return grid
+
+    def _order_focus(self) -> None:
+        order: list[QWidget] = [
+            self.pieces, self.chords, self.sections, self.cards, self.chord_thumb, self.strings, self.result,
+            self.pattern_names, self.per_beat, self.bench_button, self.pattern,
+            self.scroll_bar, self.reasons.scroll_area,
+            self.bar.tempo, *self.bar.layers, self.bar.play, self.bar.words, self.bar.script,
+            self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
+        ]  # fmt: skip
+        for before, after in pairwise(order):
+            QWidget.setTabOrder(before, after)
+
+    # What the controller tells it.
+
+    @property
+    def setup(self) -> SetupPanel:
+        """The set-up rows; made, hidden, when they are first asked for."""
+        if self._setup is None:
+            from gingham.app.views.builder.setup import SetupPanel  # the first picture comes without them
+
+            self._setup = SetupPanel(self.theme)
+            self._setup.hide()
+            self._column.insertWidget(1, self._setup)
+            self.setup_made.emit()
+        return self._setup
+
+    @property
+    def has_setup(self) -> bool:
+        """Whether the set-up rows have been made."""
+        return self._setup is not None
+
+    def set_theme(self, theme: Theme) -> None:
+        """Another cloth for every part."""
+        self.theme = theme
+        for part in (
+            self.cards, self.strings, self.result, self.pattern, self.reasons, self.bar, self._setup
+        ):  # fmt: skip
+            if part is not None:
+                part.set_theme(theme)
+        for line in (self.chords, self.thumb_strings, self.finger_strings):
+            line.theme = theme
+        self.lane_names.theme = theme
+        self.lane_names.update()
+
+    def set_mirrored(self, on: bool) -> None:
+        """Shapes and hand as a left-handed player sees them."""
+        self.cards.set_mirrored(on)
+        self.strings.set_mirrored(on)
+
+    def show_setup(self, on: bool) -> None:
+        """Open or close the set-up rows; in a low window they take the place of the cards."""
+        self.setup.setVisible(on)
+        self.setup_button.setChecked(on)
+        self._share_height()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another height may have room for the cards again."""
+        self._share_height()
+
+    def _share_height(self) -> None:
+        said = self.chords_message.isVisibleTo(self)
+        crowded = self._setup is not None and self._setup.isVisibleTo(self) and self.height() < _ROOM_FOR_ALL
+        self.cards.setVisible(not crowded and not (said and self.height() < _ROOM_FOR_MESSAGE))
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """A message under the chord line may need the room of the cards in a low window."""
+        if event.type() in (QEvent.Type.Show, QEvent.Type.Hide):
+            self._share_height()
+        return super().eventFilter(watched, event)
+
+    def ask_place(self) -> QPoint:
+        """Where the inline question stands: over the title of the result."""
+        return self._result_panel.pos() + QPoint(4, -2)
+
+
+def _fault_label() -> QLabel:
+    label = QLabel()
+    label.setProperty("fault", True)
+    label.setWordWrap(True)
+    label.hide()
+    return label
+
+
+def _choice(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
+    box = QComboBox()
+    box.setAccessibleName(name)
+    for data, words in rows:
+        box.addItem(words, data)
+    return box
+
+
+def _titled(title: QLabel, hint: str) -> QWidget:
+    title.setProperty("head", True)
+    words = ShortLabel()
+    words.setProperty("quiet", True)
+    words.show_whole(hint)
+    row = QWidget()
+    layout = QHBoxLayout(row)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setSpacing(SIZES.gap)
+    layout.addWidget(title)
+    layout.addWidget(words, 1)
+    return row
+
+
+def _row_of(title: QWidget) -> QHBoxLayout:
+    layout = title.layout()
+    assert isinstance(layout, QHBoxLayout)
+    return layout
+
+
+def _panel(title: QWidget, canvas: QWidget) -> QFrame:
+    """A panel with a title row of fixed height, so that the canvases of one grid row begin level."""
+    frame = QFrame()
+    frame.setProperty("panel", True)
+    title.setFixedHeight(_TITLE)
+    column = QVBoxLayout(frame)
+    column.setContentsMargins(10, 6, 10, 6)
+    column.setSpacing(4)
+    column.addWidget(title)
+    column.addWidget(canvas, 1)
+    return frame

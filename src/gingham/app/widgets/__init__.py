@@ -1,0 +1,1 @@
+"""What several views paint and type with."""
