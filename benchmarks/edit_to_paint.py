@@ -133,10 +133,10 @@ class Desk:
     def __init__(self, app: QApplication, bars: int, folder: Path) -> None:
         self.app = app
         self.window = MainWindow(Settings(folder / "settings.ini"), Transport(output=SilentOutput()))
-        self.sweeper = Sweeper(self.window.build.shown, self.window.transport, self.window)
+        self.sweeper = Sweeper(self.window.shown.settled, self.window.transport, self.window)
         self.window.ask_unsaved = lambda _document: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
         done: list[bool] = []
-        self.window.build.shown.connect(lambda: done.append(True))
+        self.window.shown.settled.connect(lambda: done.append(True))
         self.window.add(Document(long_piece(bars)))
         self.window.resize(1280, 800)
         self.window.show()
@@ -149,7 +149,7 @@ class Desk:
             (view.result, "show_result", "hand over"), (view.pattern, "show_result", "hand over"),
             (view.cards, "show_result", "cards"), (view.reasons, "show_chord", "words"),
             (build.lines, "refresh", "lines"), (build.choices, "refresh", "choices"),
-            (build.fitter, "fit_now", "fit"),
+            (self.window.fitter, "fit_now", "fit"),
         ):  # fmt: skip
             if hasattr(of, method):
                 self.shares.wrap(of, method, name)

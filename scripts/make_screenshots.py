@@ -43,7 +43,7 @@ def select(span: int) -> Callable[[MainWindow], None]:
     """Put the cursor on a chord and the focus into the result."""
 
     def run(window: MainWindow) -> None:
-        window.build.select_span(span)
+        window.shown.select_span(span)
         window.view.result.setFocus()
 
     return run
@@ -51,7 +51,7 @@ def select(span: int) -> Callable[[MainWindow], None]:
 
 def ask(window: MainWindow) -> None:
     """A pluck dragged to another string."""
-    window.build.select_span(1)
+    window.shown.select_span(1)
     window.view.result.pluck_moved.emit(window.build.column, 2, 1)
 
 
@@ -78,7 +78,7 @@ def moves(window: MainWindow) -> None:
 
 def inspect(window: MainWindow) -> None:
     """The window that looks at one chord."""
-    window.build.select_span(1)
+    window.shown.select_span(1)
     window.beside.show_inspector()
     settle(window)
 
@@ -87,7 +87,7 @@ def bench(page: str, act: Callable[[MainWindow], None] | None = None) -> Callabl
     """A page of the bench, its work done."""
 
     def run(window: MainWindow) -> None:
-        window.build.select_span(1)
+        window.shown.select_span(1)
         settle(window, 500)
         window.beside.show_bench()
         shown = window.beside.bench
@@ -198,7 +198,7 @@ def take(shot: Shot, folder: Path, app: QApplication) -> Path:
         shot.act(window)
         for _ in range(20):  # a busy machine judges late; an empty piece has nothing to judge
             settle(window)
-            if window.build.verdict is not None:
+            if window.shown.verdict is not None:
                 break
         path = folder / f"{shot.name}.png"
         taken = getattr(window.beside, shot.part) if shot.part else window

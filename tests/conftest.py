@@ -97,7 +97,7 @@ def window(qtbot, settings: Settings, qapp: QApplication, piece: Piece, monkeypa
     made = MainWindow(settings, Transport(output=SilentOutput()))
     qtbot.addWidget(made)
     monkeypatch.setattr(made, "ask_unsaved", lambda _document: QMessageBox.StandardButton.Discard)
-    with qtbot.waitSignal(made.build.shown):
+    with qtbot.waitSignal(made.shown.settled):
         made.add(Document(piece))
     made.resize(1280, 800)
     made.show()

@@ -32,7 +32,7 @@ def bench(qtbot, window, tmp_path: Path, monkeypatch):
 def words(window) -> str:
     """The section's pattern as the piece has it."""
     piece = window.document.piece
-    return print_pattern(piece.pattern(piece.sections[window.build.section].pattern))
+    return print_pattern(piece.pattern(piece.sections[window.shown.section].pattern))
 
 
 def shown(bench) -> list[str]:
@@ -60,10 +60,10 @@ def test_every_pattern_is_tried_and_one_is_taken_by_key(qtbot, bench, window) ->
     assert speeds == sorted(speeds, reverse=True) and speeds[0] > speeds[-1]
     choose(table, "Rope walk")
     assert "becomes" in bench.library.about.text()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(table, ENTER)
     assert words(window) == "4/4 x2: p i m i ; p i m i"
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["undo"].trigger()
     assert words(window) == HEARTH
 
@@ -101,7 +101,7 @@ def test_search_and_filters(qtbot, bench) -> None:
 def test_patterns_of_the_player_are_equal_to_the_built_in_ones(qtbot, bench, window) -> None:
     """Kept as a file, listed, taken, removed; a damaged file is named and the rest is there."""
     library = bench.library
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.view.pattern.finger_toggled.emit(1, "a")
     library.name.setText("Lantern hook")
     library.keep()
@@ -137,7 +137,7 @@ def test_an_order_without_beats_is_offered_ways_and_taken(qtbot, bench, window) 
     )
     bench.enter.list.setCurrentRow(listed.index("Rolling on across the bar line, round again after 3 bars"))
     assert bench.enter.count.text() == "1 & 2 & 3 &"
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(bench.enter.list, ENTER)
     assert words(window) == "4/4 x2: p i m a m i" and window.document.piece.rules.align == "run"
     window.document.stack.undo()
@@ -146,7 +146,7 @@ def test_an_order_without_beats_is_offered_ways_and_taken(qtbot, bench, window) 
     bench.enter.take()
     assert "2 places do not fit 3 beats" in bench.note.text() and str(window.document.piece.meter) == "4/4"
     bench.enter.list.setCurrentRow(listed.index("In 6/8, where it fills the bar"))
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         bench.enter.take()
     assert (str(window.document.piece.meter), words(window)) == ("6/8", "6/8 x3: p i m a m i")
 
@@ -157,7 +157,7 @@ def test_strings_are_read_on_the_chosen_chord(qtbot, bench, window) -> None:
     QTest.keyClicks(bench.enter.line, "4/4 x2: 6+2 . 4 3 ; 6 2 4 3")
     assert print_pattern(bench.enter.way.pattern) == "4/4 x2: p1+m . p2 i ; p1 m p2 i"
     assert "on G" in bench.enter.guesses.text()
-    window.build.select_span(3)
+    window.shown.select_span(3)
     qtbot.waitUntil(lambda: "on D" in bench.enter.guesses.text())
     bench.enter.line.setText("T I elbow")
     bench.enter.read()
@@ -188,7 +188,7 @@ def test_a_pattern_is_tapped_in_time(qtbot, bench, window, monkeypatch) -> None:
     window.transport.stop()
     assert not enter.tapping and print_pattern(enter.way.pattern) == "4/4 x2: p . p i p m p i"
     assert "Fitted to 2 places a beat" in enter.guesses.text()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         enter.take()
     assert words(window) == "4/4 x2: p . p i p m p i"
     enter.toggle_tapping()
@@ -203,7 +203,7 @@ def test_variations_mixes_and_permitted_strings(qtbot, bench, window) -> None:
     qtbot.waitUntil(lambda: vary.table.rowCount() > 10)
     choose(vary.table, "A pinch with the middle on every beat")
     assert vary.strip.marked == {2, 4, 6}
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(vary.table, ENTER)
     assert words(window) == "4/4 x2: p+m . p+m i ; p+m m p+m i"
     window.document.stack.undo()
@@ -234,7 +234,7 @@ def test_the_hand_is_judged_and_changed(qtbot, bench, window) -> None:
     """Limit, spots, strokes a second; fewer fingers and what they leave out; accents and level are rules."""
     bench.pages.setCurrentWidget(bench.hand)
     hand = bench.hand
-    qtbot.waitUntil(lambda: window.build.verdict is not None)
+    qtbot.waitUntil(lambda: window.shown.verdict is not None)
     assert "beats a minute, set by" in hand.speed.text() and "thumb" in hand.rates.text()
     hand.hand.setCurrentIndex(hand.hand.findData("pi"))
     hand.hand.activated.emit(0)
@@ -267,19 +267,19 @@ def test_names_are_chosen_once_for_everything(qtbot, bench, window, settings) ->
     window.actions_by_id["names-counts"].trigger()
     assert window.view.strings.theme.reading.string(3, "G") == "G string"
     assert say.boxes["counts"].currentData() == "trip-let"
-    bench.set_theme(NIGHT)
-    assert bench.vary.strip.theme is NIGHT
+    window.appearance.set_night(True)
+    assert bench.vary.strip.theme.name == NIGHT.name
 
 
 def test_six_beats_are_previewed_before_anything_changes(qtbot, bench, window) -> None:
     """Before and after, what is left out; taken where the chords fit."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("| G | C |", HEARTH))
     bench.pages.setCurrentWidget(bench.meter)
     page = bench.meter
     assert "Left out: p on 4" in page.about.text() and page.before.marked == {6}
     assert print_pattern(page.after.pattern) == "6/8 x3: p+m p i p m i" and words(window) == HEARTH
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         page.take()
     assert str(window.document.piece.meter) == "6/8" and words(window) == "6/8 x3: p+m p i p m i"
     qtbot.waitUntil(lambda: "6/8" in page.now.text())

@@ -24,7 +24,7 @@ def act(qtbot, window):
     """Do something and wait until its result is on the screen."""
 
     def run(what) -> None:
-        with qtbot.waitSignal(window.build.shown):
+        with qtbot.waitSignal(window.shown.settled):
             what()
 
     return run
@@ -88,11 +88,11 @@ def test_keys_edit_the_slot_under_the_cursor(window, qtbot, keys: str, slot: int
     for canvas in (window.view.pattern, window.view.result):
         before = window.document.stack.index()
         for key in keys:
-            with qtbot.waitSignal(window.build.shown):
+            with qtbot.waitSignal(window.shown.settled):
                 QTest.keyClicks(canvas, key)
         assert print_slot(window.document.piece.patterns[0].pattern.slots[slot]) == expected
         while window.document.stack.index() > before:
-            with qtbot.waitSignal(window.build.shown):
+            with qtbot.waitSignal(window.shown.settled):
                 window.document.stack.undo()
 
 
@@ -102,10 +102,10 @@ def test_arrows_move_both_cursors_and_select_the_chord(window) -> None:
     for _ in range(8):
         QTest.keyClick(canvas, Qt.Key.Key_Right)
     assert window.view.result.column == canvas.column == 8
-    assert window.build.span_index() == window.view.cards.current == 1
+    assert window.shown.span_index() == window.view.cards.current == 1
     assert "Am7" in window.view.strings_title.text() and "Am7" in window.view.reasons.words.text()
     QTest.keyClick(window.view.cards, Qt.Key.Key_Right)
-    assert window.build.span_index() == 2 and canvas.column == 16
+    assert window.shown.span_index() == 2 and canvas.column == 16
 
 
 def test_a_click_in_the_strings_moves_a_bass_for_this_chord_only(window, act) -> None:
@@ -116,7 +116,7 @@ def test_a_click_in_the_strings_moves_a_bass_for_this_chord_only(window, act) ->
     (override,) = window.document.piece.overrides
     assert isinstance(override, ChordOverride)
     assert (override.symbol, override.lane, override.string) == ("G", "p2", 5)
-    assert window.build.assignment().basses[1].overridden
+    assert window.shown.assignment().basses[1].overridden
     assert "Your choice (the rule says string 4)" in window.view.reasons.words.text()
     button = next(
         b for b in window.view.reasons.findChildren(QAbstractButton) if "Back to the rule" in b.text()
@@ -143,7 +143,7 @@ def test_dragging_a_pluck_to_another_string_asks_how_far(window, act, qtbot, ans
     assert window.view.ask.isVisible() and window.document.stack.count() == 0
     act(lambda: QTest.keyClicks(window.view.ask, answer))
     assert not window.view.ask.isVisible() and window.document.stack.count() == 1
-    middle = [[e.string for e in bar.events if e.finger == "m"] for bar in window.build.result.bars[:2]]
+    middle = [[e.string for e in bar.events if e.finger == "m"] for bar in window.shown.result.bars[:2]]
     assert middle == {"o": [[1, 2], [2, 2]], "t": [[1, 1], [2, 2]], "e": [[1, 2], [1, 2]]}[answer]
     if answer == "o":
         assert isinstance(window.document.piece.overrides[0], HereOverride)
@@ -167,7 +167,7 @@ def test_leaving_out_a_pluck_here_keeps_it_in_sight(window, act) -> None:
     window.view.result.string = 2
     QTest.keyClick(window.view.result, Qt.Key.Key_Delete)
     act(lambda: QTest.keyClicks(window.view.ask, "o"))
-    event = window.build.result.bars[0].events[1]
+    event = window.shown.result.bars[0].events[1]
     assert event.silent and event.finger == "m"
 
 
@@ -189,18 +189,18 @@ def test_a_wrong_chord_is_underlined_where_it_stands_and_the_last_good_state_kep
 def test_a_pinned_shape_of_the_wrong_length_is_said_at_its_chord(window, qtbot) -> None:
     """Found by the fit: the shape is marked in the line, another is held, and the rest works on."""
     line = window.view.chords
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         line.setText("| Am | G{0003} |")
         line.textEdited.emit("| Am | G{0003} |")
     assert "6 strings" in window.view.chords_message.text()
     assert line.text()[slice(*line.fault)] == "{0003}"
-    assert [str(span.assignment.shape) for span in window.build.result.spans] == ["x02210", "320003"]
+    assert [str(span.assignment.shape) for span in window.shown.result.spans] == ["x02210", "320003"]
     line.setText("| Am | Hx |")
     line.textEdited.emit("| Am | Hx |")
     assert "Hx" in window.view.chords_message.text()
     line.given_up.emit()  # Esc: what stands in the piece comes back, and with it what is wrong there
     assert line.text()[slice(*line.fault)] == "{0003}" and "6 strings" in window.view.chords_message.text()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         line.setText("| Am | G |")
         line.textEdited.emit("| Am | G |")
     assert line.fault is None and not window.view.chords_message.isVisible()
@@ -328,7 +328,7 @@ def dye_share(image: QImage, dye: QColor) -> float:
 
 def test_marks_are_painted_in_their_finger_s_dye(window, act) -> None:
     """Taking the index out of the pattern takes its dye off the cloth; putting more in brings more."""
-    red = window.theme.finger("i")
+    red = window.appearance.theme.finger("i")
     before = dye_share(window.view.result.grab().toImage(), red)
     assert before > 0.002
     act(lambda: window.view.pattern.finger_toggled.emit(1, "i"))
@@ -341,7 +341,7 @@ def test_marks_are_painted_in_their_finger_s_dye(window, act) -> None:
 def test_night_cloth_changes_every_part_and_is_remembered(window, qtbot) -> None:
     """Dark ground in the pictures, and the next start has it."""
     light = window.view.result.grab().toImage().pixelColor(2, 200).lightness()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["night"].trigger()
     assert window.view.result.theme.name == window.view.cards.theme.name == "night"
     assert window.view.result.grab().toImage().pixelColor(2, 200).lightness() < light - 100

@@ -38,7 +38,7 @@ def test_a_word_before_the_first_play_only(qtbot, window, settings) -> None:
 def test_breaks_are_called_after_a_time_of_playing(qtbot, window, settings) -> None:
     """Only playing counts; the player can switch it off."""
     clock, said = Clock(), []
-    care = HandCare(window.transport, window.build, settings, clock=clock)
+    care = HandCare(window.transport, window.shown, settings, clock=clock)
     care.notice.connect(said.append)
     settings.set_flag("hand-card-shown", True)
     play(qtbot, window)
@@ -63,9 +63,9 @@ def test_beats_of_barre_are_counted_and_a_way_out_is_offered(qtbot, window, sett
     result = fit(make_piece("| F{133211} | C{x32010} F{133211} |"))
     assert [barre_beats(result, bar) for bar in (1, 2, 3)] == [4.0, 2.0, 0.0]
     said: list[str] = []
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("| F{133211} | C{x32010} |"))
-    care = HandCare(window.transport, window.build, settings)
+    care = HandCare(window.transport, window.shown, settings)
     care.notice.connect(said.append)
     for _ in range(60):
         for bar in (1, 1, 2):
@@ -83,7 +83,7 @@ def test_beats_of_barre_are_counted_and_a_way_out_is_offered(qtbot, window, sett
 def test_each_string_is_heard_in_its_own_tuning(qtbot, window, capo: bool) -> None:
     """The lowered sixth, with the capo on if wanted; keys play strings; the piece's playhead does not move."""
     lowered = instrument("guitar", "D2 A2 D3 G3 B3 E4")
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", replace(make_piece("| D |", capo=2), instrument=lowered))
     window.actions_by_id["tune"].trigger()
     tuning = window.beside.tuning
@@ -104,7 +104,7 @@ def test_each_string_is_heard_in_its_own_tuning(qtbot, window, capo: bool) -> No
 def test_the_tuning_window_follows_the_instrument(qtbot, window) -> None:
     """A ukulele has four rows."""
     window.actions_by_id["tune"].trigger()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("| C |", instrument=instrument("ukulele")))
     assert [button.text() for button in window.beside.tuning.buttons] == [
         "String 4",

@@ -21,7 +21,7 @@ def test_a_loop_is_let_go_when_the_piece_ends_before_it(qtbot, window, bars, lef
     window.playing.set_bars(bars)
     play(qtbot, window)
     line = " | ".join(["G"] * left)
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Shorter", make_piece(f"| {line} |", meter=window.document.piece.meter))
     assert (window.playing.bars == bars) is kept and (window.playing.bars is None) is not kept
     heard = {3} if kept else set(range(1, left + 1))
@@ -52,12 +52,12 @@ def test_a_result_of_another_section_is_not_shown(qtbot, window) -> None:
     """It comes late, when another section has been chosen."""
     piece = add_section(window.document.piece, 0)
     window.document.edit("Section", piece)
-    window.build.select_section(1)
-    qtbot.waitUntil(lambda: window.build.result.piece is piece and window.build.result.section == 1)
+    window.shown.select_section(1)
+    qtbot.waitUntil(lambda: window.shown.result.piece is piece and window.shown.result.section == 1)
     late = fit(piece, 0)
-    shown = window.build.result
-    window.build._fitted(late)
-    assert window.build.result is shown and window.build.result.section == 1
+    shown = window.shown.result
+    window.shown.take_result(late)
+    assert window.shown.result is shown and window.shown.result.section == 1
 
 
 @pytest.mark.parametrize(("up", "by"), [(0, 0), (5, 5), (6, 6), (7, -5), (11, -1)])
@@ -96,4 +96,4 @@ def test_a_place_is_made_as_the_player_sees_shapes(window, on: bool) -> None:
     """Mirrored already when it is first shown."""
     window.actions_by_id["mirror"].setChecked(on)
     window.actions_by_id["practise"].trigger()
-    assert window.pages.practise.view.follow.mirrored is on
+    assert window.pages.practise.view.follow.appearance.mirrored is on

@@ -25,7 +25,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 def show(qtbot, window, piece) -> None:
     """Another piece in the window's document."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", piece)
 
 
@@ -39,10 +39,10 @@ def test_a_click_under_a_chord_with_a_variant_edits_the_variant(qtbot, window) -
     show(qtbot, window, make_piece("| G | D | G |", "4/4 x1: p i m i\nwhen D: p m i m"))
     canvas = window.view.pattern
     assert [canvas.slot(canvas.axis.columns[c])[0].finger for c in (1, 5, 9)] == ["i", "m", "i"]
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         canvas.finger_toggled.emit(4, "a")
     assert words(window) == "4/4 x1: p i m i\nwhen D: p+a m i m"
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         canvas.rest_wanted.emit(9)
     assert words(window) == "4/4 x1: p . m i\nwhen D: p+a m i m"
 
@@ -51,7 +51,7 @@ def test_strings_alone_become_fingers_when_they_are_edited(qtbot, window) -> Non
     """Typed string numbers are read against the first chord; a click makes them fingers for good."""
     show(qtbot, window, make_piece("| G | D |", "4/4 x1: 6 3 4 2"))
     assert window.view.bar.say._whole == "thumb index thumb middle"
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.view.pattern.finger_toggled.emit(0, "m")
     assert words(window) == "4/4 x1: p1+m i p2 m"
 
@@ -66,7 +66,7 @@ def test_a_changed_built_in_pattern_gets_a_name_of_its_own(qtbot, window) -> Non
     assert [p.name for p in again.patterns] == ["Hearth, mine"]
     show(qtbot, window, again)
     names = window.view.pattern_names
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         names.activated.emit(names.findText("Hearth"))
     assert window.view.bar.words.text() == HEARTH
 
@@ -148,7 +148,7 @@ def test_leaving_a_line_prints_it_as_it_was_read(qtbot, window) -> None:
     line = window.view.chords
     line.setFocus()
     line.selectAll()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClicks(line, "|G|  Am7 |")
     window.view.result.setFocus()
     assert line.text() == "| G | Am7 |"
@@ -163,11 +163,11 @@ def test_an_empty_chord_line_still_shows_the_pattern(qtbot, window) -> None:
     """Taking all chords away leaves the pattern to be edited, and a word on what to do."""
     line = window.view.chords
     line.setText("")
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         line.textEdited.emit("")
-    assert window.build.result.bars == () and len(window.view.pattern.axis.columns) == 8
-    assert window.build.span_index() == -1 and "each chord you type" in window.view.reasons.words.text()
-    with qtbot.waitSignal(window.build.shown):
+    assert window.shown.result.bars == () and len(window.view.pattern.axis.columns) == 8
+    assert window.shown.span_index() == -1 and "each chord you type" in window.view.reasons.words.text()
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClicks(window.view.pattern, "a")
     assert words(window).startswith("4/4 x2: p+m+a")
     window.view.result.grab(), window.view.cards.grab(), window.view.strings.grab()
@@ -178,12 +178,12 @@ def test_a_left_out_pluck_comes_back_with_the_same_key(qtbot, window) -> None:
     canvas = window.view.result
     canvas.string = 2
     QTest.keyClick(canvas, Qt.Key.Key_Delete)
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClicks(window.view.ask, "o")
     assert "left out here" in canvas.words_at(
         QPoint(round(canvas.axis.columns[0].middle), round(canvas.rows().y(2)))
     )
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(canvas, Qt.Key.Key_Delete)
     assert window.document.piece.overrides == ()
 
@@ -205,7 +205,7 @@ def test_a_fixed_string_is_moved_here_or_everywhere_only(qtbot, window) -> None:
     window.view.result.pluck_moved.emit(1, 1, 2)
     labels = [b.text()[:9] for b in window.view.ask.findChildren(QPushButton) if b.isVisible()]
     assert labels == ["Only here", "Everywher", "Cancel (E"]
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClicks(window.view.ask, "e")
     assert words(window) == "4/4 x1: p m/2 . ."
 
@@ -216,7 +216,7 @@ def test_exceptions_are_listed_asleep_ones_too(qtbot, window) -> None:
     show(qtbot, window, replace(window.document.piece, overrides=(gone,)))
     buttons = [b for b in window.view.reasons.findChildren(QPushButton) if b is not window.view.reasons.fix]
     assert len(buttons) == 1 and "asleep" in buttons[0].accessibleName()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         buttons[0].click()
     assert window.document.piece.overrides == ()
 
@@ -229,7 +229,7 @@ def test_backspace_in_the_strings_goes_back_to_the_rule(qtbot, window) -> None:
         QTest.keyClick(strings, key)
     assert [o.string for o in window.document.piece.overrides] == [5]
     qtbot.waitUntil(lambda: strings.assignment.basses[1].overridden)
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(strings, Qt.Key.Key_Backspace)
     assert window.document.piece.overrides == ()
 
@@ -251,8 +251,8 @@ def test_cards_are_chosen_by_click_and_scrolled_by_wheel(qtbot, window) -> None:
     show(qtbot, window, make_piece("| G | C | D | Em | Am | F | Dm | E |"))
     cards = window.view.cards
     QTest.mouseClick(cards, LEFT, pos=cards.card_rect(3).center().toPoint())
-    assert window.build.span_index() == 3 and "Em" in window.view.strings_title.text()
-    window.build.select_span(7)
+    assert window.shown.span_index() == 3 and "Em" in window.view.strings_title.text()
+    window.shown.select_span(7)
     assert cards.card_rect(7).right() <= cards.width() and cards.card_rect(0).left() < 0
     assert cards.accessibleDescription() == "E"
 
@@ -330,19 +330,19 @@ def test_a_chord_and_a_section_get_thumbs_of_their_own(qtbot, window) -> None:
     """In the strings' title and in the set-up; listed as an exception, and back again."""
     show(qtbot, window, make_piece("| C{x32010} | G{320003} |", "4/4 x1: p p p p"))
     box = window.view.chord_thumb
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         box.activated.emit(box.findData("root-fifth"))
-    thumbs = [[e.string for e in bar.events] for bar in window.build.result.bars]
+    thumbs = [[e.string for e in bar.events] for bar in window.shown.result.bars]
     assert thumbs == [[5, 6, 5, 6], [6, 4, 6, 4]] and box.currentData() == "root-fifth"
     assert "hops over" in window.view.reasons.words.text()
     assert window.view.strings.assignment.fret(6) == 3
-    window.build.select_span(1)
+    window.shown.select_span(1)
     assert box.currentData() == ""
     here = window.view.setup.section_thumb
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         here.activated.emit(here.findData("root"))
-    assert [e.string for e in window.build.result.bars[1].events] == [6, 6, 6, 6]
-    window.build.select_span(0)
-    with qtbot.waitSignal(window.build.shown):
+    assert [e.string for e in window.shown.result.bars[1].events] == [6, 6, 6, 6]
+    window.shown.select_span(0)
+    with qtbot.waitSignal(window.shown.settled):
         box.activated.emit(0)
     assert window.document.piece.overrides == ()

@@ -14,11 +14,11 @@ from benchmarks.attack import disks, kills, monkey
 from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QMessageBox
 
+from gingham.app.files import keeping
 from gingham.app.files.keeping import SUFFIX, left_behind, write_copies
 from gingham.app.files.paths import path_of, path_text
 from gingham.app.look.folders import Folders
 from gingham.app.look.settings import Settings
-from gingham.app.shell.filing import keeping
 from gingham.app.shell.instance import Listener, hand_over
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.window import MainWindow

@@ -36,7 +36,7 @@ def press(qtbot, window, *keys) -> None:
         else:
             QTest.keyClick(canvas, *key)
         if window.document.piece is not before:
-            qtbot.waitSignal(window.build.shown).wait()  # the words come after the picture
+            qtbot.waitSignal(window.shown.settled).wait()  # the words come after the picture
 
 
 def act(qtbot, window, name: str) -> None:
@@ -44,7 +44,7 @@ def act(qtbot, window, name: str) -> None:
     before = window.document.piece
     window.actions_by_id[name].trigger()
     if window.document.piece is not before:
-        qtbot.waitSignal(window.build.shown).wait()  # the words come after the picture
+        qtbot.waitSignal(window.shown.settled).wait()  # the words come after the picture
 
 
 def spot(window, column: int, finger: str) -> QPoint:
@@ -146,7 +146,7 @@ def test_a_drag_moves_chooses_or_is_given_up(qtbot, window) -> None:
     QTest.mouseMove(canvas, spot(window, 1, "a"))
     QTest.mouseRelease(canvas, LEFT, pos=spot(window, 1, "a"))
     assert words(window) == "4/4 x2: p+m a p . ; p m p i" and window.document.stack.count() == 1
-    qtbot.waitUntil(lambda: window.build.result.piece is window.document.piece)
+    qtbot.waitUntil(lambda: window.shown.result.piece is window.document.piece)
     window.build.set_column(6)
     press(qtbot, window, "d")
     assert words(window) == "4/4 x2: p+m a p . ; p m p+d i"
@@ -158,7 +158,7 @@ def test_a_drag_moves_chooses_or_is_given_up(qtbot, window) -> None:
 
 def test_a_bar_in_which_no_place_begins_is_shown(qtbot, window) -> None:
     """A short pick-up under a pattern of whole beats: nothing falls into it, and the picture is there all the same."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("(1/8 G) | C | G |", "4/4 x1: p i m i"))
     assert [box.last - box.first + 1 for box in window.build.axis.bars] == [0, 4, 4]
 
@@ -174,11 +174,11 @@ def test_one_beat_can_be_divided_otherwise(qtbot, window) -> None:
 
 def test_a_version_for_a_bass_string_is_made_edited_and_taken_back(qtbot, window) -> None:
     """Chords with the bass on string 4 get strokes of their own; the others keep theirs."""
-    window.build.select_span(3)
+    window.shown.select_span(3)
     act(qtbot, window, "version")
     assert "string 4" in window.view.lane_names.note
     column = window.build.column
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.view.pattern.finger_toggled.emit(column, "a")
     assert words(window).split("\n")[1].startswith("when 4: p+m . p i p+a m p i")
     assert words(window).split("\n")[0] == HEARTH
@@ -189,23 +189,23 @@ def test_a_version_for_a_bass_string_is_made_edited_and_taken_back(qtbot, window
 
 def test_the_bottleneck_is_marked_and_mended_with_one_key(qtbot, window) -> None:
     """The place that sets the top speed is marked; the button says what would raise it; the menu's key does it."""
-    with qtbot.waitSignal(window.build.judged):
+    with qtbot.waitSignal(window.shown.judged):
         window.document.edit("Other", make_piece("| C{x32010} | G{320003} |", "4/4 x2: p m m i ; p m i m"))
     canvas, reasons = window.view.pattern, window.view.reasons
     assert canvas.slow_slot in (1, 2) and reasons.fix.isVisible() and "Give beat" in reasons.fix.text()
-    before = window.build.limit.tempo
-    with qtbot.waitSignal(window.build.judged):
+    before = window.shown.limit.tempo
+    with qtbot.waitSignal(window.shown.judged):
         window.actions_by_id["faster-hand"].trigger()
     assert (
-        window.build.limit.tempo > before
-        and f"→\N{NO-BREAK SPACE}{window.build.limit.tempo}" not in reasons.fix.text()
+        window.shown.limit.tempo > before
+        and f"→\N{NO-BREAK SPACE}{window.shown.limit.tempo}" not in reasons.fix.text()
     )
-    assert canvas.slow_slot not in (1, 2) or window.build.limit.tempo > before
+    assert canvas.slow_slot not in (1, 2) or window.shown.limit.tempo > before
 
 
 def test_what_cannot_be_played_is_marked_in_the_pattern(qtbot, window) -> None:
     """A bass that the thumb does not have: a sign at its place, and the words with the fix."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("| G{320003} |", "4/4 x1: p1 i p3 i/1+m/3"))
     canvas = window.view.pattern
 

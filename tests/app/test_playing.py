@@ -78,7 +78,7 @@ def test_a_scripted_player_goes_from_a_piece_to_a_slow_change_drill_and_back(qtb
     canvas = window.view.result
     canvas.setFocus()
     QTest.keyClick(window, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
-    assert window.build.span_index() == 1
+    assert window.shown.span_index() == 1
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
     for _ in range(3):
         QTest.keyClick(window, Qt.Key.Key_BracketLeft, Qt.KeyboardModifier.ControlModifier)
@@ -102,9 +102,9 @@ def test_a_scripted_player_goes_from_a_piece_to_a_slow_change_drill_and_back(qtb
 
 def test_a_stretch_beyond_a_shorter_piece_is_let_go(qtbot, window) -> None:
     """The loop of a change that is no longer there becomes the whole piece."""
-    window.build.select_span(4)
+    window.shown.select_span(4)
     act(window, "loop-change")
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("| G |", meter=window.document.piece.meter))
     assert window.playing.stretch is None and "whole piece" in window.view.bar.status.text()
     assert act(window, "loop-change") == "A change needs two chords."

@@ -37,27 +37,27 @@ def test_a_stage_is_played_with_one_key_at_its_own_tempo(practise, window) -> No
 def test_stages_are_marked_as_done_and_undone(qtbot, practise, window) -> None:
     """D marks and goes on; it is part of the piece, so undo takes it back and the file keeps it."""
     stages = practise.view.stages
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(stages, Qt.Key.Key_D)
     assert window.document.piece.done == (practise.stages[0].id,) and stages.currentRow() == 1
     assert stages.item(0).text().startswith("✓") and practise.view.status.text().startswith("1 of")
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["undo"].trigger()
     assert window.document.piece.done == () and not stages.item(0).text().startswith("✓")
 
 
 def test_a_stage_that_is_done_in_one_section_is_not_done_in_another(qtbot, practise, window) -> None:
     """Two sections with the same chords have the same stages, each marked for itself."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.add_section()
-    with qtbot.waitSignal(window.build.shown):
-        window.build.select_section(0)
+    with qtbot.waitSignal(window.shown.settled):
+        window.shown.select_section(0)
     practise.view.stages.setCurrentRow(0)
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         practise.toggle_done()
     assert practise.view.stages.item(0).text().startswith("✓")
-    with qtbot.waitSignal(window.build.shown):
-        window.build.select_section(1)
+    with qtbot.waitSignal(window.shown.settled):
+        window.shown.select_section(1)
     assert len(practise.stages) > 6 and not practise.view.stages.item(0).text().startswith("✓")
 
 
@@ -65,7 +65,7 @@ def test_an_edit_does_not_take_a_playing_stage_away(qtbot, practise, window) -> 
     """Marked as done while it plays: the stage goes on at its own tempo, not the piece at its."""
     practise.play_or_stop()
     line = window.transport._line
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         practise.toggle_done()
     assert window.transport.playing and window.transport._line is line
     window.transport.stop()
@@ -107,7 +107,7 @@ def test_what_matters_is_large_and_the_empty_state_says_what_to_do(qtbot, practi
     third = range(16, follow.width() // 3)
     rows = [y for y in range(60, follow.height() // 2) if any(image.pixelColor(x, y) == ink for x in third)]
     assert max(rows) - min(rows) > 60
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("| N.C. |"))
     assert practise.stages == () and practise.view.status.text() == "No chords yet."
     practise.play_or_stop()
@@ -123,6 +123,6 @@ def test_pages_change_by_key_and_tab(practise, window) -> None:
     window.pages.tabs.setCurrentIndex(1)
     assert window.pages.stack.currentWidget() is practise.view and practise.view.stages.currentRow() == 2
     window.actions_by_id["mirror"].trigger()
-    assert practise.view.follow.mirrored
+    assert practise.view.follow.appearance.mirrored
     window.actions_by_id["night"].trigger()
     assert practise.view.follow.theme.name == "night"

@@ -35,7 +35,7 @@ from tests.conftest import make_piece, play
 @pytest.fixture
 def forty(qtbot, window):
     """The window with Forty Lanterns shown."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.add(Document(load_piece(FOLDER / "demo" / "forty-lanterns.gingham")))
     return window
 
@@ -55,7 +55,7 @@ def shown(sheet) -> str:
 
 def choose(qtbot, sheet, box, data: object) -> None:
     """As a player would: pick a row, then wait for its pages."""
-    with qtbot.waitSignal(sheet.shown):
+    with qtbot.waitSignal(sheet.laid_out):
         box.setCurrentIndex(box.findData(data))
         box.activated.emit(box.currentIndex())
 
@@ -67,17 +67,17 @@ def test_the_sheet_follows_the_piece_and_its_choices(qtbot, forty, sheet) -> Non
     assert "Say the fingers" in shown(sheet) and sheet.view.section.isVisible()
     choose(qtbot, sheet, sheet.view.kind, "call")
     assert "It sounds in A." in shown(sheet) and sheet.view.other_capo.isVisible()
-    with qtbot.waitSignal(sheet.shown):
+    with qtbot.waitSignal(sheet.laid_out):
         sheet.view.other_capo.setValue(4)
     assert "capo 4" in shown(sheet)
     choose(qtbot, sheet, sheet.view.kind, "sheet")
     choose(qtbot, sheet, sheet.view.paper, "Letter")
     assert sheet.view.canvas.pages[0].width == 612
-    with qtbot.waitSignal(sheet.shown):
+    with qtbot.waitSignal(sheet.laid_out):
         sheet.view.switches["shapes"].click()
     assert "thumb 6 then 4" not in shown(sheet)
-    with qtbot.waitSignal(sheet.shown):
-        forty.build.edit("Title", replace(forty.document.piece, title="Fifty"))
+    with qtbot.waitSignal(sheet.laid_out):
+        forty.shown.edit("Title", replace(forty.document.piece, title="Fifty"))
     assert "Fifty" in shown(sheet)
     forty.actions_by_id["sheet"].trigger()
     assert forty.pages.tabs.currentIndex() == 0 and forty.view.isVisible()
@@ -105,7 +105,7 @@ def test_pages_are_turned_and_sized_with_keys(qtbot, sheet) -> None:
 def test_left_handed_and_night_reach_the_sheet(qtbot, forty, sheet) -> None:
     """Mirrored shapes are laid out anew; the paper stays white at night."""
     before = sheet.view.canvas.pages
-    with qtbot.waitSignal(sheet.shown):
+    with qtbot.waitSignal(sheet.laid_out):
         forty.actions_by_id["mirror"].trigger()
     assert sheet.view.canvas.pages != before
     forty.actions_by_id["night"].trigger()
@@ -147,7 +147,7 @@ def test_a_hundred_pages_leave_the_window_awake(qtbot, window, monkeypatch) -> N
         return lay_out(*given)
 
     monkeypatch.setattr(controller, "lay_out", watched)
-    window.build.edit("Long", long)
+    window.shown.edit("Long", long)
     qtbot.waitUntil(lambda: len(window.pages.sheet.view.canvas.pages) >= 100)
     assert workers and threading.main_thread().name not in workers
     window.pages.sheet.view.canvas.grab()
@@ -266,12 +266,12 @@ def test_a_bar_of_its_own_is_edited_where_it_stands(qtbot, forty) -> None:
     """Ctrl+Alt+N; a finger put in there changes that bar alone; the words line shows its strokes."""
     build = forty.build
     build.set_column(build.axis.column_before(2, Fraction(0)))
-    with qtbot.waitSignal(build.shown):
+    with qtbot.waitSignal(build.shown.settled):
         forty.actions_by_id["own-bar"].trigger()
-    assert build.pattern_name() == "Fill, Verse 2"
-    with qtbot.waitSignal(build.shown):
+    assert build.shown.pattern_name() == "Fill, Verse 2"
+    with qtbot.waitSignal(build.shown.settled):
         build.gestures.toggle(build.axis.column_before(2, Fraction(1, 8)), "a")
-    bars = build.result.bars
+    bars = build.shown.result.bars
     assert any(e.finger == "a" for e in bars[1].events)
     assert not any(e.finger == "a" for b in (bars[0], *bars[2:7]) for e in b.events)
     build.set_column(build.axis.column_before(2, Fraction(0)))
@@ -280,9 +280,9 @@ def test_a_bar_of_its_own_is_edited_where_it_stands(qtbot, forty) -> None:
     build.set_column(build.axis.column_before(3, Fraction(0)))
     assert forty.view.bar.words.text() == "4/4 x2: p+m . p i ; p m p i"
     build.set_column(build.axis.column_before(2, Fraction(0)))
-    with qtbot.waitSignal(build.shown):
+    with qtbot.waitSignal(build.shown.settled):
         forty.actions_by_id["own-bar"].trigger()
-    assert build.pattern_name() == "Hearth"
+    assert build.shown.pattern_name() == "Hearth"
 
 
 def test_a_fill_that_does_not_add_up_is_told(qtbot, forty) -> None:
@@ -290,7 +290,7 @@ def test_a_fill_that_does_not_add_up_is_told(qtbot, forty) -> None:
     build = forty.build
     build.set_column(build.axis.column_before(8, Fraction(0)))
     said: list[str] = []
-    build.notice.connect(said.append)
+    build.shown.notice.connect(said.append)
     before = forty.document.piece
     forty.actions_by_id["delete-places"].trigger()
     assert forty.document.piece == before and "has to add up" in said[-1]
@@ -302,10 +302,10 @@ def test_a_fill_that_does_not_add_up_is_told(qtbot, forty) -> None:
 
 def test_a_version_for_one_chord_is_made_from_the_menu(qtbot, forty) -> None:
     """Ctrl+Alt+U; the note beside the pattern says so."""
-    forty.build.select_span(0)
-    with qtbot.waitSignal(forty.build.shown):
+    forty.shown.select_span(0)
+    with qtbot.waitSignal(forty.shown.settled):
         forty.actions_by_id["chord-version"].trigger()
-    assert [v.when for v in forty.document.piece.pattern(forty.build.pattern_name()).variants] == ["G"]
+    assert [v.when for v in forty.document.piece.pattern(forty.shown.pattern_name()).variants] == ["G"]
     assert "version for G" in forty.view.lane_names.note
 
 

@@ -32,27 +32,33 @@ def test_columns_painted_again_are_those_of_a_new_picture(qtbot, window, seed: i
     """Edits, cursor, chosen chords, loops, exceptions and scrolling in any order; a planted change is seen."""
     random_, build = random.Random(seed), window.build
     chords = make_piece("| G | Am7 D | Dsus4 D | Em7{022030} | C | G/B{x20033} | Am7 | D |").sections
-    with qtbot.waitSignal(build.shown):
+    with qtbot.waitSignal(build.shown.settled):
         window.document.edit("Longer", replace(window.document.piece, sections=chords))
     steps = (
         lambda: build.gestures.toggle(build.column, random_.choice("pimac")),
         lambda: build.set_column(random_.randrange(len(build.axis.columns))),
-        lambda: build.step_span(random_.choice((-1, 1))),
+        lambda: build.shown.step_span(random_.choice((-1, 1))),
         lambda: window.view.scroll_bar.setValue(random_.randrange(0, 900)),
         lambda: window.playing.set_bars(random_.choice((None, (2, 3)))),
         lambda: window.document.edit(
             "Words",
-            reshape_pattern(build.piece, build.pattern_name(), parse_pattern(random_.choice(PATTERNS))),
+            reshape_pattern(
+                build.shown.piece, build.shown.pattern_name(), parse_pattern(random_.choice(PATTERNS))
+            ),
         ),
         lambda: window.document.edit(
             "Here",
-            replace(build.piece, overrides=(HereOverride("Verse", 1, build.axis.columns[0].at, "p", 4),)),
+            replace(
+                build.shown.piece, overrides=(HereOverride("Verse", 1, build.axis.columns[0].at, "p", 4),)
+            ),
         ),
         lambda: window.document.stack.undo(),
     )
     for _ in range(40):
         random_.choice(steps)()
-        qtbot.waitUntil(lambda: build.result is not None and build.result.piece is build.piece)
+        qtbot.waitUntil(
+            lambda: build.shown.result is not None and build.shown.result.piece is build.shown.piece
+        )
         for canvas in (window.view.result, window.view.pattern):
             kept = picture(canvas)
             canvas.repaint_still()
@@ -60,7 +66,7 @@ def test_columns_painted_again_are_those_of_a_new_picture(qtbot, window, seed: i
     canvas = window.view.pattern
     before = picture(canvas)
     build.gestures.toggle(build.axis.columns[0].slot, "c")
-    qtbot.waitUntil(lambda: build.result.piece is build.piece)
+    qtbot.waitUntil(lambda: build.shown.result.piece is build.shown.piece)
     window.view.scroll_bar.setValue(0)
     assert picture(canvas) != before
 
@@ -69,11 +75,13 @@ def test_columns_painted_again_are_those_of_a_new_picture(qtbot, window, seed: i
 def test_a_wide_mark_in_the_last_column_is_painted(qtbot, window, ending: str) -> None:
     """A break or a brush reaches over its column: after the last one there is none to paint along."""
     build, document = window.build, window.document
-    document.edit("One bar", replace(build.piece, sections=make_piece("| G |").sections))
+    document.edit("One bar", replace(build.shown.piece, sections=make_piece("| G |").sections))
     for last in ("i", ending, "i"):
         pattern = parse_pattern(f"4/4 x2: p m i m p m i {last}")
-        document.edit("Words", reshape_pattern(build.piece, build.pattern_name(), pattern))
-        qtbot.waitUntil(lambda: build.result is not None and build.result.piece is build.piece)
+        document.edit("Words", reshape_pattern(build.shown.piece, build.shown.pattern_name(), pattern))
+        qtbot.waitUntil(
+            lambda: build.shown.result is not None and build.shown.result.piece is build.shown.piece
+        )
         for canvas in (window.view.result, window.view.pattern):
             kept = picture(canvas)
             canvas.repaint_still()

@@ -41,7 +41,7 @@ def test_another_capo_is_taken_with_its_shapes(qtbot, window, moves) -> None:
     assert "2 (now)" in rows and "none" in rows
     row = rows.index("none")
     moves.table.setCurrentCell(row, 0)
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         moves.take_button.click()
     assert window.document.piece.capo == 0
     assert chords(window).startswith("| A | Bm7 |") and window.document.stack.count() == 1
@@ -57,7 +57,7 @@ def test_another_key_lists_what_is_given_up(qtbot, window, moves) -> None:
     """The pinned Em7 is named before the move; afterwards the chords are three semitones higher."""
     moves.semitones.setValue(3)
     assert "Em7 022030" in moves.given_up.text() and moves.key.currentText() == "B♭"
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         moves.move_button.click()
     assert chords(window) == "| Bb | Cm7 | Fsus4 F | Gm7 |" and moves.semitones.value() == 0
     assert not moves.move_button.isEnabled()
@@ -112,15 +112,15 @@ def test_the_overview_follows_the_piece_and_leads_back_to_it(qtbot, window) -> N
     assert len(line.contour.notes) == 16
     last = len(line.contour.notes) - 1
     QTest.mouseClick(line, Qt.MouseButton.LeftButton, pos=QPoint(round(line.contour.x(last)), 80))
-    assert window.build.span_index() == 4
+    assert window.shown.span_index() == 4
     QTest.keyClick(line, Qt.Key.Key_Left)
     assert line.current == last - 1
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.view.pattern.finger_toggled.emit(0, "p")
     qtbot.waitUntil(lambda: len(line.contour.notes) == 12)
     assert "The hardest changes" in overview.words.text() and not line.grab().isNull()
     window.actions_by_id["night"].trigger()
-    assert line.theme.name == "night"
+    assert line.appearance.theme.name == "night"
 
 
 def test_what_is_worth_remembering_is_said() -> None:
@@ -133,16 +133,16 @@ def test_what_is_worth_remembering_is_said() -> None:
 
 def test_an_easier_chord_is_offered_and_taken(qtbot, window) -> None:
     """F8 lists what each loses; the chosen one stands in the line, pinned, and can be undone."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Chords", make_piece("| C | F{133211} | G | C |", EIGHTHS))
-    window.build.select_span(1)
+    window.shown.select_span(1)
     menu = window.build.choices.standin_menu()
     (first, *_) = menu.actions()
     assert first.text().startswith("Fmaj7 xx3210: saves") and "suits its neighbours" in first.text()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         first.trigger()
     assert chords(window) == "| C | Fmaj7{xx3210} | G | C |"
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Chords", make_piece("| Em7{020000} |", EIGHTHS))
     window.actions_by_id["standins"].trigger()
     assert "Nothing easier" in window.statusBar().currentMessage()
@@ -150,7 +150,7 @@ def test_an_easier_chord_is_offered_and_taken(qtbot, window) -> None:
 
 def test_a_shape_with_a_foreign_tone_is_given_its_other_name(qtbot, window) -> None:
     """Typed as C, held as Cadd9: the panel says what it would be called."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Chords", make_piece("| C{x32030} |", EIGHTHS))
     assert "would be called Cadd9" in window.view.reasons.words.text()
 
@@ -171,7 +171,7 @@ def test_looking_at_a_chord_hearing_and_taking_another_shape(qtbot, window) -> N
     QTest.keyClick(grid, Qt.Key.Key_Space)
     assert window.transport.playing and window.transport.options.loop and window.transport.options.count_in
     window.transport.stop()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(grid, Qt.Key.Key_Return)
     assert chords(window).startswith(f"| G{{{names[1]}}} | Am7 |")
     window.build.view.cards.chosen.emit(1)
@@ -191,17 +191,17 @@ def test_left_handed_diagrams_are_mirrored_and_remembered(qtbot, window) -> None
     assert Diagram(area, 6).x(1) == Diagram(area, 6, mirrored=True).x(6) == area.right()
     before = window.view.cards.grab().toImage()
     window.actions_by_id["mirror"].trigger()
-    assert window.view.cards.mirrored and window.view.cards.grab().toImage() != before
+    assert window.view.cards.appearance.mirrored and window.view.cards.grab().toImage() != before
     assert window.settings.flag("mirror", False)
 
 
 def test_a_walk_is_shown_and_says_what_it_replaces(qtbot, window) -> None:
     """Turned on in the set-up: marks with steps, words in the panel and under the pointer."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Chords", make_piece("| G{320003} | C{x32010} |", EIGHTHS))
     plain = window.view.result.grab().toImage()
     box = window.view.setup.walk
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         box.activated.emit(box.findData("walk"))
     words = window.view.reasons.words.text()
     assert "The thumb walks on: string 5 open and string 5 fret 2." in words
@@ -213,11 +213,11 @@ def test_a_walk_is_shown_and_says_what_it_replaces(qtbot, window) -> None:
     window.actions_by_id["thumb-root-fifth"].trigger()
     assert str(window.document.piece.rules.thumb) == "root-fifth+walk"
     window.document.stack.undo()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["chord-walk"].trigger()
     assert "walks on" not in window.view.reasons.words.text()
     assert "walking out" not in window.view.reasons._exceptions.itemAt(1).widget().text()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["chord-walk"].trigger()
     assert window.document.piece.overrides == ()
     canvas.pluck_moved.emit(6, 5, 4)
@@ -226,14 +226,14 @@ def test_a_walk_is_shown_and_says_what_it_replaces(qtbot, window) -> None:
 
 def test_the_change_between_two_cards_is_shown_and_told(qtbot, window) -> None:
     """A bar in the gap, higher and in the colour of faults where it is hard; words under the pointer."""
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit(
             "Chords", make_piece("| G{320003} | Bm{x24432} | Bm7{x24232} |", EIGHTHS, tempo=300)
         )
     cards = window.view.cards
     second = cards.card_rect(1)
     gap = QPoint(round(second.left() - 5), round(second.bottom() - 3))
-    red = window.theme.fault.lower()
+    red = window.appearance.theme.fault.lower()
     qtbot.waitUntil(lambda: cards.grab().toImage().pixelColor(gap).name() == red)
     image = cards.grab().toImage()
     assert cards.words_at(gap).startswith("G to Bm, bar 2.")
@@ -246,13 +246,13 @@ def test_the_change_between_two_cards_is_shown_and_told(qtbot, window) -> None:
 def test_hearing_a_shape_or_a_pattern_leaves_the_shown_section_alone(qtbot, window) -> None:
     """What sounds belongs to the shape: no playhead runs, and the first section is not jumped to."""
     window.add_section()
-    qtbot.waitUntil(lambda: window.build.section == 1 and window.build.result.section == 1)
+    qtbot.waitUntil(lambda: window.shown.section == 1 and window.shown.result.section == 1)
     owners: list[str] = []
     window.transport.moved.connect(lambda owner, *_place: owners.append(owner))
     window.beside.show_inspector()
     window.beside.inspector.hear_shape(0)
     qtbot.waitUntil(lambda: len(owners) > 3)
-    assert set(owners) == {"shape"} and window.build.section == 1
+    assert set(owners) == {"shape"} and window.shown.section == 1
     assert window.view.result.playhead is None
     window.transport.stop()
 
@@ -265,10 +265,10 @@ def test_the_capo_table_follows_the_section(qtbot, window, moves) -> None:
 
     first = shapes()
     chords = make_piece("| F | Bb |").sections[0].chords
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.add_section()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Chords", set_chords(window.document.piece, 1, chords))
     qtbot.waitUntil(lambda: "E A" in shapes())
-    window.build.select_section(0)
+    window.shown.select_section(0)
     qtbot.waitUntil(lambda: shapes() == first)

@@ -109,7 +109,7 @@ def test_a_thumb_plan_is_added_by_the_walk(copy: Copy) -> None:
     assert plucks == [6, 3, 4, 3, 6, 3, 4, 3]
     shown = copy.window(
         "w.actions_by_id['thumb-top-down'].trigger()\n"
-        "print(w.build.piece.rules.thumb, w.actions_by_id['thumb-top-down'].text(), w.view.thumb.currentText())"
+        "print(w.shown.piece.rules.thumb, w.actions_by_id['thumb-top-down'].text(), w.view.thumb.currentText())"
     )
     assert shown.split("\n")[0].split(" ", 1) == ["top-down", "Thumb: down from the top down from the top"]
 
@@ -121,19 +121,13 @@ from PySide6.QtWidgets import QLabel
 class Plain:
     def __init__(self, window):
         self.widget = QLabel("", window)
-        self.build = window.build
+        self.shown = window.shown
 
     def refresh(self):
-        self.widget.setText(self.build.piece.title)
+        self.widget.setText(self.shown.piece.title)
 
     def enter(self):
         self.widget.setFocus()
-
-    def set_mirrored(self, on):
-        pass
-
-    def set_theme(self, theme):
-        pass
 
     def close(self):
         pass

@@ -97,7 +97,7 @@ def window(qtbot, settings, qapp, tmp_path: Path, monkeypatch) -> Iterator[MainW
 def settled(qtbot, window) -> None:
     """The picture shows the present piece."""
     qtbot.waitUntil(
-        lambda: window.build.result is not None and window.build.result.piece is window.build.piece
+        lambda: window.shown.result is not None and window.shown.result.piece is window.shown.piece
     )
 
 
@@ -150,7 +150,7 @@ def test_each_pattern_in_every_way(qtbot, window, monkeypatch, name: str) -> Non
     tapped = plain(print_pattern(enter.way.pattern))
     assert tapped[: len(plain(wanted))] == plain(wanted) and "Fitted to" in enter.guesses.text()
     say(window, *said[0])
-    with qtbot.waitSignal(window.build.judged):
+    with qtbot.waitSignal(window.shown.judged):
         enter.take()
     judge_on_every_chord(qtbot, window)
 
@@ -158,17 +158,17 @@ def test_each_pattern_in_every_way(qtbot, window, monkeypatch, name: str) -> Non
 def judge_on_every_chord(qtbot, window) -> None:
     """Marks in the picture, a count, words, a top speed, no silent pluck, and sound."""
     build = window.build
-    for index, span in enumerate(build.result.spans):
-        build.select_span(index)
+    for index, span in enumerate(build.shown.result.spans):
+        build.shown.select_span(index)
         assert build.view.bar.count.syllables and build.view.bar.say._whole
         assert span.heard and build.view.reasons.words.text().count("<p") >= 3
-    assert {p.code for _, p in build.result.problems()} <= {
+    assert {p.code for _, p in build.shown.result.problems()} <= {
         "no-third",
         "no-root",
         "muted-string",
         "cuts-note",
     }
-    assert 20 < build.limit.tempo <= 320 and build.limit.spots
+    assert 20 < build.shown.limit.tempo <= 320 and build.shown.limit.spots
     window.beside.bench.pages.setCurrentWidget(window.beside.bench.say)
     settled(qtbot, window)
     window.beside.bench.refresh()

@@ -37,7 +37,9 @@ class Player:
     def until_shown(self) -> None:
         """Wait until the picture shows the present piece."""
         build = self.window.build
-        self.qtbot.waitUntil(lambda: build.result is not None and build.result.piece is build.piece)
+        self.qtbot.waitUntil(
+            lambda: build.shown.result is not None and build.shown.result.piece is build.shown.piece
+        )
 
 
 @pytest.fixture
@@ -48,13 +50,13 @@ def player(qtbot, window: MainWindow) -> Player:
 
 def strings(window: MainWindow, finger: str = "p") -> list[list[int]]:
     """What the finger plucks, bar by bar."""
-    return [[e.string for e in bar.events if e.finger == finger] for bar in window.build.result.bars]
+    return [[e.string for e in bar.events if e.finger == finger] for bar in window.shown.result.bars]
 
 
 def test_first_light(player: Player, window: MainWindow, tmp_path: Path, monkeypatch) -> None:
     """A new piece: chords, a pattern, every reason, a changed thumb, sound, saved, reopened, the same."""
     player.press(Key.Key_N, Mod.ControlModifier)
-    assert window.build.piece.sections[0].chords.bars == ()
+    assert window.shown.piece.sections[0].chords.bars == ()
     player.press(Key.Key_L, Mod.ControlModifier)
     player.write("| Am7 | D/F# | G | Em |")
     player.until_shown()
@@ -67,7 +69,7 @@ def test_first_light(player: Player, window: MainWindow, tmp_path: Path, monkeyp
     player.press(Key.Key_Right)
     player.press(Key.Key_A)
     player.until_shown()
-    assert print_pattern(window.build.piece.patterns[0].pattern) == "4/4 x2: p a p i ; p m p ."
+    assert print_pattern(window.shown.piece.patterns[0].pattern) == "4/4 x2: p a p i ; p m p ."
     player.press(Key.Key_Right, Mod.AltModifier)
     reasons = window.view.reasons.words.text()
     for words in (
@@ -92,13 +94,13 @@ def test_first_light(player: Player, window: MainWindow, tmp_path: Path, monkeyp
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
     player.press(Key.Key_O, Mod.ControlModifier)
     player.until_shown()
-    assert window.build.piece == saved == load_piece(path)
+    assert window.shown.piece == saved == load_piece(path)
     assert strings(window)[1] == [6, 5, 6, 5]
 
 
 def test_everything_can_be_undone_and_done_again(player: Player, window: MainWindow) -> None:
     """Typing is one step; Ctrl+Z works from inside the line too."""
-    before = window.build.piece
+    before = window.shown.piece
     player.press(Key.Key_L, Mod.ControlModifier)
     player.press(Key.Key_End)
     player.write(" C |")
@@ -107,7 +109,7 @@ def test_everything_can_be_undone_and_done_again(player: Player, window: MainWin
     assert window.actions_by_id["undo"].text() == "Undo Chords"
     player.press(Key.Key_Z, Mod.ControlModifier)
     player.until_shown()
-    assert window.build.piece is before
+    assert window.shown.piece is before
     assert window.view.chords.text() == print_chord_line(before.sections[0].chords)
     player.press(Key.Key_Z, Mod.ControlModifier | Mod.ShiftModifier)
     player.until_shown()
@@ -167,7 +169,7 @@ def test_the_demo_pieces_are_one_key_apart(player: Player, window: MainWindow) -
     for _ in range(4):
         player.press(Key.Key_Tab, Mod.ControlModifier)
         player.until_shown()
-        problems = [p.code for _, p in window.build.result.problems()]
+        problems = [p.code for _, p in window.shown.result.problems()]
         seen[window.document.piece.title] = (str(window.document.piece.instrument.tuning[0]), problems)
     assert seen["Forty Lanterns"][0] == "E2" and seen["Brine and Barley"][0] == "D2"
     assert seen["Netmender's Round"][0] == "G4"
@@ -181,13 +183,13 @@ def test_sections_are_shown_one_at_a_time(player: Player, window: MainWindow) ->
     player.until_shown()
     player.press(Key.Key_PageDown, Mod.ControlModifier)
     player.until_shown()
-    assert window.build.section == 1 and window.view.pattern_names.currentText() == "Rope walk"
+    assert window.shown.section == 1 and window.view.pattern_names.currentText() == "Rope walk"
     player.press(Key.Key_N, Mod.ControlModifier | Mod.ShiftModifier)
     player.until_shown()
-    assert [s.name for s in window.build.piece.sections] == ["Verse", "Refrain", "Refrain 2"]
+    assert [s.name for s in window.shown.piece.sections] == ["Verse", "Refrain", "Refrain 2"]
     window.actions_by_id["remove-section"].trigger()
     player.until_shown()
-    assert len(window.build.piece.sections) == 2
+    assert len(window.shown.piece.sections) == 2
 
 
 @pytest.mark.parametrize(

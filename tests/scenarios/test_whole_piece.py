@@ -41,7 +41,7 @@ def _paste_a_chart(qtbot, window):
     qtbot.addWidget(reading)
     reading.text.setPlainText(CHART)
     reading.read_chart()
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         reading.take_chart()
     assert [s.name for s in window.document.piece.sections] == ["Verse", "Refrain"]
     return reading
@@ -63,9 +63,9 @@ def _give_the_last_bar_its_own(qtbot, window):
     """Plucks of its own in the last bar of the verse; undo and redo go over all of it. The piece as it is then."""
     build = window.build
     build.set_column(build.axis.column_before(4, Fraction(0)))
-    with qtbot.waitSignal(build.shown):
+    with qtbot.waitSignal(build.shown.settled):
         key(window, "own-bar")
-    with qtbot.waitSignal(build.shown):
+    with qtbot.waitSignal(build.shown.settled):
         build.gestures.rest(build.axis.column_before(4, Fraction(7, 8)))
     made = window.document.piece
     steps = window.document.stack.count()
@@ -92,7 +92,7 @@ def _write_the_sheet(qtbot, window, out: Path, monkeypatch) -> None:
     key(window, "sheet")
     sheet = window.pages.sheet
     qtbot.waitUntil(lambda: bool(sheet.view.canvas.pages))
-    with qtbot.waitSignal(sheet.shown):
+    with qtbot.waitSignal(sheet.laid_out):
         sheet.view.switches["large"].click()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(out), ""))
     with qtbot.waitSignal(window.files.exporter.done):
@@ -110,7 +110,7 @@ def _save_and_send(qtbot, window, reading, folder: Path, monkeypatch):
         window.files.export_to(folder / "low-water.musicxml")
     window.files.open_file(folder / "low-water.musicxml")
     qtbot.waitUntil(lambda: reading.read is not None)
-    with qtbot.waitSignal(window.build.shown):
+    with qtbot.waitSignal(window.shown.settled):
         reading.take_part()
     return window.document.piece
 

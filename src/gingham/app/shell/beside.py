@@ -1,4 +1,4 @@
-"""The windows beside the main one: made when they are first asked for, and told of another cloth."""
+"""The windows beside the main one: made when they are first asked for."""
 
 from __future__ import annotations
 
@@ -6,8 +6,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QDialog
-
-from gingham.app.look.theme import Theme
 
 if TYPE_CHECKING:
     from gingham.app.shell.window import MainWindow
@@ -38,7 +36,7 @@ class Beside:
         from gingham.app.views.moves.window import MovesWindow
 
         if self.moves is None:
-            self.moves = MovesWindow(self._window.build, self._window)
+            self.moves = MovesWindow(self._window.shown, self._window)
         _raise(self.moves)
 
     def show_overview(self) -> None:
@@ -46,7 +44,7 @@ class Beside:
         from gingham.app.views.overview.window import OverviewWindow
 
         if self.overview is None:
-            self.overview = OverviewWindow(self._window.theme, self._window.build, self._window)
+            self.overview = OverviewWindow(self._window.appearance, self._window.shown, self._window)
         _raise(self.overview)
 
     def show_inspector(self) -> None:
@@ -55,7 +53,7 @@ class Beside:
 
         window = self._window
         if self.inspector is None:
-            self.inspector = InspectorWindow(window.theme, window.build, window.transport, window)
+            self.inspector = InspectorWindow(window.appearance, window.shown, window.transport, window)
         _raise(self.inspector)
 
     def show_tuning(self) -> None:
@@ -63,7 +61,7 @@ class Beside:
         from gingham.app.views.tuning.window import TuningWindow
 
         if self.tuning is None:
-            self.tuning = TuningWindow(self._window.build, self._window.transport, self._window)
+            self.tuning = TuningWindow(self._window.shown, self._window.transport, self._window)
         _raise(self.tuning)
 
     def show_form(self) -> None:
@@ -71,7 +69,8 @@ class Beside:
         from gingham.app.views.form.window import FormWindow
 
         if self.form is None:
-            self.form = FormWindow(self._window.build, self._window.playing, self._window)
+            self.form = FormWindow(self._window.shown, self._window.playing, self._window)
+            self.form.own_bar_wanted.connect(self._window.build.pattern_edits.own_bar)
         _raise(self.form)
 
     def show_chart(self) -> None:
@@ -88,7 +87,7 @@ class Beside:
         from gingham.app.views.reading.window import ReadingWindow
 
         if self.reading is None:
-            self.reading = ReadingWindow(self._window.build, self._window.open_piece, self._window)
+            self.reading = ReadingWindow(self._window.shown, self._window.open_piece, self._window)
         return self.reading
 
     def show_bench(self) -> None:
@@ -97,18 +96,14 @@ class Beside:
 
         window = self._window
         if self.bench is None:
-            self.bench = BenchWindow(window.theme, window.build, window.transport, window.settings, window)
-            self.bench.reading_chosen.connect(window.set_reading)
+            self.bench = BenchWindow(
+                window.appearance, window.shown, window.transport, window.settings, window
+            )
+            self.bench.reading_chosen.connect(window.appearance.set_reading)
         words = window.view.bar.words
         if words.fault is not None and ":" not in words.text():
             self.bench.say_in(words.text())
         _raise(self.bench)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth or other names."""
-        for each in (self.overview, self.inspector, self.bench):
-            if each is not None:
-                each.set_theme(theme)
 
     def end(self) -> None:
         """End every thread that one of them has."""

@@ -275,7 +275,7 @@ class Files(QObject):
         """Write the piece in the format of the suffix, in the background; a fault is said."""
         from gingham.paper.content import SheetOptions
 
-        window, options = self._window, SheetOptions(reading=self._window.theme.reading)
+        window, options = self._window, SheetOptions(reading=self._window.appearance.theme.reading)
         if window.pages.sheet is not None:
             options = window.pages.sheet.options()
         try:

@@ -24,7 +24,7 @@ def handlers(window: MainWindow) -> dict[str, Callable[[], object]]:
 
 
 def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
-    view, build = window.view, window.build
+    view, shown = window.view, window.shown
     return {
         "new": window.new,
         "open": window.files.ask_open,
@@ -50,7 +50,7 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
         "quit": window.close,
         "undo": lambda: window.document.stack.undo(),
         "redo": lambda: window.document.stack.redo(),
-        "all-rules": lambda: build.edit("All back to the rules", replace(build.piece, overrides=())),
+        "all-rules": lambda: shown.edit("All back to the rules", replace(shown.piece, overrides=())),
         "add-section": window.add_section,
         "remove-section": window.remove_section,
         "log": window.open_log,
@@ -67,10 +67,10 @@ def _with_sheet(window: MainWindow, do: Callable[[SheetController], object]) -> 
 
 
 def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:
-    view, build = window.view, window.build
+    view, build, shown = window.view, window.build, window.shown
     return {
-        "next-section": lambda: build.select_section(build.section + 1),
-        "previous-section": lambda: build.select_section(build.section - 1),
+        "next-section": lambda: shown.select_section(shown.section + 1),
+        "previous-section": lambda: shown.select_section(shown.section - 1),
         "go-chords": view.chords.setFocus,
         "go-cards": view.cards.setFocus,
         "go-strings": view.strings.setFocus,
@@ -79,8 +79,8 @@ def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:
         "go-words": view.bar.words.setFocus,
         "go-reasons": view.reasons.scroll_area.setFocus,
         "go-tempo": view.bar.type_tempo,
-        "next-chord": lambda: build.step_span(1),
-        "previous-chord": lambda: build.step_span(-1),
+        "next-chord": lambda: shown.step_span(1),
+        "previous-chord": lambda: shown.step_span(-1),
         "chord-rule": window.chord_to_rule,
         "standins": build.choices.offer_standins,
     }
@@ -107,9 +107,9 @@ def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
         "other-count-in": playing.next_count_in,
         "other-click": playing.next_click,
         "rest": playing.next_rest,
-        "solo": playing.solo,
+        "solo": window.following.solo,
         **{f"hear-{f or 'fret'}": partial(playing.toggle_finger, f) for f in ("p", "i", "m", "a", "")},
-        "loop-places": playing.loop_places,
+        "loop-places": window.following.loop_places,
         "loop-change": playing.loop_change,
         "loop-start": playing.loop_from_here,
         "loop-end": playing.loop_to_here,
@@ -140,7 +140,7 @@ def _of_the_pattern(window: MainWindow) -> dict[str, Callable[[], object]]:
         "version": edits.variant,
         "chord-version": edits.chord_variant,
         "own-bar": edits.own_bar,
-        "faster-hand": window.build.take_fix,
+        "faster-hand": window.shown.take_fix,
         **{f"places-{count}": partial(edits.set_per_beat, count) for count in SLOT_COUNTS},
         **{name: partial(edits.sign, sign) for name, sign in signs.items()},
         **{f"names-{what}": partial(window.next_names, what) for what in ("fingers", "strings", "counts")},

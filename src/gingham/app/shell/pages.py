@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, cast
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QTabBar
 
-from gingham.app.look.theme import Theme
 from gingham.app.shell.places import PLACES, Place
 
 if TYPE_CHECKING:
@@ -80,18 +79,7 @@ class Pages:
         if spec.id not in self.made:
             place = self.made[spec.id] = spec.make(self._window)
             self.stack.addWidget(place.widget)
-            place.set_mirrored(self._window.view.strings.mirrored)
         return self.made[spec.id]
-
-    def set_mirrored(self, on: bool) -> None:
-        """Shapes as a left-handed player sees them."""
-        for place in self.made.values():
-            place.set_mirrored(on)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth or other names."""
-        for place in self.made.values():
-            place.set_theme(theme)
 
     def end(self) -> None:
         """End every thread that one of them has."""

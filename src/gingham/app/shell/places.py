@@ -10,7 +10,6 @@ import msgspec
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-    from gingham.app.look.theme import Theme
     from gingham.app.shell.window import MainWindow
 
 
@@ -26,12 +25,6 @@ class Place(Protocol):
 
     def enter(self) -> None:
         """Put the keyboard where the work is."""
-
-    def set_mirrored(self, on: bool) -> None:
-        """Show shapes as a left-handed player sees them."""
-
-    def set_theme(self, theme: Theme) -> None:
-        """Take another cloth or other names."""
 
     def close(self) -> None:
         """End every thread."""
@@ -52,15 +45,15 @@ def _practise(window: MainWindow) -> Place:
     from gingham.app.views.practise.controller import Practise
     from gingham.app.views.practise.view import PractiseView
 
-    view = PractiseView(window.theme, window)
-    return Practise(view, window.build, window.playing, window.settings, window)
+    view = PractiseView(window.appearance, window)
+    return Practise(view, window.shown, window.playing, window.settings, window)
 
 
 def _sheet(window: MainWindow) -> Place:
     from gingham.app.views.sheet.controller import SheetController
     from gingham.app.views.sheet.view import SheetView
 
-    sheet = SheetController(SheetView(window.theme, window), window.build, window.settings, window)
+    sheet = SheetController(SheetView(window.appearance, window), window.shown, window.settings, window)
     sheet.save_wanted.connect(lambda _options: window.files.save_sheet())
     sheet.notice.connect(window.notify)
     return sheet

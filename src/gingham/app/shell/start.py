@@ -63,7 +63,9 @@ def start(arguments: list[str]) -> int:
     window.show()
     QTimer.singleShot(400, lambda: load_the_rest(log, _where_parts_may_lie(window, folders)))
     if options.picture is not None:
-        window.build.shown.connect(lambda: QTimer.singleShot(300, lambda: _picture(window, options.picture)))
+        window.shown.settled.connect(
+            lambda: QTimer.singleShot(300, lambda: _picture(window, options.picture))
+        )
     status = app.exec()
     if listener is not None:
         listener.close()
@@ -78,7 +80,7 @@ def open_window(app: QApplication, folders: Folders) -> tuple[MainWindow, LogFil
     settings = Settings(folders.config / "settings.ini")
     theme.apply(theme.chosen(settings), app)
     window = MainWindow(settings, unsaved=folders.unsaved, log=log)
-    Sweeper(window.build.shown, window.transport, window)
+    Sweeper(window.shown.settled, window.transport, window)
     crash.install(window, folders.rescued, log)
     if not settings.kept:
         window.notify(f"Settings cannot be kept in {printable(folders.config)}; they last until you quit.")

@@ -9,10 +9,11 @@ from PySide6.QtCore import Qt, QUrl
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QDesktopServices, QKeySequence
 from PySide6.QtWidgets import QApplication, QMainWindow, QMenu, QMessageBox, QStatusBar
 
-from gingham.app.look import theme as themes
+from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document
 from gingham.app.session.fitter import Fitter, Judge
+from gingham.app.session.shown import Shown
 from gingham.app.shell.actions import ACTIONS, MENUS
 from gingham.app.shell.beside import Beside
 from gingham.app.shell.filing import Files
@@ -25,6 +26,7 @@ from gingham.app.sound.handcare import HandCare
 from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import Transport
 from gingham.app.views.builder.controller import BuildController
+from gingham.app.views.builder.following import Following
 from gingham.app.views.builder.view import BuildView
 from gingham.core.errors import GinghamError
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
@@ -32,10 +34,10 @@ from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
 from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT
-from gingham.words.reading import NAMINGS, USUAL, Reading
+from gingham.words.reading import NAMINGS
 
 _NOTICE_HEIGHT = 28
-_REMEMBERED = frozenset({"count-in", "click", "cue", "loop", "mirror", "breaks"})
+_REMEMBERED = frozenset({"count-in", "click", "cue", "loop", "breaks"})
 
 
 class MainWindow(QMainWindow):
@@ -50,9 +52,9 @@ class MainWindow(QMainWindow):
     ) -> None:
         super().__init__()
         self.settings, self.log = settings, log
-        names = (settings.choice(f"names-{what}", NAMINGS[what], getattr(USUAL, what)) for what in NAMINGS)
-        self.theme = replace(themes.chosen(settings), reading=Reading(*names))
+        self.appearance = Appearance(settings, self)
         self.fitter, self.judge = Fitter(self), Judge(self)
+        self.shown = Shown(self.fitter, self.judge, self)
         self.transport = transport if transport is not None else Transport()
         self.transport.setParent(self)
         self.documents: list[Document] = []
@@ -77,15 +79,17 @@ class MainWindow(QMainWindow):
             self.restoreGeometry(geometry)
 
     def _make_view(self) -> None:
-        self.view = BuildView(self.theme, self)
-        self.build = BuildController(self.view, self.fitter, self.judge, self)
-        self.playing = Playing(self.transport, self.build, self)
+        self.view = BuildView(self.appearance, self)
+        self.build = BuildController(self.view, self.shown, self)
+        self.playing = Playing(self.transport, self.shown, self)
+        self.following = Following(self.build, self.playing, self)
         self.beside, self.pages = Beside(self), Pages(self)
         self.transport.device = self.settings.text("device", "")
-        self.care = HandCare(self.transport, self.build, self.settings, self)
+        self.care = HandCare(self.transport, self.shown, self.settings, self)
         self.care.notice.connect(self.notify)
-        self.build.notice.connect(self.notify)
+        self.shown.notice.connect(self.notify)
         self.playing.notice.connect(self.notify)
+        self.appearance.changed.connect(self._restyle)
         self.view.pieces.currentChanged.connect(self._show_piece)
         self.view.bench_button.clicked.connect(lambda _on: self.beside.show_bench())
         self.view.setup_button.clicked.connect(lambda on: self.actions_by_id["setup"].setChecked(on))
@@ -128,10 +132,10 @@ class MainWindow(QMainWindow):
             ("click", self.settings.flag("click", False), self.transport.set_clicks),
             ("cue", self.settings.flag("cue", False), self.transport.set_cues),
             ("loop", self.settings.flag("loop", True), self.playing.set_loop),
-            ("mirror", self.settings.flag("mirror", False), self._set_mirrored),
+            ("mirror", self.appearance.mirrored, self.appearance.set_mirrored),
             ("breaks", self.settings.flag("breaks", True), self.care.set_reminding),
             ("practice-form", False, self.playing.set_practice_form),
-            ("night", self.theme.name == "night", self._set_night),
+            ("night", self.appearance.night, self.appearance.set_night),
         ):
             action = self.actions_by_id[name]
             action.setChecked(default)
@@ -172,7 +176,7 @@ class MainWindow(QMainWindow):
     def _show_piece(self, index: int) -> None:
         if 0 <= index < len(self.documents):
             self.playing.stop()
-            self.build.show_document(self.documents[index])
+            self.shown.show_document(self.documents[index])
             self._refresh_titles()
 
     def _refresh_titles(self) -> None:
@@ -248,22 +252,22 @@ class MainWindow(QMainWindow):
 
     def add_section(self) -> None:
         """A copy of the shown section behind it, shown."""
-        self.build.edit("Add section", add_section(self.build.piece, self.build.section))
-        self.build.select_section(self.build.section + 1)
+        self.shown.edit("Add section", add_section(self.shown.piece, self.shown.section))
+        self.shown.select_section(self.shown.section + 1)
 
     def remove_section(self) -> None:
         """Take the shown section away; the last one stays."""
         try:
-            self.build.edit("Remove section", remove_section(self.build.piece, self.build.section))
+            self.shown.edit("Remove section", remove_section(self.shown.piece, self.shown.section))
         except GinghamError as error:
             self.notify(say(error))
 
     def chord_to_rule(self) -> None:
         """Take the exceptions of the chord under the cursor away."""
-        assignment = self.build.assignment()
+        assignment = self.shown.assignment()
         if assignment is not None:
-            after = clear_chord_overrides(self.build.piece, assignment.chord.text)
-            self.build.edit("Chord back to the rule", after)
+            after = clear_chord_overrides(self.shown.piece, assignment.chord.text)
+            self.shown.edit("Chord back to the rule", after)
 
     # The window itself.
 
@@ -287,42 +291,20 @@ class MainWindow(QMainWindow):
 
     def next_names(self, what: str) -> None:
         """The next naming of fingers, strings or counts."""
-        known, reading = list(NAMINGS[what]), self.theme.reading
+        known, reading = list(NAMINGS[what]), self.appearance.theme.reading
         now = known[(known.index(getattr(reading, what)) + 1) % len(known)]
-        self.set_reading(replace(reading, **{what: now}))
+        self.appearance.set_reading(replace(reading, **{what: now}))
         self.notify(f"{what.capitalize()} are now named {NAMINGS[what][now]}")
-
-    def set_reading(self, reading: Reading) -> None:
-        """Other names, everywhere and from now on."""
-        for what in NAMINGS:
-            self.settings.set_text(f"names-{what}", getattr(reading, what))
-        self._use_theme(replace(self.theme, reading=reading))
 
     def _show_setup(self, on: bool) -> None:
         self.view.show_setup(on)
         if on:
             self.view.setup.title.setFocus()
 
-    def _set_night(self, on: bool) -> None:
-        """Change the cloth: every part takes the other table of colours."""
-        cloth = themes.NIGHT if on else themes.LINEN
-        self.settings.set_text("theme", cloth.name)
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            themes.apply(cloth, app)
-        self._use_theme(replace(cloth, reading=self.theme.reading))
-
-    def _use_theme(self, theme: themes.Theme) -> None:
-        """Another cloth or other names, in every window."""
-        self.theme = theme
-        self.view.set_theme(self.theme)
-        self.beside.set_theme(self.theme)
-        self.pages.set_theme(self.theme)
-        self.build.refresh()
-
-    def _set_mirrored(self, on: bool) -> None:
-        self.view.set_mirrored(on)
-        self.pages.set_mirrored(on)
+    def _restyle(self) -> None:
+        """What is said in words takes the new names."""
+        if self.shown.document is not None:
+            self.shown.refresh()
 
     def notify(self, text: str) -> None:
         """Say something quietly at the bottom."""

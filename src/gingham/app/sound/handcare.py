@@ -8,8 +8,8 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.look.settings import Settings
+from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import PIECE, STAGE, Transport
-from gingham.app.views.builder.controller import BuildController
 from gingham.core.fitting.result import Result
 from gingham.words.hands import barre_notice, break_notice, card, first_notice
 
@@ -25,13 +25,13 @@ class HandCare(QObject):
     def __init__(
         self,
         transport: Transport,
-        build: BuildController,
+        shown: Shown,
         settings: Settings,
         parent: QObject | None = None,
         clock: Callable[[], float] = time.monotonic,
     ) -> None:
         super().__init__(parent)
-        self._build, self._settings, self._clock = build, settings, clock
+        self._shown, self._settings, self._clock = shown, settings, clock
         self._reminding = True
         self._since: float | None = None
         self._played_s = 0.0
@@ -73,7 +73,7 @@ class HandCare(QObject):
         if (section, bar) == self._bar and inside >= before:
             return  # still the same time through the same bar
         self._bar = (section, bar)
-        result = self._build.result
+        result = self._shown.result
         if owner in (PIECE, STAGE) and result is not None and result.section == section:
             self.barre_beats += barre_beats(result, bar)
         if self.barre_beats >= BARRE_BEATS and not self._told:

@@ -1,4 +1,4 @@
-"""Playing from the window: what is looped, the tempo, layers, and the playhead in the pictures."""
+"""Playing the shown piece: what is looped, the tempo, layers, where the music is."""
 
 from __future__ import annotations
 
@@ -6,10 +6,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from gingham.app.session.shown import Shown
 from gingham.app.sound.lining import Liner, Stretch, Wanted
 from gingham.app.sound.transport import PIECE, STAGE, Transport
-from gingham.app.views.builder.controller import BuildController
-from gingham.app.widgets.geometry import Column
 from gingham.core.errors import GinghamError
 from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.patterns.pattern import EVERYONE
@@ -28,22 +27,26 @@ FINGERS_ALONE = EVERYONE - {"p"}
 RESTS = ((0, False), (1, False), (2, False), (4, True))
 
 
-def _places_words(chosen: list[Column]) -> str:
-    first, last = chosen[0], chosen[-1]
-    if first is last:
-        return f"place {first.syllable} of bar {first.bar}"
-    return f"{first.syllable} to {last.syllable}, bar {first.bar}"
-
-
 class Playing(QObject):
-    """Joins transport and Build view."""
+    """Joins the transport with what is shown."""
 
     notice = Signal(str)
     thumb_alone_changed = Signal(bool)
+    layer_changed = Signal(object)
+    """The fingers that are not heard."""
+    loop_changed = Signal(object)
+    """The looped bars (first, last), or None."""
+    said = Signal(str)
+    """What is looped, or which chord comes next."""
+    counted_in = Signal(int)
+    """Beats left in the count-in."""
+    moved = Signal(int, float)
+    """Where in the shown section the music is: bar number, whole notes from its start."""
+    state_changed = Signal(bool)
 
-    def __init__(self, transport: Transport, build: BuildController, parent: QObject | None = None) -> None:
+    def __init__(self, transport: Transport, shown: Shown, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.transport, self.build = transport, build
+        self.transport, self._shown = transport, shown
         self.liner = Liner(self)
         self.liner.lined.connect(self._lined)
         self.liner.failed.connect(self._not_lined)
@@ -59,19 +62,12 @@ class Playing(QObject):
         """Whether the whole piece is played in its practice form."""
         self.stretch: Stretch | None = None
         """A shorter stretch of the shown section that is looped instead."""
-        bar = build.view.bar
-        bar.play_wanted.connect(self.toggle)
-        bar.tempo_chosen.connect(self._choose_tempo)
-        bar.layer_chosen.connect(self.set_muted)
-        for canvas in (build.view.result, build.view.pattern):
-            canvas.play_wanted.connect(self.toggle)
         transport.moved.connect(self._moved)
-        transport.counting.connect(self._counting)
+        transport.counting.connect(self.counted_in)
         transport.called.connect(self._called)
         transport.state_changed.connect(self._state)
         transport.notice.connect(self.notice)
-        build.shown.connect(self._piece_shown)
-        self._show_status()
+        shown.settled.connect(self._piece_shown)
 
     def toggle(self) -> None:
         """Play or stop."""
@@ -86,9 +82,9 @@ class Playing(QObject):
         self._want(begins=True)
 
     def _want(self, *, begins: bool) -> None:
-        build = self.build
-        part = (self.bars, self.stretch) if build.result is not None else (None, None)
-        self.liner.request(Wanted(build.piece, build.section, self.practice_form, *part, begins))
+        shown = self._shown
+        part = (self.bars, self.stretch) if shown.result is not None else (None, None)
+        self.liner.request(Wanted(shown.piece, shown.section, self.practice_form, *part, begins))
 
     def _lined(self, wanted: Wanted, line: Timeline | None) -> None:
         """What was wanted has been put in time: it begins, or goes on from where it is."""
@@ -126,7 +122,7 @@ class Playing(QObject):
         if self.transport.playing or self.starting:
             self.stop()
             return
-        number = self.build.cursor_bar()
+        number = self._shown.cursor_bar()
         if number is not None:
             self.set_bars((number, number))
             self.play()
@@ -152,8 +148,8 @@ class Playing(QObject):
         self._loop_changed()
 
     def _loop_changed(self) -> None:
-        self._show_status()
-        self.build.view.result.set_loop(self.bars)
+        self.say_loop()
+        self.loop_changed.emit(self.bars)
         if self.starting or (self.transport.playing and self._mine):
             self._play_on()
 
@@ -161,22 +157,9 @@ class Playing(QObject):
         """What sounds goes on in the new line; with nothing left in it, it ends."""
         self._want(begins=self.starting)
 
-    def loop_places(self) -> None:
-        """Loop the chosen places of the pattern where they lie."""
-        canvas, build = self.build.view.pattern, self.build
-        chosen = [place for place in map(build.place, canvas.chosen()) if place is not None]
-        result = build.result
-        if not chosen or result is None or not result.bars:
-            return
-        begin = result.time_of(chosen[0].bar, chosen[0].at)
-        after = build.place(canvas.chosen()[-1] + 1)
-        end = result.time_of(after.bar, after.at) if after is not None else result.length()
-        self.set_stretch(Stretch("places", float(begin), float(end), _places_words(chosen)))
-
     def loop_change(self) -> None:
         """Loop the change into the chord under the cursor, with half a pattern on each side."""
-        build = self.build
-        result, index = build.result, build.span_index()
+        result, index = self._shown.result, self._shown.span_index()
         if result is None or index < 0 or len(result.spans) < 2:
             self.notice.emit("A change needs two chords.")
             return
@@ -188,13 +171,13 @@ class Playing(QObject):
 
     def loop_from_here(self) -> None:
         """The loop begins with the cursor's bar."""
-        number = self.build.cursor_bar()
+        number = self._shown.cursor_bar()
         if number is not None:
             self.set_bars((number, max(number, self.bars[1] if self.bars else number)))
 
     def loop_to_here(self) -> None:
         """The loop ends with the cursor's bar."""
-        number = self.build.cursor_bar()
+        number = self._shown.cursor_bar()
         if number is not None:
             self.set_bars((min(number, self.bars[0] if self.bars else 1), number))
 
@@ -205,19 +188,19 @@ class Playing(QObject):
     def set_loop(self, on: bool) -> None:
         """Go round, or stop at the end."""
         self.transport.set_loop(on)
-        self._show_status()
+        self.say_loop()
 
     def set_count_in(self, on: bool) -> None:
         """Clicks before the music, in the style that was chosen last."""
         self.transport.set_count_in(self._count_in if on else "")
-        self._show_status()
+        self.say_loop()
 
     def next_count_in(self) -> None:
         """Another style of counting in."""
         self._count_in = _COUNT_INS[(_COUNT_INS.index(self._count_in) + 1) % len(_COUNT_INS)]
         if self.transport.options.count_in:
             self.transport.set_count_in(self._count_in)
-        self._show_status()
+        self.say_loop()
         self.notice.emit(f"Count-in: {COUNT_IN_NAMES[self._count_in]}")
 
     def set_thumb_alone(self, alone: bool) -> None:
@@ -232,9 +215,9 @@ class Playing(QObject):
         if muted == self.transport.options.muted:
             return
         self.transport.set_muted(muted)
-        self.build.view.bar.show_layer(muted)
+        self.layer_changed.emit(muted)
         self.thumb_alone_changed.emit(muted == FINGERS_ALONE)
-        self._show_status()
+        self.say_loop()
 
     def toggle_finger(self, finger: str) -> None:
         """A finger silent, or heard again."""
@@ -243,9 +226,8 @@ class Playing(QObject):
         heard = "silent" if finger in self.transport.options.muted else "heard"
         self.notice.emit(f"The {who} is {heard}.")
 
-    def solo(self) -> None:
-        """The finger under the pattern's cursor alone, or all again."""
-        finger = self.build.view.pattern.finger
+    def solo(self, finger: str) -> None:
+        """One finger alone, or all again."""
         others = EVERYONE - {finger}
         alone = self.transport.options.muted != others
         self.set_muted(others if alone else frozenset())
@@ -271,59 +253,57 @@ class Playing(QObject):
 
     def change_tempo(self, by: int) -> None:
         """Faster or slower by some beats a minute."""
-        tempo = self.build.piece.tempo + by
-        self._choose_tempo(min(max(SLOWEST_BPM, tempo), FASTEST_BPM))
+        tempo = self._shown.piece.tempo + by
+        self.choose_tempo(min(max(SLOWEST_BPM, tempo), FASTEST_BPM))
 
-    def _choose_tempo(self, tempo: int) -> None:
-        self.build.edit("Tempo", set_tempo(self.build.piece, tempo), merge="tempo")
+    def choose_tempo(self, tempo: int) -> None:
+        """Another tempo, in beats a minute."""
+        self._shown.edit("Tempo", set_tempo(self._shown.piece, tempo), merge="tempo")
         self.transport.set_tempo(tempo)
 
     def _piece_shown(self) -> None:
         """The piece has changed: play on in the new one."""
-        if self.bars is not None and self.build.result is not None:
-            numbers = [bar.number for bar in self.build.result.bars]
+        if self.bars is not None and self._shown.result is not None:
+            numbers = [bar.number for bar in self._shown.result.bars]
             if not numbers or self.bars[0] > numbers[-1]:
                 self.bars = None
-        result = self.build.result
+        result = self._shown.result
         if self.stretch is not None and result is not None and self.stretch.begin >= float(result.length()):
             self.stretch = None
-        self._show_status()
+        self.say_loop()
         if self.starting or (self.transport.playing and self._mine):
-            self.transport.set_tempo(self.build.piece.tempo)
+            self.transport.set_tempo(self._shown.piece.tempo)
             self._play_on()
 
     def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
         if owner not in (PIECE, STAGE):
             return  # a shape, a pattern on trial or a click is no place of the piece
-        if section != self.build.section:
-            if section < len(self.build.piece.sections):
-                self.build.select_section(section)
+        if section != self._shown.section:
+            if section < len(self._shown.piece.sections):
+                self._shown.select_section(section)
             return
-        self.build.show_playhead(bar, inside)
+        self.moved.emit(bar, inside)
 
     def _called(self, entry: tuple[float, float, int, int] | None) -> None:
         """The next chord, a pattern ahead; what is looped while none has been called."""
         if entry == self._entry:
             return
         self._entry = entry
-        result = self.build.result
+        result = self._shown.result
         if entry is None or result is None or entry[2] != result.section or entry[3] >= len(result.spans):
-            self._show_status()
+            self.say_loop()
             return
         chord = result.spans[entry[3]].span.chord
-        self.build.view.bar.status.setText(f"next: {signs(chord.text) if chord is not None else 'silence'}")
-
-    def _counting(self, beats: int) -> None:
-        self.build.view.bar.count.show_count_in(beats)
+        self.said.emit(f"next: {signs(chord.text) if chord is not None else 'silence'}")
 
     def _state(self, playing: bool) -> None:
-        self.build.view.bar.show_playing(playing)
         self._mine = False
+        self.state_changed.emit(playing)
         if not playing:
-            self.build.hide_playhead()
             self._called(None)
 
-    def _show_status(self) -> None:
+    def say_loop(self) -> None:
+        """Say what is looped."""
         if self.stretch is not None:
             what = self.stretch.words
         elif self.bars is None:
@@ -339,6 +319,4 @@ class Playing(QObject):
             if self.transport.options.count_in
             else ""
         )
-        self.build.view.bar.status.setText(
-            f"{count_in}{'loop' if self.transport.options.loop else 'once'}: {what}"
-        )
+        self.said.emit(f"{count_in}{'loop' if self.transport.options.loop else 'once'}: {what}")

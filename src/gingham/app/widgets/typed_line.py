@@ -6,7 +6,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QLabel, QLineEdit, QSpinBox, QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.core.errors import GinghamError, InputError
 from gingham.words.errors import say
@@ -28,7 +28,7 @@ _OWN = frozenset(
 )
 
 
-class TypedLine(QLineEdit):
+class TypedLine(Dressed, QLineEdit):
     """`left` when the player has finished with it, `given_up` when Escape takes back what was typed.
 
     Undo is the piece's, not the line's: Ctrl+Z goes to the window.
@@ -37,9 +37,9 @@ class TypedLine(QLineEdit):
     left = Signal()
     given_up = Signal()
 
-    def __init__(self, theme: Theme, name: str, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.fault: tuple[int, int] | None = None
         self.setAccessibleName(name)
         self.editingFinished.connect(self.left)

@@ -6,10 +6,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
+from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
-from gingham.app.look.theme import Theme
+from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import PATTERN, Transport
-from gingham.app.views.builder.controller import BuildController
 from gingham.core.bench.audition import with_pattern
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import fit
@@ -32,39 +32,39 @@ class Desk(QObject):
     """A sentence for the line at the bottom of the bench."""
 
     def __init__(
-        self, theme: Theme, build: BuildController, transport: Transport, settings: Settings, folder: Path
+        self, appearance: Appearance, shown: Shown, transport: Transport, settings: Settings, folder: Path
     ) -> None:
         super().__init__()
-        self.theme, self.build, self.transport, self.settings = theme, build, transport, settings
+        self.appearance, self.shown, self.transport, self.settings = appearance, shown, transport, settings
         self.folder = folder
 
     @property
     def piece(self) -> Piece:
         """The piece that is shown."""
-        return self.build.piece
+        return self.shown.piece
 
     @property
     def result(self) -> Result | None:
         """The shown section, fitted."""
-        return self.build.result
+        return self.shown.result
 
     @property
     def name(self) -> str:
         """The name of the shown section's pattern."""
-        return self.piece.sections[self.build.section].pattern
+        return self.piece.sections[self.shown.section].pattern
 
     @property
     def pattern(self) -> Pattern:
         """The shown section's pattern, bare strings read into fingers."""
         result = self.result
-        if result is not None and result.piece is self.piece and result.section == self.build.section:
+        if result is not None and result.piece is self.piece and result.section == self.shown.section:
             return result.pattern
         return self.piece.pattern(self.name)
 
     @property
     def assignment(self) -> Assignment | None:
         """The strings of the chord under the cursor."""
-        return self.build.assignment()
+        return self.shown.assignment()
 
     def _own_name(self, pattern: Pattern) -> str:
         """The pattern's name; a built-in one's strokes in another meter are the player's."""
@@ -76,14 +76,14 @@ class Desk(QObject):
         if self.transport.playing:
             self.transport.stop()
             return
-        piece, section = self.piece, self.build.section
+        piece, section = self.piece, self.shown.section
         if align is not None:
             piece = replace(piece, rules=replace(piece.rules, align=align))
         fitting = pattern if pattern.meter == piece.meter else convert(pattern, piece.meter).pattern
         try:
             tried = fit(with_pattern(piece, section, "heard", fitting), section)
         except GinghamError as error:
-            self.build.say_fault(error)
+            self.shown.say_fault(error)
             return
         if not any(bar.events for bar in tried.bars):
             self.notice.emit("There are no chords to hear it on: type some in the chord line.")
@@ -95,7 +95,7 @@ class Desk(QObject):
 
         With a name it is that pattern, else the section's own one changed. False if it cannot be.
         """
-        piece, section = self.piece, self.build.section
+        piece, section = self.piece, self.shown.section
         try:
             if pattern.meter != piece.meter:
                 after = set_meter(
@@ -107,12 +107,12 @@ class Desk(QObject):
             else:
                 after = reshape_pattern(piece, self.name, pattern)
         except GinghamError as error:
-            self.build.say_fault(error)
+            self.shown.say_fault(error)
             self.notice.emit(say(error))
             return False
         if align is not None:
             after = replace(after, rules=replace(after.rules, align=align))
-        self.build.edit(text, after)
+        self.shown.edit(text, after)
         self.notice.emit("The section plays it now. Ctrl+Z in the main window takes it back.")
         return True
 

@@ -66,7 +66,7 @@ class EnterPage(Page):
         self._spoken: Spoken | None = None
         self._ways: tuple[Way, ...] = ()
         self.taps: list[Tap] = []
-        self.line = TypedLine(desk.theme, "The pattern as you say it")
+        self.line = TypedLine(desk.appearance, "The pattern as you say it")
         self.line.textEdited.connect(lambda _text: self.read())
         self.naming = box(
             "Naming", [(None, "as I say it"), *((name, naming_words(name)) for name in NAMINGS)]
@@ -80,7 +80,7 @@ class EnterPage(Page):
         self.list.setAccessibleName("Ways in which it can sit on the beats")
         self.list.currentRowChanged.connect(lambda _row: self._show_way())
         self.list.itemActivated.connect(lambda _item: self.take())
-        self.strip = PatternStrip(desk.theme)
+        self.strip = PatternStrip(desk.appearance)
         self.strip.empty = "Say a pattern above, or tap one: it appears here."
         self.count = quiet()
         self._make_tap()
@@ -189,7 +189,7 @@ class EnterPage(Page):
         way = self.way
         if way is not None:
             self.strip.show_pattern(way.pattern)
-            self.count.setText(count_words(way.pattern, self._desk.theme.reading))
+            self.count.setText(count_words(way.pattern, self._desk.appearance.theme.reading))
 
     def hear(self) -> None:
         """Play the chosen way on the chords."""

@@ -32,7 +32,7 @@ class HandPage(Page):
         self._refingered: Refingered | None = None
         self.speed = plain()
         self.fix_button = button(
-            "Make it easier", "The change that raises the top speed most", desk.build.take_fix
+            "Make it easier", "The change that raises the top speed most", desk.shown.take_fix
         )
         self.rates = plain()
         self.level = box("Level of the hand", [(k, LEVEL_NAMES[k]) for k in LEVELS])
@@ -45,7 +45,7 @@ class HandPage(Page):
         self.voice.activated.connect(lambda index: self._rule("voice", self.voice.itemData(index)))
         self.hand = box("Hand", [(k, HAND_NAMES[k]) for k in HANDS])
         self.hand.activated.connect(lambda _index: self._hand_chosen())
-        self.strip = PatternStrip(desk.theme)
+        self.strip = PatternStrip(desk.appearance)
         self.about = plain()
         self._lay_out()
 
@@ -79,7 +79,7 @@ class HandPage(Page):
     def _rule(self, name: str, value: str) -> None:
         piece = self._desk.piece
         rules = replace(piece.rules, **{name: value})  # type: ignore[arg-type]  # all of them are texts
-        self._desk.build.edit(name.capitalize(), replace(piece, rules=rules))
+        self._desk.shown.edit(name.capitalize(), replace(piece, rules=rules))
 
     # Showing.
 
@@ -97,18 +97,18 @@ class HandPage(Page):
         self._refinger()
 
     def _show_speed(self) -> None:
-        result, limit = self._desk.result, self._desk.build.limit
+        result, limit = self._desk.result, self._desk.shown.limit
         if result is None:
             return
         spots = "; ".join(spot_text(spot) for spot in limit.spots) or "nothing holds it back"
         over = " Your tempo is above it." if result.piece.tempo > limit.tempo else ""
         self.speed.setText(f"{limit.tempo} beats a minute, set by {spots}.{over}")
-        verdict = self._desk.build.verdict
+        verdict = self._desk.shown.verdict
         fix = verdict.fix if verdict is not None and verdict.result is result else None
         self.fix_button.setEnabled(fix is not None)
         self.fix_button.setText(fix_text(fix) if fix is not None else "No single change raises it")
         words = [rate_text(rates(result))]
-        index = self._desk.build.span_index()
+        index = self._desk.shown.span_index()
         part = part_under(result, index) if index >= 0 else None
         if part is not None:
             chord = result.spans[index].span.chord
@@ -131,7 +131,7 @@ class HandPage(Page):
             self.strip.show_pattern(desk.pattern)
             self.about.setText(
                 f"Pick strokes: {pick_words(desk.pattern)}\n"
-                f"Count: {count_words(desk.pattern, desk.theme.reading)}\n"
+                f"Count: {count_words(desk.pattern, desk.appearance.theme.reading)}\n"
                 "A pick plucks one string at a time: pinches become two strokes or are left out."
             )
             return
@@ -158,7 +158,7 @@ class HandPage(Page):
         desk = self._desk
         if found.pattern != desk.pattern and not desk.take("Other hand", found.pattern):
             return
-        desk.build.edit("Hand", replace(desk.piece, rules=replace(desk.piece.rules, hand=hand)), merge="hand")
+        desk.shown.edit("Hand", replace(desk.piece, rules=replace(desk.piece.rules, hand=hand)), merge="hand")
 
 
 def _impossible_text(found: Refingered, chord: str) -> str:

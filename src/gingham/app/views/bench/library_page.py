@@ -89,7 +89,7 @@ class LibraryPage(Page):
         self.table.setSortingEnabled(True)
         self.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
         self.table.itemSelectionChanged.connect(self._show_chosen)
-        self.strip = PatternStrip(desk.theme)
+        self.strip = PatternStrip(desk.appearance)
         self.about = plain()
         self.faults = quiet()
         self._lay_out()
@@ -177,7 +177,7 @@ class LibraryPage(Page):
             heard = self._heard.get(entry.name)
             judged = (heard.conflicts, heard.hard_changes, heard.limit) if heard is not None else ("…",) * 3
             name = f"{entry.name} ({_MINE})" if entry.path else entry.name
-            fingers = " ".join(map(self._desk.theme.reading.finger, tags.fingers))
+            fingers = " ".join(map(self._desk.appearance.theme.reading.finger, tags.fingers))
             cells = (name, tags.meter, fingers, float(tags.strokes), thumb_words(tags.thumb), tags.limit)
             self.table.put(index, (*cells, *judged), entry)
         self.table.setSortingEnabled(True)
@@ -202,7 +202,7 @@ class LibraryPage(Page):
 
     def _try(self) -> None:
         desk = self._desk
-        self._job = Job(desk.piece, desk.build.section, self._entries)
+        self._job = Job(desk.piece, desk.shown.section, self._entries)
         self.progress.setRange(0, max(1, len(self._entries)))
         self.progress.setValue(0)
         self._show_busy(True)

@@ -26,7 +26,7 @@ class MeterPage(Page):
         self._found: Converted | None = None
         self.meter = box("Meter", [(m, m) for m in _METERS])
         self.meter.activated.connect(lambda _index: self._show())
-        self.before, self.after = PatternStrip(desk.theme), PatternStrip(desk.theme)
+        self.before, self.after = PatternStrip(desk.appearance), PatternStrip(desk.appearance)
         self.now = quiet()
         self.about = plain()
         column = QVBoxLayout(self)
@@ -49,7 +49,7 @@ class MeterPage(Page):
         desk = self._desk
         of, bars = desk.piece.meter, bars_of(desk.pattern)
         long = "one bar" if bars == 1 else f"{bars} bars"
-        self.now.setText(f"{of}, {long} long. {count_words(desk.pattern, desk.theme.reading)}")
+        self.now.setText(f"{of}, {long} long. {count_words(desk.pattern, desk.appearance.theme.reading)}")
         if self._chosen_for != str(of):
             self._chosen_for = str(of)
             self.meter.setCurrentText("4/4" if of.unit == 8 else "6/8")
@@ -60,7 +60,7 @@ class MeterPage(Page):
         found = self._found = convert(pattern, of)
         self.before.show_pattern(found.source, frozenset(found.left_out))
         self.after.show_pattern(found.pattern)
-        words = [f"Count {count_words(found.pattern, self._desk.theme.reading)}."]
+        words = [f"Count {count_words(found.pattern, self._desk.appearance.theme.reading)}."]
         source = found.source
         gone = [
             f"{print_slot(source.slots[i])} on {count_at(source.meter, source.starts[i] % source.meter.bar)}"

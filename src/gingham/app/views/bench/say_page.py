@@ -60,7 +60,7 @@ class SayPage(Page):
         column.addWidget(around, 1)
 
     def _choose(self, what: str, value: str) -> None:
-        self.reading_chosen.emit(replace(self._desk.theme.reading, **{what: value}))
+        self.reading_chosen.emit(replace(self._desk.appearance.theme.reading, **{what: value}))
 
     def text(self, kind: str) -> str:
         """One script of the pattern on the chord under the cursor."""
@@ -70,7 +70,7 @@ class SayPage(Page):
             desk.pattern,
             desk.assignment,
             desk.piece.instrument,
-            desk.theme.reading,
+            desk.appearance.theme.reading,
             desk.piece.rules.hand,
         )
 
@@ -83,7 +83,7 @@ class SayPage(Page):
         for kind, line in self.lines.items():
             line.setText(self.text(kind))
         for what, each in self.boxes.items():
-            each.setCurrentIndex(each.findData(getattr(self._desk.theme.reading, what)))
+            each.setCurrentIndex(each.findData(getattr(self._desk.appearance.theme.reading, what)))
         self.by_chord.setText("\n".join(self._strings()))
 
     def _strings(self) -> list[str]:

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import FOOTER, Lanes, lanes_for
 from gingham.app.widgets.marks import Look
@@ -17,12 +17,12 @@ from gingham.core.patterns.pattern import Pattern
 _STEP, _HEIGHT = 32.0, 136
 
 
-class PatternStrip(QWidget):
+class PatternStrip(Dressed, QWidget):
     """Paints one pattern; places that differ from another one can be marked."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.pattern: Pattern | None = None
         self.marked: frozenset[int] = frozenset()
         self.empty = "Choose a pattern to see it here."
@@ -33,11 +33,6 @@ class PatternStrip(QWidget):
         """Another pattern, with places to mark."""
         self.pattern, self.marked = pattern, marked
         self.setMinimumWidth(round(_STEP * len(pattern.slots)) + 8 if pattern is not None else 0)
-        self.update()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.theme = theme
         self.update()
 
     def sizeHint(self) -> QSize:

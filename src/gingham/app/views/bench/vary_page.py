@@ -64,7 +64,7 @@ class VaryPage(Page):
         self.worker.ranked.connect(self._show_ranked)
         self.table = Table("Variations, the nearest first", _HEADS, self.hear, self.take)
         self.table.itemSelectionChanged.connect(self._row_chosen)
-        self.strip = PatternStrip(desk.theme)
+        self.strip = PatternStrip(desk.appearance)
         self.about = plain()
         self._make_mix()
         self._make_strings()
@@ -142,7 +142,7 @@ class VaryPage(Page):
     def refresh(self) -> None:
         """Rank the neighbours of the piece's pattern as it is now."""
         desk = self._desk
-        self.worker.request((desk.piece, desk.build.section))
+        self.worker.request((desk.piece, desk.shown.section))
         names = [
             f"{desk.name} (now)",
             *(n for n, p in builtin() if p.meter == desk.piece.meter and n != desk.name),

@@ -9,8 +9,9 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QDialog, QLabel, QTabWidget, QVBoxLayout, QWidget
 
+from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
-from gingham.app.look.theme import Theme
+from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import Transport
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.enter_page import EnterPage
@@ -18,9 +19,7 @@ from gingham.app.views.bench.hand_page import HandPage
 from gingham.app.views.bench.library_page import LibraryPage
 from gingham.app.views.bench.meter_page import MeterPage
 from gingham.app.views.bench.say_page import SayPage
-from gingham.app.views.bench.strip import PatternStrip
 from gingham.app.views.bench.vary_page import VaryPage
-from gingham.app.views.builder.controller import BuildController
 from gingham.app.widgets.parts import Page
 
 _PAUSE_MS = 120
@@ -39,8 +38,8 @@ class BenchWindow(QDialog):
 
     def __init__(
         self,
-        theme: Theme,
-        build: BuildController,
+        appearance: Appearance,
+        shown: Shown,
         transport: Transport,
         settings: Settings,
         parent: QWidget | None = None,
@@ -48,7 +47,7 @@ class BenchWindow(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Pattern bench")
         self.resize(1000, 720)
-        self.desk = Desk(theme, build, transport, settings, pattern_folder())
+        self.desk = Desk(appearance, shown, transport, settings, pattern_folder())
         self.library, self.enter, self.vary = (
             LibraryPage(self.desk),
             EnterPage(self.desk),
@@ -75,9 +74,10 @@ class BenchWindow(QDialog):
         self.desk.notice.connect(self.note.setText)
         self.say.reading_chosen.connect(self.reading_chosen)
         self.pages.currentChanged.connect(lambda _index: self.refresh())
-        build.shown.connect(self._later.start)
-        build.judged.connect(self._judged)
-        build.cursor_moved.connect(self._cursor_moved)
+        appearance.changed.connect(self.refresh)
+        shown.settled.connect(self._later.start)
+        shown.judged.connect(self._judged)
+        shown.cursor_moved.connect(self._cursor_moved)
 
     def _judged(self) -> None:
         if self.isVisible() and self.pages.currentWidget() is self.hand:
@@ -87,13 +87,6 @@ class BenchWindow(QDialog):
         """Another chord may be chosen: what is said or read on it follows."""
         if self.isVisible() and self.pages.currentWidget() in (self.say, self.hand, self.enter):
             self._later.start()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth, or other names."""
-        self.desk.theme = theme
-        for strip in self.findChildren(PatternStrip):
-            strip.set_theme(theme)
-        self.refresh()
 
     def showEvent(self, event: QShowEvent) -> None:
         """Show what the piece is now."""

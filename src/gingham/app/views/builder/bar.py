@@ -16,7 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.look.theme import SIZES, Theme
+from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.labels import ShortLabel
 from gingham.app.widgets.typed_line import NumberBox, TypedLine
@@ -24,12 +25,12 @@ from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.words.saying import SCRIPTS
 
 
-class CountStrip(QWidget):
+class CountStrip(Dressed, QWidget):
     """The count of the bar, large; the syllable that is heard now stands out."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.syllables: tuple[tuple[str, bool], ...] = ()
         self.now: int | None = None
         self.left_beats = 0
@@ -88,11 +89,11 @@ class BottomBar(QFrame):
     layer_chosen = Signal(object)
     """The fingers that are not to be heard, as a frozen set."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setProperty("panel", True)
-        self.count = CountStrip(theme)
-        self.words = TypedLine(theme, "Pattern in words")
+        self.count = CountStrip(appearance)
+        self.words = TypedLine(appearance, "Pattern in words")
         self.words.setToolTip("The pattern as text, for example 4/4 x2: p+m . p i ; p m p i (Ctrl+5)")
         self.words_message = QLabel()
         self.words_message.setProperty("fault", True)
@@ -160,11 +161,6 @@ class BottomBar(QFrame):
         row.addWidget(self.script)
         row.addWidget(self.say, 2)
         return row
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.count.theme = self.words.theme = theme
-        self.count.update()
 
     def show_tempo(self, tempo: int, note: str) -> None:
         """The piece's tempo, without asking for it again; `note` says what else it comes to."""

@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.views.builder.still import Key, Still, device_rect
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import Axis, Column
@@ -29,7 +29,7 @@ _FINGER_KEYS = "pimac"
 _STEPS = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
 
 
-class TimeCanvas(QWidget):
+class TimeCanvas(Dressed, QWidget):
     """A picture over the shared time axis. Says what the player wants; changes nothing itself."""
 
     column_chosen = Signal(int)
@@ -41,9 +41,9 @@ class TimeCanvas(QWidget):
     scrolled = Signal(float)
     """Pixels by which the wheel wants to scroll."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.axis: Axis | None = None
         self.result: Result | None = None
         self.offset = 0.0
@@ -64,9 +64,8 @@ class TimeCanvas(QWidget):
         self.result, self.axis = result, axis
         self.refresh()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.theme = theme
+    def restyle(self) -> None:
+        """Another look: the whole picture again."""
         self.repaint_still()
 
     def set_offset(self, offset: float) -> None:

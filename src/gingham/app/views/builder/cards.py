@@ -16,7 +16,8 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from gingham.app.look.theme import SIZES, Theme
+from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import CardFace, card_pixmap, face_of
 from gingham.core.fitting.result import Result
@@ -27,18 +28,17 @@ _PAUSE_MS = 60
 _HARD, _HARDEST = 4.0, 8.0  # difficulty of a change, in fingers: from where it is marked, and a full bar
 
 
-class CardStrip(QWidget):
+class CardStrip(Dressed, QWidget):
     """The row of cards. Paints only those that can be seen."""
 
     chosen = Signal(int)
     play_wanted = Signal()
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.result: Result | None = None
         self.current = -1
-        self.mirrored = False
         self._offset = 0.0
         self._difficulties: dict[int, float] = {}  # of the changes, as far as they were seen
         # An edit is painted first; how hard its changes are follows when the player pauses.
@@ -67,16 +67,6 @@ class CardStrip(QWidget):
             chord = self.result.spans[index].span.chord
             self.setAccessibleDescription(chord.text if chord is not None else "silence")
         self._scroll_to_current()
-        self.update()
-
-    def set_mirrored(self, mirrored: bool) -> None:
-        """Diagrams for a player whose right hand frets."""
-        self.mirrored = mirrored
-        self.update()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.theme = theme
         self.update()
 
     def card_rect(self, index: int) -> QRectF:
@@ -192,7 +182,7 @@ class CardStrip(QWidget):
         device = p.device()
         ratio = device.devicePixelRatioF() if device is not None else 1.0
         here = index == self.current
-        face = face_of(result, index, here, here and self.hasFocus(), self.mirrored)
+        face = face_of(result, index, here, here and self.hasFocus(), self.appearance.mirrored)
         rect = self.card_rect(index)
         p.drawPixmap(rect.topLeft() - QPointF(1, 1), card_pixmap(face, self.theme, rect.height(), ratio))
 

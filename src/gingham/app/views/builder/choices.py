@@ -43,59 +43,59 @@ class Choices:
 
     def set_thumb(self, plan: ThumbPlan) -> None:
         """Another thumb plan for the piece; walks stay as they are."""
-        plan = replace(plan, walk=self._build.piece.rules.thumb.walk)
-        self._edit_rules("Thumb", replace(self._build.piece.rules, thumb=plan))
+        plan = replace(plan, walk=self._build.shown.piece.rules.thumb.walk)
+        self._edit_rules("Thumb", replace(self._build.shown.piece.rules, thumb=plan))
 
     def set_fingers(self, policy: FingerPolicy) -> None:
         """Another way to place the fingers."""
-        self._edit_rules("Fingers", replace(self._build.piece.rules, fingers=policy))
+        self._edit_rules("Fingers", replace(self._build.shown.piece.rules, fingers=policy))
 
     def name_thumb(self) -> None:
         """Strings of the player's own for the thumb: first those that it has now."""
-        on = self._build.assignment()
+        on = self._build.shown.assignment()
         now = tuple(dict.fromkeys(c.string for c in on.basses)) if on is not None else ()
-        strings = now or (self._build.piece.instrument.strings,)
+        strings = now or (self._build.shown.piece.instrument.strings,)
         self.set_thumb(ThumbPlan("named", strings))
         self._build.view.thumb_strings.setFocus()
         self._build.view.thumb_strings.selectAll()
 
     def name_fingers(self) -> None:
         """Strings of the player's own for the fingers: first those that they have now."""
-        on = self._build.assignment()
+        on = self._build.shown.assignment()
         now = tuple((finger, choice.string) for finger, choice in on.fingers) if on is not None else ()
         self.set_fingers(FingerPolicy("named", now or (("i", 2), ("m", 1))))
         self._build.view.finger_strings.setFocus()
         self._build.view.finger_strings.selectAll()
 
     def _chord_thumb_chosen(self, index: int) -> None:
-        on, kind = self._build.assignment(), self._build.view.chord_thumb.itemData(index)
+        on, kind = self._build.shown.assignment(), self._build.view.chord_thumb.itemData(index)
         if on is not None:
             plan = ThumbPlan(kind, walk=on.plan.walk) if kind else None
-            after = set_chord_thumb(self._build.piece, on.chord.text, on.shape, plan)
-            self._build.edit("Thumb on a chord", after)
+            after = set_chord_thumb(self._build.shown.piece, on.chord.text, on.shape, plan)
+            self._build.shown.edit("Thumb on a chord", after)
 
     def toggle_chord_walk(self) -> None:
         """Walk out of the chord under the cursor, or no longer."""
-        on = self._build.assignment()
+        on = self._build.shown.assignment()
         if on is not None:
             plan = replace(on.plan, walk=not on.plan.walk)
-            standing = standing_thumb(self._build.piece, self._build.section)
+            standing = standing_thumb(self._build.shown.piece, self._build.shown.section)
             own = None if plan == standing else plan
-            after = set_chord_thumb(self._build.piece, on.chord.text, on.shape, own)
-            self._build.edit("Walk out of a chord", after)
+            after = set_chord_thumb(self._build.shown.piece, on.chord.text, on.shape, own)
+            self._build.shown.edit("Walk out of a chord", after)
 
     def show_chord(self, on: Assignment | None) -> None:
         """The thumb of the chord under the cursor: its own, or the piece's."""
         box, kind = self._build.view.chord_thumb, ""
         if on is not None:
-            own = override_of(self._build.piece, ThumbOverride(on.chord.text, on.shape, ThumbPlan()))
+            own = override_of(self._build.shown.piece, ThumbOverride(on.chord.text, on.shape, ThumbPlan()))
             kind = own.plan.kind if isinstance(own, ThumbOverride) else ""
         with QSignalBlocker(box):
             box.setCurrentIndex(max(0, box.findData(kind)))
         box.setEnabled(on is not None)
 
     def _edit_rules(self, text: str, rules: Rules) -> None:
-        self._build.edit(text, replace(self._build.piece, rules=rules))
+        self._build.shown.edit(text, replace(self._build.shown.piece, rules=rules))
 
     def _thumb_chosen(self, index: int) -> None:
         kind = self._build.view.thumb.itemData(index)
@@ -112,11 +112,11 @@ class Choices:
             self.set_fingers(FingerPolicy(kind))
 
     def _thumb_typed(self) -> None:
-        if self._build.piece.rules.thumb.kind == "named":
+        if self._build.shown.piece.rules.thumb.kind == "named":
             self._read(self._build.view.thumb_strings, lambda text: self.set_thumb(parse_thumb(text)))
 
     def _fingers_typed(self) -> None:
-        if self._build.piece.rules.fingers.kind == "named":
+        if self._build.shown.piece.rules.fingers.kind == "named":
             self._read(self._build.view.finger_strings, lambda text: self.set_fingers(parse_fingers(text)))
 
     def _read(self, line: TypedLine, use: object) -> None:
@@ -126,7 +126,7 @@ class Choices:
             use(_NAMED + line.text().replace(" ", ""))
         except InputError as error:
             line.set_fault((0, len(line.text())))
-            self._build.say_fault(error)
+            self._build.shown.say_fault(error)
         else:
             line.set_fault(None)
 
@@ -136,9 +136,9 @@ class Choices:
         """A menu of easier chords at the card of the one under the cursor."""
         menu, strip = self.standin_menu(), self._build.view.cards
         if menu is None:
-            self._build.notice.emit("Nothing easier is known for this chord that keeps its function.")
+            self._build.shown.notice.emit("Nothing easier is known for this chord that keeps its function.")
         else:
-            corner = strip.card_rect(self._build.span_index()).bottomLeft().toPoint()
+            corner = strip.card_rect(self._build.shown.span_index()).bottomLeft().toPoint()
             menu.popup(strip.mapToGlobal(corner))
 
     def standin_menu(self) -> QMenu | None:
@@ -146,8 +146,10 @@ class Choices:
         from gingham.core.bench.substitutes import substitutes  # the window starts without them
         from gingham.words.standin import standin_text
 
-        build, index = self._build, self._build.span_index()
-        found = substitutes(build.result, index) if build.result is not None and index >= 0 else ()
+        build, index = self._build, self._build.shown.span_index()
+        found = (
+            substitutes(build.shown.result, index) if build.shown.result is not None and index >= 0 else ()
+        )
         if not found:
             return None
         menu = QMenu(build.view)
@@ -158,22 +160,22 @@ class Choices:
 
     def take_standin(self, each: Substitute, _on: bool = False) -> None:
         """Put a stand-in where the chord under the cursor enters."""
-        build, index = self._build, self._build.span_index()
-        if build.result is None or index < 0:
+        build, index = self._build, self._build.shown.span_index()
+        if build.shown.result is None or index < 0:
             return
-        span = build.result.spans[index].span
+        span = build.shown.result.spans[index].span
         try:
-            after = replace_chord(build.piece, build.section, span, each.chord.text, each.shape)
+            after = replace_chord(build.shown.piece, build.shown.section, span, each.chord.text, each.shape)
         except GinghamError as error:
-            build.say_fault(error)
+            build.shown.say_fault(error)
         else:
-            build.edit("Easier chord", after)
+            build.shown.edit("Easier chord", after)
 
     # The pattern.
 
     def patterns(self) -> list[NamedPattern]:
         """What can be chosen: the piece's own patterns, then the built-in ones of the meter."""
-        piece = self._build.piece
+        piece = self._build.shown.piece
         own = {p.name for p in piece.patterns}
         built_in = [NamedPattern(n, p) for n, p in for_meter(piece.meter) if n not in own]
         return [*piece.patterns, *built_in]
@@ -181,12 +183,12 @@ class Choices:
     def step_pattern(self, by: int) -> None:
         """The next pattern of the list, or the one before."""
         names = [named.name for named in self._ordered()]
-        now = self._build.piece.sections[self._build.section].pattern
+        now = self._build.shown.piece.sections[self._build.shown.section].pattern
         self._choose(self._ordered()[(names.index(now) + by) % len(names)])
 
     def _ordered(self) -> list[NamedPattern]:
         """The list in a fixed order, so that stepping comes through all of it."""
-        names = [name for name, _ in for_meter(self._build.piece.meter)]
+        names = [name for name, _ in for_meter(self._build.shown.piece.meter)]
         rank = {name: index for index, name in enumerate(names)}
         return sorted(self.patterns(), key=lambda named: (rank.get(named.name, -1), named.name))
 
@@ -195,15 +197,17 @@ class Choices:
 
     def _choose(self, named: NamedPattern) -> None:
         try:
-            self._build.edit("Choose pattern", choose_pattern(self._build.piece, self._build.section, named))
+            self._build.shown.edit(
+                "Choose pattern", choose_pattern(self._build.shown.piece, self._build.shown.section, named)
+            )
         except GinghamError as error:
-            self._build.say_fault(error)
+            self._build.shown.say_fault(error)
 
     # Showing.
 
     def refresh(self) -> None:
         """Show the piece's choices."""
-        view, rules = self._build.view, self._build.piece.rules
+        view, rules = self._build.view, self._build.shown.piece.rules
         for box, kind in ((view.thumb, rules.thumb.kind), (view.fingers, rules.fingers.kind)):
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(kind))
@@ -221,4 +225,6 @@ class Choices:
             if [box.itemText(i) for i in range(box.count())] != names:
                 box.clear()
                 box.addItems(names)
-            box.setCurrentIndex(names.index(self._build.piece.sections[self._build.section].pattern))
+            box.setCurrentIndex(
+                names.index(self._build.shown.piece.sections[self._build.shown.section].pattern)
+            )

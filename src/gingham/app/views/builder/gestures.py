@@ -49,18 +49,18 @@ class Gestures:
     ) -> None:
         """Change the pattern (or the variant that the column's chord plays) at the column's place."""
         build, result = self._build, self._build.view.pattern.result
-        if column is None or result is None or result.piece is not build.piece:
+        if column is None or result is None or result.piece is not build.shown.piece:
             return  # the picture is a moment behind the piece: the place could be another one
         on = result.spans[column.span].assignment
         when = on.variant if on is not None else None
         changed = change(played(result, column), column.slot)
         whole = pattern_at(result, column).with_variant(when, changed.slots)
         try:
-            after = reshape_bar(build.piece, build.section, column.bar, whole)
+            after = reshape_bar(build.shown.piece, build.shown.section, column.bar, whole)
         except GinghamError as error:
-            build.say_fault(error)
+            build.shown.say_fault(error)
         else:
-            build.edit(text, after)
+            build.shown.edit(text, after)
 
     def toggle(self, column: int, finger: str) -> None:
         """A finger in or out."""
@@ -103,21 +103,21 @@ class Gestures:
 
     def choose_string(self, lane: str, string: int) -> None:
         """A bass or finger on another string for this chord; what the rule says is no exception."""
-        build, on = self._build, self._build.assignment()
+        build, on = self._build, self._build.shown.assignment()
         if on is None:
             return
         choice, override = on.lane(lane), ChordOverride(on.chord.text, on.shape, lane, string)
         if choice is not None and choice.by_rule == string:
             self.back_to_rule(lane)
         else:
-            build.edit("Strings for a chord", add_override(build.piece, override))
+            build.shown.edit("Strings for a chord", add_override(build.shown.piece, override))
 
     def back_to_rule(self, lane: str) -> None:
         """Take the exception of a bass or finger on this chord away."""
-        build, on = self._build, self._build.assignment()
+        build, on = self._build, self._build.shown.assignment()
         if on is None:
             return
-        found = override_of(build.piece, ChordOverride(on.chord.text, on.shape, lane, 0))
+        found = override_of(build.shown.piece, ChordOverride(on.chord.text, on.shape, lane, 0))
         if found is not None:
             build.back_to_rule(found)
 
@@ -126,15 +126,17 @@ class Gestures:
     def _found(self, column: int, string: int) -> tuple[Column, Event, Result] | None:
         build = self._build
         place, event = build.place(column), build.view.result.event_at(column, string)
-        if place is None or event is None or build.result is None or event.finger is None:
+        if place is None or event is None or build.shown.result is None or event.finger is None:
             return None
         if event.kind == "walk":
-            build.notice.emit("This pluck walks into the next chord; Ctrl+Alt+W or the set-up ends that.")
+            build.shown.notice.emit(
+                "This pluck walks into the next chord; Ctrl+Alt+W or the set-up ends that."
+            )
             return None
         if not event.plucked:
-            build.notice.emit("A brush is moved as a whole: change it in the pattern.")
+            build.shown.notice.emit("A brush is moved as a whole: change it in the pattern.")
             return None
-        return place, event, build.result
+        return place, event, build.shown.result
 
     def move_pluck(self, column: int, string: int, to_string: int) -> None:
         """Ask how far the move goes: only here, on this chord, everywhere."""
@@ -177,19 +179,19 @@ class Gestures:
         view.ask.ask(question, options, view.ask_place(), view.result)
 
     def _address(self, place: Column, event: Event, string: int | None) -> HereOverride:
-        section = self._build.piece.sections[self._build.section].name
+        section = self._build.shown.piece.sections[self._build.shown.section].name
         return HereOverride(section, place.bar, event.at, event.finger or "p", string)
 
     def _here(self, place: Column, event: Event, string: int | None) -> None:
         self._override("Only here", self._address(place, event, string))
 
     def _remove_here(self, place: Column, event: Event) -> None:
-        found = override_of(self._build.piece, self._address(place, event, None))
+        found = override_of(self._build.shown.piece, self._address(place, event, None))
         if found is not None:
-            self._build.edit("Bring back", remove_override(self._build.piece, found))
+            self._build.shown.edit("Bring back", remove_override(self._build.shown.piece, found))
 
     def _override(self, text: str, override: Override) -> None:
-        self._build.edit(text, add_override(self._build.piece, override))
+        self._build.shown.edit(text, add_override(self._build.shown.piece, override))
         if isinstance(override, HereOverride) and override.string is not None:
             self._build.view.result.string = override.string
 

@@ -42,21 +42,23 @@ class Lines:
     def _chords_typed(self, text: str) -> None:
         build = self._build
         try:
-            chords = parse_chord_line(text, build.piece.meter) if text.strip() else ChordLine(())
+            chords = parse_chord_line(text, build.shown.piece.meter) if text.strip() else ChordLine(())
         except InputError as error:
             self._fit_fault = False
             show_fault(self._chords, self._chords_message, error)
             return
         self._fit_fault = False
         show_fault(self._chords, self._chords_message, None)
-        build.edit("Chords", set_chords(build.piece, build.section, chords), merge="chords")
+        build.shown.edit("Chords", set_chords(build.shown.piece, build.shown.section, chords), merge="chords")
 
     def _words_typed(self, text: str) -> None:
         build = self._build
-        variants = print_pattern(build.piece.pattern(build.pattern_name())).split("\n")[1:]
+        variants = print_pattern(build.shown.piece.pattern(build.shown.pattern_name())).split("\n")[1:]
         try:
             pattern = parse_pattern("\n".join([text, *variants]))
-            after = reshape_bar(build.piece, build.section, build.cursor_bar() or 1, pattern)
+            after = reshape_bar(
+                build.shown.piece, build.shown.section, build.shown.cursor_bar() or 1, pattern
+            )
         except InputError as error:
             shown = (
                 error
@@ -66,11 +68,11 @@ class Lines:
             show_fault(self._words, self._words_message, shown)
             return
         show_fault(self._words, self._words_message, None)
-        build.edit("Pattern in words", after, merge="words")
+        build.shown.edit("Pattern in words", after, merge="words")
 
     def _left(self, readable: bool, show: object) -> None:
         """The player has finished: the next edit is a new step, the text gets its usual form."""
-        self._build.end_gesture()
+        self._build.shown.end_gesture()
         if readable and callable(show):
             show()
 
@@ -78,8 +80,8 @@ class Lines:
 
     def refresh(self) -> None:
         """Show the piece's texts, unless what stands there says the same already."""
-        piece, section = self._build.piece, self._build.piece.sections[self._build.section]
-        pattern = piece.pattern(self._build.pattern_name())
+        piece, section = self._build.shown.piece, self._build.shown.piece.sections[self._build.shown.section]
+        pattern = piece.pattern(self._build.shown.pattern_name())
         before, self._seen = self._seen, (section.chords, pattern)
         if before[0] != section.chords and not self._says_chords(section.chords):
             self._show_chords()
@@ -88,26 +90,28 @@ class Lines:
 
     def _says_chords(self, chords: ChordLine) -> bool:
         try:
-            return parse_chord_line(self._chords.text(), self._build.piece.meter) == chords
+            return parse_chord_line(self._chords.text(), self._build.shown.piece.meter) == chords
         except InputError:
             return False
 
     def _says_pattern(self) -> bool:
-        pattern = self._build.piece.pattern(self._build.pattern_name())
+        pattern = self._build.shown.piece.pattern(self._build.shown.pattern_name())
         try:
             return parse_pattern(self._words.text()).with_variants_of(pattern) == pattern
         except InputError:
             return False
 
     def _show_chords(self) -> None:
-        self._chords.show_text(print_chord_line(self._build.piece.sections[self._build.section].chords))
+        self._chords.show_text(
+            print_chord_line(self._build.shown.piece.sections[self._build.shown.section].chords)
+        )
         show_fault(self._chords, self._chords_message, None)
-        if self._build.result is not None:
-            self.fitted(self._build.result)
+        if self._build.shown.result is not None:
+            self.fitted(self._build.shown.result)
 
     def _show_words(self) -> None:
-        piece = self._build.piece
-        pattern = piece.pattern(self._build.pattern_name())
+        piece = self._build.shown.piece
+        pattern = piece.pattern(self._build.shown.pattern_name())
         self._words.show_text(print_pattern(pattern).split("\n")[0])
         show_fault(self._words, self._words_message, None)
 

@@ -6,7 +6,7 @@ from PySide6.QtCore import QEvent, QLineF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance
 from gingham.app.views.builder.canvas import TimeCanvas
 from gingham.app.views.builder.still import Key
 from gingham.app.widgets import marks
@@ -43,8 +43,8 @@ class PatternCanvas(TimeCanvas):
     edit_wanted = Signal(str)
     """`copy`, `cut`, `paste`, `insert`, `delete` or `clear` for the chosen places."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(theme, parent)
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
+        super().__init__(appearance, parent)
         self.finger = "p"
         self._lanes: tuple[Result, Lanes] | None = None
         self._pressed: Cell | None = None

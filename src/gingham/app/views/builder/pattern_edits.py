@@ -54,7 +54,7 @@ class PatternEdits:
     def _here(self) -> tuple[Result, Column] | None:
         """The shown result and the cursor's column, if the picture shows the present piece."""
         result, column = self._canvas.result, self._build.place()
-        if result is None or column is None or result.piece is not self._build.piece:
+        if result is None or column is None or result.piece is not self._build.shown.piece:
             return None
         return result, column
 
@@ -87,11 +87,13 @@ class PatternEdits:
             return
         build = self._build
         try:
-            after = reshape_bar(build.piece, build.section, here[1].bar, change(pattern_at(*here)))
+            after = reshape_bar(
+                build.shown.piece, build.shown.section, here[1].bar, change(pattern_at(*here))
+            )
         except GinghamError as error:
-            build.say_fault(error)
+            build.shown.say_fault(error)
         else:
-            build.edit(text, after)
+            build.shown.edit(text, after)
 
     # Chosen places.
 
@@ -115,7 +117,7 @@ class PatternEdits:
             first, end = self._slots()
             words = " ".join(map(print_slot, played(*here).slots[first:end]))
             QApplication.clipboard().setText(words)
-            self._build.notice.emit(f"Copied: {words}")
+            self._build.shown.notice.emit(f"Copied: {words}")
 
     def cut(self) -> None:
         """Copy the chosen places and make them rests."""
@@ -128,7 +130,7 @@ class PatternEdits:
         try:
             slots: tuple[Slot, ...] = tuple(() if w == "." else read_slot(w) for w in words if w not in ";|")
         except GinghamError as error:
-            self._build.say_fault(error)
+            self._build.shown.say_fault(error)
             return
         if slots:
             first = self._slots()[0]
@@ -206,7 +208,7 @@ class PatternEdits:
         if found is not None and found.moved:
             moved = len(found.moved)
             text = "one pluck has no place" if moved == 1 else f"{moved} plucks have no place"
-            self._build.notice.emit(f"On the new beats {text}; they moved to the place before.")
+            self._build.shown.notice.emit(f"On the new beats {text}; they moved to the place before.")
 
     def _one_beat(self, result: Result, column: Column, count: int) -> tuple[int, ...]:
         """The slot counts with another one for the counted beat under the cursor."""
@@ -280,40 +282,40 @@ class PatternEdits:
         self._edit("Version", change)
         what = f"chords with the bass on string {when}" if is_whole(when) else f"every {when}"
         done = "play the pattern itself again." if had else "now have a version of their own: edit it here."
-        self._build.notice.emit(f"{what[:1].upper()}{what[1:]} {done}")
+        self._build.shown.notice.emit(f"{what[:1].upper()}{what[1:]} {done}")
 
     def chord_variant(self) -> None:
         """A version of the pattern for the cursor's chord, or none any more."""
-        build, on = self._build, self._build.assignment()
+        build, on = self._build, self._build.shown.assignment()
         if on is None:
             return
-        bar, symbol = build.cursor_bar() or 1, on.chord.text
-        had = any(v.when == symbol for v in build.piece.pattern(build.pattern_name()).variants)
-        build.edit("Version", set_chord_variant(build.piece, build.section, bar, symbol))
+        bar, symbol = build.shown.cursor_bar() or 1, on.chord.text
+        had = any(v.when == symbol for v in build.shown.piece.pattern(build.shown.pattern_name()).variants)
+        build.shown.edit("Version", set_chord_variant(build.shown.piece, build.shown.section, bar, symbol))
         done = "plays the pattern itself again." if had else "now has a version of its own: edit it here."
-        build.notice.emit(f"{signs(symbol)} {done}")
+        build.shown.notice.emit(f"{signs(symbol)} {done}")
 
     def own_bar(self) -> None:
         """Strokes of its own for the cursor's bar, or the section's pattern again."""
-        build, bar = self._build, self._build.cursor_bar()
+        build, bar = self._build, self._build.shown.cursor_bar()
         if not bar:
-            build.notice.emit("A pick-up plays the end of the pattern; choose a whole bar.")
+            build.shown.notice.emit("A pick-up plays the end of the pattern; choose a whole bar.")
             return
-        section = build.piece.sections[build.section]
+        section = build.shown.piece.sections[build.shown.section]
         try:
             if section.pattern_in(bar) != section.pattern:
-                after = set_bar_pattern(build.piece, build.section, bar, None)
+                after = set_bar_pattern(build.shown.piece, build.shown.section, bar, None)
                 words = f"Bar {bar} plays {section.pattern} again."
             else:
-                after = add_fill(build.piece, build.section, bar)
+                after = add_fill(build.shown.piece, build.shown.section, bar)
                 words = f"Bar {bar} now has plucks of its own: edit them here."
                 if bar < len(section.chords.bars):
                     words += f" The next bar is {section.pattern_in(bar + 1)}."
         except GinghamError as error:
-            build.say_fault(error)
+            build.shown.say_fault(error)
         else:
-            build.edit("A bar of its own", after)
-            build.notice.emit(words)
+            build.shown.edit("A bar of its own", after)
+            build.shown.notice.emit(words)
 
     # Showing.
 

@@ -8,7 +8,8 @@ from textwrap import wrap
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from gingham.app.look.theme import SIZES, Theme
+from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.look.theme import SIZES
 from gingham.app.session.fitter import Verdict
 from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import FASTEST_BPM, Limit
@@ -18,7 +19,7 @@ from gingham.words.panel import Line, asleep_text, chord_lines, override_text
 from gingham.words.reasons import spot_text
 
 
-class ReasonsPanel(QFrame):
+class ReasonsPanel(Dressed, QFrame):
     """Plain words for the selected chord."""
 
     rule_wanted = Signal(object)
@@ -26,9 +27,9 @@ class ReasonsPanel(QFrame):
     fix_wanted = Signal()
     """The change that raises the top speed shall be made."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.setProperty("panel", True)
         self.setFixedWidth(SIZES.reasons)
         self.words = self._label()
@@ -76,9 +77,8 @@ class ReasonsPanel(QFrame):
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         return label
 
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth; the next result brings its colours into the words."""
-        self.theme = theme
+    def restyle(self) -> None:
+        """The next result brings the colours into the words."""
 
     def show_chord(self, result: Result, span: int) -> None:
         """The reasons of one chord, the exceptions of the piece."""

@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance
 from gingham.app.views.builder.canvas import TimeCanvas
 from gingham.app.views.builder.still import Key
 from gingham.app.widgets import marks
@@ -36,8 +36,8 @@ class ResultCanvas(TimeCanvas):
     pluck_left_out = Signal(int, int)
     """Column and string."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
-        super().__init__(theme, parent)
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
+        super().__init__(appearance, parent)
         self.string = 1
         self.span = -1
         self.loop: tuple[int, int] | None = None

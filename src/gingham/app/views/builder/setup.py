@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from gingham.app.look.theme import SIZES, Theme
+from gingham.app.look.appearance import Appearance
+from gingham.app.look.theme import SIZES
 from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.pieces.plans import PICKING_PLANS
@@ -33,17 +34,17 @@ SWINGS = (("1/2", "straight"), ("7/12", "a little swing"), ("2/3", "swing in thr
 class SetupPanel(QFrame):
     """Widgets only; what they change is in `setup_edits`."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setProperty("panel", True)
-        self.title = TypedLine(theme, "Title of the piece")
-        self.section = TypedLine(theme, "Name of the section")
+        self.title = TypedLine(appearance, "Title of the piece")
+        self.section = TypedLine(appearance, "Name of the section")
         self.repeats = NumberBox("How often the section is played", 1, 99)
         self.instrument = _box("Instrument", tuple((i, INSTRUMENT_NAMES[i]) for i in CATALOGUE))
-        self.tuning = TypedLine(theme, "Tuning, highest string number first")
+        self.tuning = TypedLine(appearance, "Tuning, highest string number first")
         self.capo = NumberBox("Capo", 0, 14)
         self.capo.setSpecialValueText("none")
-        self.meter = TypedLine(theme, "Meter")
+        self.meter = TypedLine(appearance, "Meter")
         self.swing = _box("Swing", SWINGS)
         self._make_rules()
         self.message = QLabel()
@@ -90,11 +91,6 @@ class SetupPanel(QFrame):
             )
         )  # fmt: skip
         column.addWidget(self.message)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        for line in (self.title, self.section, self.tuning, self.meter):
-            line.theme = theme
 
 
 def _box(name: str, rows: tuple[tuple[str, str], ...]) -> QComboBox:

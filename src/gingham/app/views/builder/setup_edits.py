@@ -61,7 +61,7 @@ class SetupEdits:
             (panel.hold, "hold"),
         ):
             box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
-        if self._build.document is not None:
+        if self._build.shown.document is not None:
             self.refresh()
 
     # Edits.
@@ -70,7 +70,7 @@ class SetupEdits:
         """Make an edit, or say in the row why not."""
         panel = self._panel
         try:
-            after = change(self._build.piece)
+            after = change(self._build.shown.piece)
         except GinghamError as error:
             show_fault(line if line is not None else panel.tuning, panel.message, error)
             if line is None:
@@ -79,7 +79,7 @@ class SetupEdits:
         show_fault(panel.tuning, panel.message, None)
         if line is not None:
             line.set_fault(None)
-        self._build.edit(text, after)
+        self._build.shown.edit(text, after)
 
     def _typed(self, line: TypedLine, use: Callable[[str], None]) -> None:
         if line.isModified() or line.fault is not None or line.text():
@@ -89,16 +89,16 @@ class SetupEdits:
         self._use("Title", lambda piece: replace(piece, title=text), self._panel.title)
 
     def _section(self, text: str) -> None:
-        index = self._build.section
-        if text != self._build.piece.sections[index].name:
+        index = self._build.shown.section
+        if text != self._build.shown.piece.sections[index].name:
             self._use("Section name", lambda p: edits.rename_section(p, index, text), self._panel.section)
 
     def _repeats(self, times: int) -> None:
-        index = self._build.section
+        index = self._build.shown.section
         self._use("Times", lambda p: edits.with_section(p, index, lambda s: replace(s, repeats=times)))
 
     def _tuning(self, text: str) -> None:
-        if text == self._build.piece.instrument.tuning_text():
+        if text == self._build.shown.piece.instrument.tuning_text():
             show_fault(self._panel.tuning, self._panel.message, None)
             return
         self._use(
@@ -116,7 +116,7 @@ class SetupEdits:
 
     def _instrument(self, index: int) -> None:
         kind = self._panel.instrument.itemData(index)
-        if kind != self._build.piece.instrument.id:
+        if kind != self._build.shown.piece.instrument.id:
             self._use("Instrument", lambda piece: edits.set_instrument(piece, instrument(kind)))
 
     def _swing(self, index: int) -> None:
@@ -124,23 +124,23 @@ class SetupEdits:
         self._use("Feel", lambda piece: replace(piece, swing=swing))
 
     def _muddy_above(self, hundredths: int) -> None:
-        rules = replace(self._build.piece.rules, muddy_above=Fraction(hundredths, 100))
+        rules = replace(self._build.shown.piece.rules, muddy_above=Fraction(hundredths, 100))
         self._use("Muddy basses", lambda piece: replace(piece, rules=rules))
 
     def _walk(self, index: int) -> None:
         """Walks on or off: for the section if it has a thumb of its own, else for the piece."""
-        section, on = self._build.section, bool(self._panel.walk.itemData(index))
+        section, on = self._build.shown.section, bool(self._panel.walk.itemData(index))
         self._use("Walks", lambda piece: edits.set_walk(piece, section, on))
 
     def _section_thumb(self, index: int) -> None:
-        kind, section = self._panel.section_thumb.itemData(index), self._build.section
-        walk = standing_thumb(self._build.piece, section).walk
+        kind, section = self._panel.section_thumb.itemData(index), self._build.shown.section
+        walk = standing_thumb(self._build.shown.piece, section).walk
         plan = ThumbPlan(kind, walk=walk) if kind else None
         self._use("Thumb in this section", lambda p: edits.set_section_thumb(p, section, plan))
 
     def _rule(self, name: str, value: str) -> None:
         changed: object = FirstRule(value) if name == "first" else value
-        rules = replace(self._build.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
+        rules = replace(self._build.shown.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
         self._use("Rule", lambda piece: replace(piece, rules=rules))
 
     # Showing.
@@ -149,8 +149,8 @@ class SetupEdits:
         """Show the piece's set-up, if there are rows to show it in."""
         if not self._build.view.has_setup:
             return
-        panel, piece = self._panel, self._build.piece
-        section = piece.sections[self._build.section]
+        panel, piece = self._panel, self._build.shown.piece
+        section = piece.sections[self._build.shown.section]
         show_fault(panel.tuning, panel.message, None)
         panel.message.setText(strain_text(piece.instrument))
         panel.message.setVisible(bool(panel.message.text()))
@@ -172,7 +172,7 @@ class SetupEdits:
         _select(panel.align, piece.rules.align)
         _select(panel.level, piece.rules.level)
         _select(panel.shapes, piece.rules.shapes)
-        _select(panel.walk, "walk" if standing_thumb(piece, self._build.section).walk else "")
+        _select(panel.walk, "walk" if standing_thumb(piece, self._build.shown.section).walk else "")
         _select(panel.hold, piece.rules.hold)
         _select(panel.muddy, piece.rules.muddy)
 

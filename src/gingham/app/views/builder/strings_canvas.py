@@ -16,7 +16,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import HEADER, Rows
 from gingham.core.fitting.result import Assignment
@@ -28,21 +28,20 @@ _BASS_SHARE = 1.45  # a bass column is wider than a finger's: a word stands over
 _IDLE_FINGERS = ("i", "m", "a")
 
 
-class StringsCanvas(QWidget):
+class StringsCanvas(Dressed, QWidget):
     """A column for each bass and finger; a click in a column moves it to that string."""
 
     string_chosen = Signal(str, int)
     rule_wanted = Signal(str)
     play_wanted = Signal()
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.assignment: Assignment | None = None
         self._strings = 6
         self._notes: dict[int, str] = {}
         self._opens: dict[int, str] = {}
-        self.mirrored = False
         self.lane = 0
         self.string = 6
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -63,16 +62,6 @@ class StringsCanvas(QWidget):
         self.lane = min(self.lane, max(0, len(self.lanes()) - 1))
         self._to_lane(self.lane)
 
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.theme = theme
-        self.update()
-
-    def set_mirrored(self, on: bool) -> None:
-        """The hand as a left-handed player sees it: the thumb's columns on the right."""
-        self.mirrored = on
-        self.update()
-
     @property
     def _label(self) -> float:
         return _LABELS[self.theme.reading.strings]
@@ -89,7 +78,7 @@ class StringsCanvas(QWidget):
         fingers = [finger for finger, _ in self.assignment.fingers]
         shown = [*fingers, *(f for f in _IDLE_FINGERS if f not in fingers)]
         lanes = (*basses, *shown)
-        return tuple(reversed(lanes)) if self.mirrored else lanes
+        return tuple(reversed(lanes)) if self.appearance.mirrored else lanes
 
     def lane_edges(self) -> list[float]:
         """Where each column begins, and after the last one where it ends."""

@@ -21,7 +21,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.look.theme import SIZES, Theme
+from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.look.theme import SIZES
 from gingham.app.views.builder.ask import AskBar
 from gingham.app.views.builder.bar import BottomBar
 from gingham.app.views.builder.cards import CardStrip
@@ -49,12 +50,12 @@ _ROOM_FOR_MESSAGE = 655  # below it a message under the chord line takes the pla
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
 
 
-class LaneNames(QWidget):
+class LaneNames(Dressed, QWidget):
     """The names of the fingers beside the rows of the pattern."""
 
-    def __init__(self, theme: Theme, pattern: PatternCanvas) -> None:
+    def __init__(self, appearance: Appearance, pattern: PatternCanvas) -> None:
         super().__init__()
-        self.theme = theme
+        self.wear(appearance)
         self._pattern = pattern
         self.note = ""
         """Which version of the pattern the chosen chord plays."""
@@ -85,16 +86,16 @@ class LaneNames(QWidget):
             marks.aligned(p, below, self.note, self.theme.quiet, marks.font(12), marks.LEFT)
 
 
-class BuildView(QWidget):
+class BuildView(Dressed, QWidget):
     """Chord line and cards on top, the linked picture in the middle, reasons at the right, the bar below."""
 
     setup_made = Signal()
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("root")
-        self.theme = theme
-        self._make_parts(theme)
+        self.wear(appearance)
+        self._make_parts(appearance)
         column = self._column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 8)
         column.setSpacing(SIZES.gap)
@@ -107,9 +108,9 @@ class BuildView(QWidget):
         self.chords_message.installEventFilter(self)
         self._order_focus()
 
-    def _make_parts(self, theme: Theme) -> None:
+    def _make_parts(self, appearance: Appearance) -> None:
         self._setup: SetupPanel | None = None
-        self.chords = TypedLine(theme, "Chord line")
+        self.chords = TypedLine(appearance, "Chord line")
         self.chords.setPlaceholderText("| Am7 | D/F# | G | Em |")
         self.chords.setToolTip("Chords between bar lines; / holds, % repeats, N.C. is silence (Ctrl+L)")
         self.chords_message = _fault_label()
@@ -117,12 +118,12 @@ class BuildView(QWidget):
         self.sections.setAccessibleName("Section")
         self.sections.setToolTip("Section (Ctrl+PgUp, Ctrl+PgDown)")
         self.sections.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
-        self.cards = CardStrip(theme)
-        self.strings = StringsCanvas(theme)
+        self.cards = CardStrip(appearance)
+        self.strings = StringsCanvas(appearance)
         self.strings_title = QLabel()
-        self.result = ResultCanvas(theme)
-        self.pattern = PatternCanvas(theme)
-        self.lane_names = LaneNames(theme, self.pattern)
+        self.result = ResultCanvas(appearance)
+        self.pattern = PatternCanvas(appearance)
+        self.lane_names = LaneNames(appearance, self.pattern)
         self.pattern_names = QComboBox()
         self.pattern_names.setAccessibleName("Pattern")
         self.pattern_names.setToolTip("Choose a pattern (Ctrl+Up, Ctrl+Down)")
@@ -131,10 +132,10 @@ class BuildView(QWidget):
         self.bench_button = QToolButton()
         self.bench_button.setText("Bench")
         self.bench_button.setToolTip("Patterns to try, say, vary, fit and judge (F3)")
-        self.reasons = ReasonsPanel(theme)
+        self.reasons = ReasonsPanel(appearance)
         self.scroll_bar = QScrollBar(Qt.Orientation.Horizontal)
         self.scroll_bar.setAccessibleName("Where in the section")
-        self.bar = BottomBar(theme)
+        self.bar = BottomBar(appearance)
         self.ask = AskBar(self)
 
     # Rows.
@@ -149,8 +150,8 @@ class BuildView(QWidget):
         self.about.setProperty("quiet", True)
         self.thumb = _choice("Thumb", tuple((k, THUMB_NAMES[k]) for k in PLANS))
         self.fingers = _choice("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
-        self.thumb_strings = TypedLine(self.theme, "Thumb strings in order, such as 6,4")
-        self.finger_strings = TypedLine(self.theme, "Strings of the fingers, such as i3,m2,a1")
+        self.thumb_strings = TypedLine(self.appearance, "Thumb strings in order, such as 6,4")
+        self.finger_strings = TypedLine(self.appearance, "Strings of the fingers, such as i3,m2,a1")
         self.setup_button = QToolButton()
         self.setup_button.setText("Set-up")
         self.setup_button.setCheckable(True)
@@ -232,7 +233,7 @@ class BuildView(QWidget):
         if self._setup is None:
             from gingham.app.views.builder.setup import SetupPanel  # the first picture comes without them
 
-            self._setup = SetupPanel(self.theme)
+            self._setup = SetupPanel(self.appearance)
             self._setup.hide()
             self._column.insertWidget(1, self._setup)
             self.setup_made.emit()
@@ -242,24 +243,6 @@ class BuildView(QWidget):
     def has_setup(self) -> bool:
         """Whether the set-up rows have been made."""
         return self._setup is not None
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth for every part."""
-        self.theme = theme
-        for part in (
-            self.cards, self.strings, self.result, self.pattern, self.reasons, self.bar, self._setup
-        ):  # fmt: skip
-            if part is not None:
-                part.set_theme(theme)
-        for line in (self.chords, self.thumb_strings, self.finger_strings):
-            line.theme = theme
-        self.lane_names.theme = theme
-        self.lane_names.update()
-
-    def set_mirrored(self, on: bool) -> None:
-        """Shapes and hand as a left-handed player sees them."""
-        self.cards.set_mirrored(on)
-        self.strings.set_mirrored(on)
 
     def show_setup(self, on: bool) -> None:
         """Open or close the set-up rows; in a low window they take the place of the cards."""

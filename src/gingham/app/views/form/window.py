@@ -17,8 +17,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
-from gingham.app.views.builder.controller import BuildController
 from gingham.app.views.form.words_page import WordsPage
 from gingham.app.widgets.parts import Table, box, button, fill_last, head, plain, quiet, row
 from gingham.app.widgets.typed_line import NumberBox
@@ -71,23 +71,26 @@ class _Summer(NewestWorker[Piece]):
 class FormWindow(QDialog):
     """Stays beside the main window and follows the piece."""
 
-    def __init__(self, build: BuildController, playing: Playing, parent: QWidget | None = None) -> None:
+    own_bar_wanted = Signal()
+    """Plucks of its own for the bar under the cursor."""
+
+    def __init__(self, shown: Shown, playing: Playing, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Form and words")
         self.resize(860, 660)
-        self._build, self._playing = build, playing
+        self._shown, self._playing = shown, playing
         self._summer = _Summer("sums", self)
         self._summer.summed.connect(self._summed)
         self.tabs = QTabWidget()
-        self.words = WordsPage(build)
+        self.words = WordsPage(shown)
         self.tabs.addTab(self._form_page(), "Form")
         self.tabs.addTab(self.words, "Words and tune")
         column = QVBoxLayout(self)
         column.addWidget(self.tabs, 1)
         self.message = quiet()
         column.addWidget(self.message)
-        build.shown.connect(self.refresh)
-        build.cursor_moved.connect(self._show_bar)
+        shown.settled.connect(self.refresh)
+        shown.cursor_moved.connect(self._show_bar)
         self.words.notice.connect(self.message.setText)
 
     def _form_page(self) -> QWidget:
@@ -124,7 +127,7 @@ class FormWindow(QDialog):
         self.notes.setAccessibleName("Remarks of your own")
         self.notes.setPlaceholderText("Remarks of your own, printed on the sheet")
         self.notes.textEdited.connect(self._noted)
-        self.notes.editingFinished.connect(self._build.end_gesture)
+        self.notes.editingFinished.connect(self._shown.end_gesture)
         column.addLayout(row("Remarks", self.notes))
         return page
 
@@ -133,7 +136,9 @@ class FormWindow(QDialog):
         self.bar_pattern = box("Pattern of the cursor's bar", [])
         self.bar_pattern.setMinimumContentsLength(18)
         self.bar_pattern.activated.connect(lambda _index: self._bar_chosen())
-        own = button("Own plucks…", "A fill: strokes of this bar alone (Ctrl+Alt+N)", self._own_bar)
+        own = button(
+            "Own plucks…", "A fill: strokes of this bar alone (Ctrl+Alt+N)", self.own_bar_wanted.emit
+        )
         return row(self.bar_label, self.bar_pattern, own, 1)
 
     def _form_row(self, practice: bool, name: str) -> QHBoxLayout:
@@ -158,17 +163,17 @@ class FormWindow(QDialog):
 
     def refresh(self) -> None:
         """Show the piece as it is now."""
-        if not self.isVisible() or self._build.document is None:
+        if not self.isVisible() or self._shown.document is None:
             return
-        piece = self._build.piece
+        piece = self._shown.piece
         self.table.setRowCount(len(piece.sections))
         for index, section in enumerate(piece.sections):
             own = ", ".join(f"bar {b.bar}: {b.pattern}" for b in section.bars) or "none"
             cells = (section.name, len(section.chords.bars), section.pattern, section.repeats, own)
             self.table.put(index, cells, index)
-        self.table.selectRow(self._build.section)
+        self.table.selectRow(self._shown.section)
         with QSignalBlocker(self.times):
-            self.times.setValue(piece.sections[self._build.section].repeats)
+            self.times.setValue(piece.sections[self._shown.section].repeats)
         for practice in (False, True):
             form, line = piece.form(practice), self.orders[practice]
             if not line.hasFocus():
@@ -184,11 +189,11 @@ class FormWindow(QDialog):
 
     def _show_sums(self, lines: list[str]) -> None:
         """What the form adds up to, then what the shown section does."""
-        piece, result = self._build.piece, self._build.result
+        piece, result = self._shown.piece, self._shown.result
         if result is not None and result.bars:
             lines.append(stays_text(stays(result)))
         self.sums.setText("\n".join(lines))
-        name = piece.sections[self._build.section].pattern
+        name = piece.sections[self._shown.section].pattern
         found = departures(result) if result is not None else ()
         told = [departure_text(each, piece.meter, name) for each in found[:_MOST]]
         if result is not None:
@@ -197,7 +202,7 @@ class FormWindow(QDialog):
         self.departed.setVisible(bool(told))
 
     def _summed(self, piece: Piece, lines: list[str]) -> None:
-        if piece is self._build.piece:
+        if piece is self._shown.piece:
             self._show_sums(lines)
 
     def end(self) -> None:
@@ -207,8 +212,8 @@ class FormWindow(QDialog):
     def _show_bar(self) -> None:
         if not self.isVisible():
             return
-        piece, bar = self._build.piece, self._build.cursor_bar()
-        section = piece.sections[self._build.section]
+        piece, bar = self._shown.piece, self._shown.cursor_bar()
+        section = piece.sections[self._shown.section]
         self.bar_label.setText(f"{section.name}, bar {bar}:" if bar else "Choose a bar in the main window:")
         names = [named.name for named in piece.patterns]
         with QSignalBlocker(self.bar_pattern):
@@ -228,59 +233,56 @@ class FormWindow(QDialog):
     def _edit(self, text: str, make: Callable[[Piece], Piece], merge: str | None = None) -> bool:
         """One edit; a fault is said below and nothing changes."""
         try:
-            after = make(self._build.piece)
+            after = make(self._shown.piece)
         except GinghamError as error:
             self.message.setText(say(error))
             return False
         self.message.clear()
-        self._build.edit(text, after, merge)
+        self._shown.edit(text, after, merge)
         return True
 
     def move_section(self, by: int) -> None:
         """The chosen section earlier or later."""
         index = self.table.currentRow()
         if self._edit("Order of sections", lambda piece: moved(piece, index, by)):
-            to = min(max(0, index + by), len(self._build.piece.sections) - 1)
-            self._build.select_section(to)
+            to = min(max(0, index + by), len(self._shown.piece.sections) - 1)
+            self._shown.select_section(to)
             self.table.selectRow(to)
 
     def _times_chosen(self, times: int) -> None:
-        index = self._build.section
+        index = self._shown.section
         self._edit("Times", lambda piece: set_repeats(piece, index, times), f"times{index}")
 
     def _go_there(self) -> None:
-        self._build.select_section(self.table.currentRow())
+        self._shown.select_section(self.table.currentRow())
 
     def _hear(self) -> None:
         self._playing.toggle()
 
     def _order_typed(self, practice: bool) -> None:
         turns = parse_turns(self.orders[practice].text())
-        ending = self._build.piece.form(practice).ending
+        ending = self._shown.piece.form(practice).ending
         self._edit("Order", lambda p: set_form(p, Form(turns, ending), practice=practice), f"order{practice}")
 
     def _order_left(self) -> None:
-        self._build.end_gesture()
+        self._shown.end_gesture()
         self.message.clear()
         for practice, line in self.orders.items():
-            line.setText(print_turns(self._build.piece.form(practice).turns))
+            line.setText(print_turns(self._shown.piece.form(practice).turns))
 
     def _ending_chosen(self, practice: bool) -> None:
-        form, kind = self._build.piece.form(practice), self.endings[practice].currentData()
+        form, kind = self._shown.piece.form(practice), self.endings[practice].currentData()
         self._edit("Ending", lambda p: set_form(p, Form(form.turns, kind), practice=practice))
 
     def _bar_chosen(self) -> None:
-        bar, name = self._build.cursor_bar(), self.bar_pattern.currentData()
-        index = self._build.section
+        bar, name = self._shown.cursor_bar(), self.bar_pattern.currentData()
+        index = self._shown.section
         if not bar:
             return
-        piece = self._build.piece
+        piece = self._shown.piece
         known = dict(for_meter(piece.meter)) | {n.name: n.pattern for n in piece.patterns}
         own = None if name == piece.sections[index].pattern else NamedPattern(name, known[name])
         self._edit("Pattern of a bar", lambda p: set_bar_pattern(p, index, bar, own))
-
-    def _own_bar(self) -> None:
-        self._build.pattern_edits.own_bar()
 
     def _noted(self, text: str) -> None:
         self._edit("Remarks", lambda piece: replace(piece, notes=text[:500]), "notes")

@@ -8,7 +8,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QFocusEvent
 from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
-from gingham.app.views.builder.controller import BuildController
+from gingham.app.session.shown import Shown
 from gingham.app.widgets.parts import head, plain, quiet
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.judging.tune import tune_checks
@@ -35,9 +35,9 @@ class WordsPage(QWidget):
 
     notice = Signal(str)
 
-    def __init__(self, build: BuildController) -> None:
+    def __init__(self, shown: Shown) -> None:
         super().__init__()
-        self._build = build
+        self._shown = shown
         column = QVBoxLayout(self)
         self.section = head("")
         column.addWidget(self.section)
@@ -73,8 +73,8 @@ class WordsPage(QWidget):
 
     def refresh(self) -> None:
         """Show the section's words and tune, unless they are being typed."""
-        build = self._build
-        section = build.piece.sections[build.section]
+        shown = self._shown
+        section = shown.piece.sections[shown.section]
         self.section.setText(f"{section.name}, {len(section.chords.bars)} bars")
         lines = "\n".join(section.words)
         if self.words.toPlainText() != lines and not self.words.hasFocus():
@@ -82,12 +82,12 @@ class WordsPage(QWidget):
             self.words.setPlainText(lines)
             self._showing = False
         if not self.tune.hasFocus():
-            self.tune.setText(print_tune(section.tune, build.piece.meter))
-        piece = build.piece
+            self.tune.setText(print_tune(section.tune, shown.piece.meter))
+        piece = shown.piece
         about = (placed_text(section, piece.meter), breath_text(section, piece.meter, piece.tempo))
         self.placed.setText(" ".join(part for part in about if part))
-        result = build.result
-        checks = tune_checks(result) if result is not None and result.piece is build.piece else ()
+        result = shown.result
+        checks = tune_checks(result) if result is not None and result.piece is shown.piece else ()
         said = (start_text(checks), *tune_lines(checks, piece.meter))
         self.checks.setText("\n".join(line for line in said if line))
 
@@ -97,10 +97,10 @@ class WordsPage(QWidget):
         lines = tuple(self.words.toPlainText().split("\n"))
         while lines and not lines[-1].strip():
             lines = lines[:-1]
-        self._try("Words", lambda: set_words(self._build.piece, self._build.section, lines), "lyrics")
+        self._try("Words", lambda: set_words(self._shown.piece, self._shown.section, lines), "lyrics")
 
     def _tune_typed(self, text: str) -> None:
-        self._try("Tune", lambda: set_tune(self._build.piece, self._build.section, text), "tune")
+        self._try("Tune", lambda: set_tune(self._shown.piece, self._shown.section, text), "tune")
 
     def _try(self, text: str, make: Callable[[], Piece], merge: str) -> None:
         try:
@@ -114,9 +114,9 @@ class WordsPage(QWidget):
             self.notice.emit(say(error))
             return
         self.notice.emit("")
-        self._build.edit(text, after, merge)
+        self._shown.edit(text, after, merge)
 
     def _left(self) -> None:
-        self._build.end_gesture()
+        self._shown.end_gesture()
         self.notice.emit("")
         self.refresh()

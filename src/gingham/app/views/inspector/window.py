@@ -6,9 +6,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from gingham.app.look.theme import SIZES, Theme
+from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.look.theme import SIZES
+from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import SHAPE, Transport
-from gingham.app.views.builder.controller import BuildController
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import CardFace, Dot, card_pixmap
 from gingham.core.fitting.fit import fit
@@ -27,16 +28,16 @@ _COLUMNS, _ROWS = 4, 3
 _HEARD_BPM = 60
 
 
-class ShapeGrid(QWidget):
+class ShapeGrid(Dressed, QWidget):
     """Shapes of one chord as cards, the easiest first; one is chosen."""
 
     chosen = Signal(int)
     taken = Signal(int)
     heard = Signal(int)
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.faces: list[CardFace] = []
         self.current = 0
         step = (SIZES.card_width + SIZES.gap, SIZES.card_height + SIZES.gap)
@@ -101,15 +102,15 @@ class InspectorWindow(QDialog):
     """Stays beside the main window and follows the cursor."""
 
     def __init__(
-        self, theme: Theme, build: BuildController, transport: Transport, parent: QWidget | None = None
+        self, appearance: Appearance, shown: Shown, transport: Transport, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Chord")
-        self._build, self._transport = build, transport
+        self._shown, self._transport = shown, transport
         self._shapes: tuple[RankedShape, ...] = ()
         self.head = QLabel()
         self.head.setWordWrap(True)
-        self.grid = ShapeGrid(theme)
+        self.grid = ShapeGrid(appearance)
         self.about = QLabel()
         self.about.setWordWrap(True)
         self.hear = QPushButton("Hear it   Space")
@@ -127,15 +128,8 @@ class InspectorWindow(QDialog):
         self.grid.chosen.connect(self._show_about)
         self.grid.heard.connect(self.hear_shape)
         self.grid.taken.connect(self.take_shape)
-        build.shown.connect(self._refresh)
-        for canvas in (build.view.result, build.view.pattern):
-            canvas.column_chosen.connect(lambda _column: self._refresh())
-        build.view.cards.chosen.connect(lambda _index: self._refresh())
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.grid.theme = theme
-        self.grid.update()
+        shown.settled.connect(self._refresh)
+        shown.cursor_moved.connect(self._refresh)
 
     def showEvent(self, event: QShowEvent) -> None:
         """Show the chord under the cursor."""
@@ -144,7 +138,7 @@ class InspectorWindow(QDialog):
         self.grid.setFocus()
 
     def _refresh(self) -> None:
-        on, result = self._build.assignment(), self._build.result
+        on, result = self._shown.assignment(), self._shown.result
         if not self.isVisible() or on is None or result is None:
             return
         piece = result.piece
@@ -154,12 +148,12 @@ class InspectorWindow(QDialog):
         tones = listed([f"{signs(str(note))} ({short_degree(str(d))})" for d, note in on.chord.tones])
         self.head.setText(f"<b>{signs(on.chord.text)}</b>{sounds}: {tones}")
         current = next((i for i, r in enumerate(self._shapes) if r.shape == on.shape), 0)
-        mirrored = self._build.view.cards.mirrored
+        mirrored = self.grid.appearance.mirrored
         self.grid.show_faces([_face(each, on, result, mirrored) for each in self._shapes], current)
         self._show_about(current)
 
     def _show_about(self, index: int) -> None:
-        result = self._build.result
+        result = self._shown.result
         if result is None or not 0 <= index < len(self._shapes):
             return
         ranked, piece = self._shapes[index], result.piece
@@ -173,16 +167,16 @@ class InspectorWindow(QDialog):
 
     def take_shape(self, index: int) -> None:
         """Pin a shape where the chord enters."""
-        build, span = self._build, self._build.span_index()
-        if build.result is not None and span >= 0 and 0 <= index < len(self._shapes):
-            where, on = build.result.spans[span].span, build.result.spans[span].assignment
+        shown, span = self._shown, self._shown.span_index()
+        if shown.result is not None and span >= 0 and 0 <= index < len(self._shapes):
+            where, on = shown.result.spans[span].span, shown.result.spans[span].assignment
             if on is not None:
                 shape = self._shapes[index].shape
-                build.edit("Shape", replace_chord(build.piece, build.section, where, on.chord.text, shape))
+                shown.edit("Shape", replace_chord(shown.piece, shown.section, where, on.chord.text, shape))
 
     def hear_shape(self, index: int) -> None:
         """Brush the shape once, as it sounds."""
-        on, result = self._build.assignment(), self._build.result
+        on, result = self._shown.assignment(), self._shown.result
         if on is not None and result is not None and 0 <= index < len(self._shapes):
             piece = heard_piece(result.piece, on.chord.text, self._shapes[index])
             self._transport.play_once([fit(piece)], _HEARD_BPM, SHAPE)

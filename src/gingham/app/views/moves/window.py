@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.views.builder.controller import BuildController
+from gingham.app.session.shown import Shown
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import Job
 from gingham.core.bench.callsheet import call_sheet
@@ -35,11 +35,11 @@ _HEAD = ("Capo", "Effort", "Barres", "Shapes", "Other pitches on")
 class MovesWindow(QDialog):
     """Stays beside the main window and follows the piece; comparing runs off the interface thread."""
 
-    def __init__(self, build: BuildController, parent: QWidget | None = None) -> None:
+    def __init__(self, shown: Shown, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Capo, key and tuning")
         self.resize(760, 620)
-        self._build = build
+        self._shown = shown
         self._places: tuple[CapoPlace, ...] = ()
         self.job = Job("capo", self)
         self._compared: tuple[Piece, int] | None = None
@@ -52,7 +52,7 @@ class MovesWindow(QDialog):
         self._add_sheet(column)
         self.job.done.connect(self._show_places)
         self.job.failed.connect(lambda _error: self._show_places(()))
-        build.shown.connect(self._refresh)
+        shown.settled.connect(self._refresh)
 
     def _add_table(self, column: QVBoxLayout) -> None:
         self.waiting = QLabel("Comparing capo positions…")
@@ -116,14 +116,14 @@ class MovesWindow(QDialog):
         self._refresh()
 
     def _refresh(self) -> None:
-        if not self.isVisible() or self._build.document is None:
+        if not self.isVisible() or self._shown.document is None:
             return
-        piece = self._build.piece
+        piece = self._shown.piece
         lines = [peg_text(peg) for peg in pegs(piece.instrument)]
         self.pegs.setText("Retune: " + " ".join(lines) if lines else "The usual tuning.")
         self._show_key()
         self._show_sheet()
-        now, section = self._compared, self._build.section
+        now, section = self._compared, self._shown.section
         same = now is not None and now[0] is piece and now[1] == section
         if not same and piece.sections[section].chords.bars:
             self._compared = (piece, section)
@@ -133,7 +133,7 @@ class MovesWindow(QDialog):
     def _show_places(self, places: tuple[CapoPlace, ...]) -> None:
         self.waiting.hide()
         self._places = places
-        piece = self._build.piece
+        piece = self._shown.piece
         self.table.setRowCount(len(places))
         for row, place in enumerate(places):
             here = " (now)" if place.capo == piece.capo else ""
@@ -151,7 +151,7 @@ class MovesWindow(QDialog):
         self.table.selectRow(0)
 
     def _show_key(self) -> None:
-        piece, by = self._build.piece, self.semitones.value()
+        piece, by = self._shown.piece, self.semitones.value()
         key = piece.shape_key()
         with QSignalBlocker(self.key):
             self.key.clear()
@@ -161,7 +161,7 @@ class MovesWindow(QDialog):
         self.move_button.setEnabled(by != 0)
 
     def _show_sheet(self) -> None:
-        self.sheet.setPlainText(call_sheet(self._build.piece, self.other_capo.value()))
+        self.sheet.setPlainText(call_sheet(self._shown.piece, self.other_capo.value()))
 
     def _go_to_key(self, up: int) -> None:
         """A key was chosen that many semitones up: by the shortest way, at most six up or five down."""
@@ -172,7 +172,7 @@ class MovesWindow(QDialog):
     def take(self, row: int) -> None:
         """The capo position of a table row, in its shapes."""
         if 0 <= row < len(self._places):
-            self._build.edit("Capo and shapes", self._places[row].piece)
+            self._shown.edit("Capo and shapes", self._places[row].piece)
 
     def copy_sheet(self) -> None:
         """Put the call sheet on the clipboard."""
@@ -180,9 +180,9 @@ class MovesWindow(QDialog):
 
     def move_key(self) -> None:
         """Every chord as many semitones up or down as chosen."""
-        moved = transpose(self._build.piece, self.semitones.value())
+        moved = transpose(self._shown.piece, self.semitones.value())
         self.semitones.setValue(0)
-        self._build.edit("Another key", moved.piece)
+        self._shown.edit("Another key", moved.piece)
 
 
 def _wrapped() -> QLabel:

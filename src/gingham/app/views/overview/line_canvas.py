@@ -7,7 +7,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.core.fitting.result import Result
 from gingham.core.judging.bassline import BassNote
@@ -45,15 +45,15 @@ class Contour(msgspec.Struct, frozen=True):
         return min(max(0, round((x - _EDGE) / _STEP)), len(self.notes) - 1)
 
 
-class LineCanvas(QWidget):
+class LineCanvas(Dressed, QWidget):
     """Paints the contour; a click or the arrow keys choose a note."""
 
     chosen = Signal(int)
     """The chord (index of its span) of the chosen note."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.result: Result | None = None
         self.contour = Contour((), 180.0)
         self.current = 0

@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QDialog, QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from gingham.app.look.theme import Theme
-from gingham.app.views.builder.controller import BuildController
+from gingham.app.look.appearance import Appearance
+from gingham.app.session.shown import Shown
 from gingham.app.views.overview.line_canvas import LineCanvas
 from gingham.core.fitting.result import Result
 from gingham.core.judging.bassline import bass_line, inversions
@@ -25,13 +25,13 @@ _PAUSE_MS = 120
 class OverviewWindow(QDialog):
     """Stays beside the main window and follows the piece."""
 
-    def __init__(self, theme: Theme, build: BuildController, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, shown: Shown, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Bass line and changes")
         self.resize(900, 560)
-        self._build = build
-        self.line = LineCanvas(theme)
-        self.line.chosen.connect(build.select_span)
+        self._shown = shown
+        self.line = LineCanvas(appearance)
+        self.line.chosen.connect(shown.select_span)
         line_scroll = QScrollArea()
         line_scroll.setAccessibleName("The thumb’s line")
         line_scroll.setWidgetResizable(True)
@@ -54,12 +54,7 @@ class OverviewWindow(QDialog):
         self._later.setSingleShot(True)
         self._later.setInterval(_PAUSE_MS)
         self._later.timeout.connect(self._refresh)
-        build.shown.connect(self._later.start)
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.line.theme = theme
-        self.line.update()
+        shown.settled.connect(self._later.start)
 
     def showEvent(self, event: QShowEvent) -> None:
         """Show what the piece is now."""
@@ -67,7 +62,7 @@ class OverviewWindow(QDialog):
         self._refresh()
 
     def _refresh(self) -> None:
-        result = self._build.result
+        result = self._shown.result
         if result is not None and self.isVisible():
             self.line.show_line(result, bass_line(result))
             self.words.setText(overview_html(result))

@@ -5,10 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import QObject, QSignalBlocker
 
 from gingham.app.look.settings import Settings
-from gingham.app.look.theme import Theme
+from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import PIECE, STAGE
-from gingham.app.views.builder.controller import BuildController
 from gingham.app.views.practise.follow import Moment
 from gingham.app.views.practise.view import PractiseView
 from gingham.core.practice.stages import Stage, plan
@@ -25,13 +24,13 @@ class Practise(QObject):
     def __init__(
         self,
         view: PractiseView,
-        build: BuildController,
+        shown: Shown,
         playing: Playing,
         settings: Settings,
         parent: QObject,
     ) -> None:
         super().__init__(parent)
-        self.view, self.build, self.playing, self.settings = view, build, playing, settings
+        self.view, self.shown, self.playing, self.settings = view, shown, playing, settings
         self.stages: tuple[Stage, ...] = ()
         self._kept: frozenset[str] | None = None
         view.order.setCurrentIndex(view.order.findData(settings.text("learning-order", "picking")))
@@ -46,7 +45,7 @@ class Practise(QObject):
         transport.called.connect(self._called)
         transport.counting.connect(self._counting)
         transport.state_changed.connect(self._state)
-        build.shown.connect(self.refresh)
+        shown.settled.connect(self.refresh)
 
     @property
     def widget(self) -> PractiseView:
@@ -57,15 +56,6 @@ class Practise(QObject):
         """The keyboard to the stages."""
         self.view.stages.setFocus()
 
-    def set_mirrored(self, on: bool) -> None:
-        """Shapes as a left-handed player sees them."""
-        self.view.follow.mirrored = on
-        self.view.follow.update()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth or other names."""
-        self.view.set_theme(theme)
-
     def close(self) -> None:
         """It has no thread of its own."""
 
@@ -75,12 +65,12 @@ class Practise(QObject):
 
     def refresh(self) -> None:
         """The plan of the section that is shown now."""
-        result, view = self.build.result, self.view
+        result, view = self.shown.result, self.view
         if result is None:
             return
         view.follow.show_result(result)
         self.stages = plan(result, view.order.currentData())
-        done = set(self.build.piece.done)
+        done = set(self.shown.piece.done)
         chosen = max(0, view.stages.currentRow())
         with QSignalBlocker(view.stages):
             view.stages.clear()
@@ -98,36 +88,36 @@ class Practise(QObject):
 
     def play_or_stop(self) -> None:
         """Loop the chosen stage at its own tempo, or stop."""
-        transport, stage, result = self.playing.transport, self.stage, self.build.result
+        transport, stage, result = self.playing.transport, self.stage, self.shown.result
         if transport.playing:
             transport.stop()
         elif stage is not None and result is not None:
             self._kept = transport.options.muted
             self.playing.set_muted(stage.muted)
             line = line_of(stage, timeline([result]))
-            transport.play_line(line, self.build.piece, stage.tempo, STAGE)
+            transport.play_line(line, self.shown.piece, stage.tempo, STAGE)
 
     def toggle_done(self) -> None:
         """Mark the chosen stage as done, or not, and go on to the next one."""
-        stage, piece = self.stage, self.build.piece
+        stage, piece = self.stage, self.shown.piece
         if stage is None:
             return
         was = stage.id in piece.done
         done = tuple(each for each in piece.done if each != stage.id) if was else (*piece.done, stage.id)
         if not was:
             self.view.stages.setCurrentRow(min(self.view.stages.currentRow() + 1, len(self.stages) - 1))
-        self.build.edit("Stage not done" if was else "Stage done", replace(piece, done=done))
+        self.shown.edit("Stage not done" if was else "Stage done", replace(piece, done=done))
 
     # Following.
 
     def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
-        if owner in (PIECE, STAGE) and section == self.build.section:
+        if owner in (PIECE, STAGE) and section == self.shown.section:
             rounds = self.playing.transport.rounds
             self.view.follow.show_moment(Moment(bar, inside, rounds + 1))
 
     def _called(self, entry: tuple[float, float, int, int] | None) -> None:
         self.view.follow.show_coming(
-            entry[3] if entry is not None and entry[2] == self.build.section else None
+            entry[3] if entry is not None and entry[2] == self.shown.section else None
         )
 
     def _counting(self, beats: int) -> None:

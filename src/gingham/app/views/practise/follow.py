@@ -12,7 +12,7 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import card_pixmap, face_of
 from gingham.core.fitting.result import Event, Result
@@ -69,13 +69,12 @@ def _beats(result: Result) -> list[Fraction]:
     return out
 
 
-class FollowCanvas(QWidget):
+class FollowCanvas(Dressed, QWidget):
     """Paints the moment. It takes no input: eyes only."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
-        self.mirrored = False
+        self.wear(appearance)
         self.result: Result | None = None
         self.moment = Moment()
         self.coming: int | None = None
@@ -99,11 +98,6 @@ class FollowCanvas(QWidget):
         if span != self.coming:
             self.coming = span
             self.update()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.theme = theme
-        self.update()
 
     # Painting.
 
@@ -168,7 +162,7 @@ class FollowCanvas(QWidget):
         index = self.coming
         title = "Next" if index is not None else "Now"
         span = index if index is not None else self._span(result)
-        face = face_of(result, span, False, False, self.mirrored)
+        face = face_of(result, span, False, False, self.appearance.mirrored)
         ratio = self.devicePixelRatioF()
         chord = result.spans[span].span.chord
         name = signs(chord.text) if chord is not None else "silence"

@@ -15,7 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.look.theme import SIZES, Theme
+from gingham.app.look.appearance import Appearance
+from gingham.app.look.theme import SIZES
 from gingham.app.views.practise.follow import FollowCanvas
 from gingham.core.practice.stages import ORDERS
 from gingham.words.practice import ORDER_NAMES
@@ -40,7 +41,7 @@ class StageList(QListWidget):
 class PractiseView(QWidget):
     """Parts only; `controller` decides."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("root")
         self.stages = StageList()
@@ -50,7 +51,7 @@ class PractiseView(QWidget):
         self.order.setAccessibleName("Order of learning")
         for kind in ORDERS:
             self.order.addItem(ORDER_NAMES[kind], kind)
-        self.follow = FollowCanvas(theme)
+        self.follow = FollowCanvas(appearance)
         self.play = QPushButton("Play this stage   Space")
         self.play.setProperty("main", True)
         self.done = QPushButton("Done   D")
@@ -83,7 +84,3 @@ class PractiseView(QWidget):
         buttons.addWidget(self.done)
         column.addLayout(buttons)
         return frame
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.follow.set_theme(theme)

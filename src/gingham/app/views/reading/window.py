@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.views.builder.controller import BuildController
+from gingham.app.session.shown import Shown
 from gingham.app.views.reading.worker import ChartText, read_file
 from gingham.app.widgets.parts import button, fill_last, head, plain, quiet, row
 from gingham.app.work.worker import Job
@@ -46,12 +46,12 @@ class ReadingWindow(QDialog):
     """Stays beside the main window. Nothing of the piece changes until something is taken."""
 
     def __init__(
-        self, build: BuildController, open_piece: Callable[[Piece], None], parent: QWidget | None = None
+        self, shown: Shown, open_piece: Callable[[Piece], None], parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Read a chart or a part")
         self.resize(900, 640)
-        self._build, self._open = build, open_piece
+        self._shown, self._open = shown, open_piece
         self._chart: Chart | None = None
         self.read: Found | None = None
         self.reader, self.charts = Job("reader", self), Job("charts", self)
@@ -125,7 +125,7 @@ class ReadingWindow(QDialog):
         """Read what stands in the text now."""
         self._later.stop()
         self.charts.forget()
-        text, of = self.text.toPlainText(), self._build.piece.meter
+        text, of = self.text.toPlainText(), self._shown.piece.meter
         if not text.strip():
             self._show_rows(None)
         elif len(text) > _LONG:
@@ -170,7 +170,7 @@ class ReadingWindow(QDialog):
 
     def take_chart(self) -> None:
         """A new piece from the chart."""
-        like = self._build.piece
+        like = self._shown.piece
         capo = self._chart.capo if self._chart is not None else 0
         name, pattern = for_meter(like.meter)[0]
         named = NamedPattern(name, pattern)
@@ -178,7 +178,7 @@ class ReadingWindow(QDialog):
 
     def add_chart(self) -> None:
         """The chart's sections behind those of the piece."""
-        self._take(lambda: self._build.edit("Add a chart", with_chart(self._build.piece, self.rows())))
+        self._take(lambda: self._shown.edit("Add a chart", with_chart(self._shown.piece, self.rows())))
 
     def _take(self, do: Callable[[], None]) -> None:
         if not self.table.rowCount():
@@ -228,7 +228,7 @@ class ReadingWindow(QDialog):
         self.message.clear()
         self.progress.setValue(0)
         self._show_busy(True)
-        self.reader.start(partial(read_file, path, self._build.piece.meter))
+        self.reader.start(partial(read_file, path, self._shown.piece.meter))
 
     def _show_busy(self, on: bool) -> None:
         self.progress.setVisible(on)

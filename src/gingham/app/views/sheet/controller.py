@@ -10,8 +10,7 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QDialog
 
 from gingham.app.look.settings import Settings
-from gingham.app.look.theme import Theme
-from gingham.app.views.builder.controller import BuildController
+from gingham.app.session.shown import Shown
 from gingham.app.views.sheet.view import SWITCHES, SheetView
 from gingham.app.work.worker import NewestWorker
 from gingham.core.errors import GinghamError
@@ -62,15 +61,14 @@ class SheetController(QObject):
     save_wanted = Signal(object)
     """SheetOptions of the sheet to be written to a file."""
     notice = Signal(str)
-    shown = Signal()
+    laid_out = Signal()
     """The newest pages are in the view."""
 
     def __init__(
-        self, view: SheetView, build: BuildController, settings: Settings, parent: QObject | None = None
+        self, view: SheetView, shown: Shown, settings: Settings, parent: QObject | None = None
     ) -> None:
         super().__init__(parent)
-        self.view, self.build, self._settings = view, build, settings
-        self.mirrored = False
+        self.view, self._shown, self._settings = view, shown, settings
         self._worker = _Layouter(measured(), self)
         self._later = QTimer(self)
         self._later.setSingleShot(True)
@@ -88,8 +86,8 @@ class SheetController(QObject):
         view.canvas.page_changed.connect(self._show_page)
         self._worker.laid.connect(self._laid)
         self._worker.progressed.connect(self._show_share)
-        self._worker.failed.connect(build.say_fault)
-        build.shown.connect(self.refresh)
+        self._worker.failed.connect(shown.say_fault)
+        shown.settled.connect(self.refresh)
 
     @property
     def widget(self) -> SheetView:
@@ -99,10 +97,6 @@ class SheetController(QObject):
     def enter(self) -> None:
         """The keyboard to the pages."""
         self.view.canvas.setFocus()
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth or other names."""
-        self.view.set_theme(theme)
 
     # Choices.
 
@@ -120,10 +114,10 @@ class SheetController(QObject):
         return SheetOptions(
             view.kind.currentData(),
             view.paper.currentData(),
-            left_handed=self.mirrored,
+            left_handed=self.view.appearance.mirrored,
             section=max(0, view.section.currentIndex()),
             other_capo=view.other_capo.value(),
-            reading=self.build.view.theme.reading,
+            reading=self.view.appearance.theme.reading,
             **{name: switch.isChecked() for name, switch in view.switches.items()},
         )
 
@@ -138,9 +132,9 @@ class SheetController(QObject):
 
     def refresh(self) -> None:
         """Lay out the piece as it is now, a moment later."""
-        if self.build.document is None or not self.view.isVisible():
+        if self._shown.document is None or not self.view.isVisible():
             return
-        piece, kind = self.build.piece, self.view.kind.currentData()
+        piece, kind = self._shown.piece, self.view.kind.currentData()
         with QSignalBlocker(self.view.section):
             index = self.view.section.currentIndex()
             self.view.section.clear()
@@ -158,12 +152,12 @@ class SheetController(QObject):
         self._later.start()
 
     def _ask(self) -> None:
-        self._worker.request((self.build.piece, self.options()))
+        self._worker.request((self._shown.piece, self.options()))
 
     def _laid(self, piece: Piece, pages: tuple[Page, ...]) -> None:
-        if piece is self.build.piece:
+        if piece is self._shown.piece:
             self.view.canvas.show_pages(pages)
-            self.shown.emit()
+            self.laid_out.emit()
 
     def _show_page(self, number: int, count: int) -> None:
         self.view.status.setText(f"Page {number} of {count}" if count else "")
@@ -172,11 +166,6 @@ class SheetController(QObject):
         """How far a long sheet is; a short one is there before it can be read."""
         if share < 1.0:
             self.view.status.setText(f"Laying out the pages: {100 * share:.0f} %")
-
-    def set_mirrored(self, on: bool) -> None:
-        """Shapes as a left-handed player sees them."""
-        self.mirrored = on
-        self.refresh()
 
     # Printing.
 
@@ -196,7 +185,7 @@ class SheetController(QObject):
         layout = QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
         printer.setFullPage(True)
         printer.setPageLayout(layout)
-        printer.setDocName(self.build.piece.title)
+        printer.setDocName(self._shown.piece.title)
         painter = QPainter()
         if not painter.begin(printer):
             self.notice.emit("The printer cannot be reached. Save the sheet as PDF and print that.")
@@ -227,7 +216,7 @@ class SheetController(QObject):
         """A file name for the sheet."""
         kind = self.options().kind
         tail = {"sheet": "", "words": ", words", "card": ", card", "call": ", call sheet"}[kind]
-        return str(Path.home() / f"{self.build.piece.title or 'Untitled'}{tail}.pdf")
+        return str(Path.home() / f"{self._shown.piece.title or 'Untitled'}{tail}.pdf")
 
     def close(self) -> None:
         """End the thread."""

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
-from gingham.app.look.theme import Theme
+from gingham.app.look.appearance import Appearance, Dressed
 from gingham.paper.ops import Page
 from gingham.paper.paint import paint_page
 
@@ -15,15 +15,15 @@ _WIDEST = 1.6  # pixels a point: wider pages would only be farther apart
 _KEPT = 6
 
 
-class PagesCanvas(QAbstractScrollArea):
+class PagesCanvas(Dressed, QAbstractScrollArea):
     """Shows laid-out pages. Page Up and Page Down turn pages, + and − change the size."""
 
     page_changed = Signal(int, int)
     """The page in sight (from 1), and how many there are."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.theme = theme
+        self.wear(appearance)
         self.pages: tuple[Page, ...] = ()
         self.zoom = 0.0
         """Pixels a point; 0 fits the width."""
@@ -42,9 +42,8 @@ class PagesCanvas(QAbstractScrollArea):
         self.viewport().update()
         self._tell()
 
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth around the pages, which stay white."""
-        self.theme = theme
+    def restyle(self) -> None:
+        """Another look around the pages, which stay white."""
         self.viewport().update()
 
     @property

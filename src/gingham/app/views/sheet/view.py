@@ -14,7 +14,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from gingham.app.look.theme import SIZES, Theme
+from gingham.app.look.appearance import Appearance
+from gingham.app.look.theme import SIZES
 from gingham.app.views.sheet.pages_canvas import PagesCanvas
 from gingham.app.widgets.parts import box
 from gingham.app.widgets.typed_line import NumberBox
@@ -40,8 +41,9 @@ SWITCHES = (
 class SheetView(QWidget):
     """Parts only; `controller` decides."""
 
-    def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.appearance = appearance
         self.setObjectName("root")
         self.kind = box("What is printed", list(KIND_NAMES.items()))
         self.paper = box("Size of the paper", [(size, size) for size in PAPERS])
@@ -57,7 +59,7 @@ class SheetView(QWidget):
         self.status = QLabel()
         self.status.setProperty("quiet", True)
         self.status.setWordWrap(True)
-        self.canvas = PagesCanvas(theme)
+        self.canvas = PagesCanvas(appearance)
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 8)
         row.setSpacing(SIZES.gap)
@@ -89,10 +91,6 @@ class SheetView(QWidget):
         column.addWidget(self.save)
         column.addWidget(self.print)
         return frame
-
-    def set_theme(self, theme: Theme) -> None:
-        """Another cloth."""
-        self.canvas.set_theme(theme)
 
 
 def _label(words: str) -> QLabel:

@@ -15,8 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import Transport
-from gingham.app.views.builder.controller import BuildController
 from gingham.core.instruments.retune import pegs
 from gingham.core.music.pitch import hz
 from gingham.core.numbers import is_whole
@@ -28,11 +28,11 @@ from gingham.words.tuning import peg_text, strain_text
 class TuningWindow(QDialog):
     """Stays beside the main window and follows the piece's tuning."""
 
-    def __init__(self, build: BuildController, transport: Transport, parent: QWidget | None = None) -> None:
+    def __init__(self, shown: Shown, transport: Transport, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Tune the strings")
         self.resize(460, 380)
-        self._build, self._transport = build, transport
+        self._shown, self._transport = shown, transport
         self.buttons: list[QPushButton] = []
         self.targets: list[QLabel] = []
         self.pegs = QLabel()
@@ -56,7 +56,7 @@ class TuningWindow(QDialog):
         column.addLayout(below)
         column.addWidget(hint)
         column.addStretch(1)
-        build.shown.connect(self.refresh)
+        shown.settled.connect(self.refresh)
 
     def showEvent(self, event: QShowEvent) -> None:
         """Show what the piece is now."""
@@ -65,9 +65,9 @@ class TuningWindow(QDialog):
 
     def refresh(self) -> None:
         """One row for each string: its tone, its frequency."""
-        if not self.isVisible() or self._build.document is None:
+        if not self.isVisible() or self._shown.document is None:
             return
-        piece = self._build.piece
+        piece = self._shown.piece
         lines = [peg_text(peg) for peg in pegs(piece.instrument)]
         strain = strain_text(piece.instrument)
         self.pegs.setText(" ".join(["Retune: " + " ".join(lines) if lines else "The usual tuning.", strain]))
@@ -87,7 +87,7 @@ class TuningWindow(QDialog):
             button, target = QPushButton(), QLabel()
             button.setAutoDefault(False)
             button.clicked.connect(
-                lambda _on, index=index: self.play(self._build.piece.instrument.strings - index)
+                lambda _on, index=index: self.play(self._shown.piece.instrument.strings - index)
             )
             self.buttons.append(button)
             self.targets.append(target)
@@ -99,19 +99,19 @@ class TuningWindow(QDialog):
                 part.deleteLater()
 
     def _play_row(self, index: int) -> None:
-        self.play(self._build.piece.instrument.strings - index)
+        self.play(self._shown.piece.instrument.strings - index)
 
     def play(self, string: int) -> None:
         """One string's tone."""
-        if 1 <= string <= self._build.piece.instrument.strings:
+        if 1 <= string <= self._shown.piece.instrument.strings:
             self._play((string,))
 
     def play_all(self) -> None:
         """Every string, the highest number first."""
-        self._play(tuple(range(self._build.piece.instrument.strings, 0, -1)))
+        self._play(tuple(range(self._shown.piece.instrument.strings, 0, -1)))
 
     def _play(self, strings: tuple[int, ...]) -> None:
-        piece = self._build.piece
+        piece = self._shown.piece
         self._transport.play_tones(tones(piece, strings, self.at_capo.isChecked()), piece, TONE_BPM)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -1,0 +1,77 @@
+"""How the window looks and names things now: one object, one signal, for whatever is painted."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QApplication
+
+from gingham.app.look import theme as themes
+from gingham.app.look.settings import Settings
+from gingham.app.look.theme import Theme
+from gingham.core.values import replace
+from gingham.words.reading import NAMINGS, USUAL, Reading
+
+
+class Appearance(QObject):
+    """The theme (with the names of fingers, strings and counts) and the side of the hand."""
+
+    changed = Signal()
+
+    def __init__(self, settings: Settings, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._settings = settings
+        names = (settings.choice(f"names-{what}", NAMINGS[what], getattr(USUAL, what)) for what in NAMINGS)
+        self.theme = replace(themes.chosen(settings), reading=Reading(*names))
+        self.mirrored = settings.flag("mirror", False)
+        """Whether shapes are drawn as a left-handed player sees them."""
+
+    @property
+    def night(self) -> bool:
+        """Whether the dark theme is worn."""
+        return self.theme.name == themes.NIGHT.name
+
+    def set_night(self, on: bool) -> None:
+        """The dark theme, or the light one, from now on."""
+        chosen = themes.NIGHT if on else themes.LINEN
+        self._settings.set_text("theme", chosen.name)
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            themes.apply(chosen, app)
+        self._use(replace(chosen, reading=self.theme.reading))
+
+    def set_reading(self, reading: Reading) -> None:
+        """Other names, everywhere and from now on."""
+        for what in NAMINGS:
+            self._settings.set_text(f"names-{what}", getattr(reading, what))
+        self._use(replace(self.theme, reading=reading))
+
+    def set_mirrored(self, on: bool) -> None:
+        """Shapes as a left-handed player sees them, or as a right-handed one does."""
+        if on != self.mirrored:
+            self.mirrored = on
+            self._settings.set_flag("mirror", on)
+            self.changed.emit()
+
+    def _use(self, theme: Theme) -> None:
+        self.theme = theme
+        self.changed.emit()
+
+
+class Dressed:
+    """What a widget inherits to wear the window's appearance, and to be painted anew with it."""
+
+    appearance: Appearance
+
+    def wear(self, appearance: Appearance) -> None:
+        """Look like this from now on."""
+        self.appearance = appearance
+        appearance.changed.connect(self.restyle)
+
+    @property
+    def theme(self) -> Theme:
+        """The colours and names of now."""
+        return self.appearance.theme
+
+    def restyle(self) -> None:
+        """The appearance has changed."""
+        self.update()  # type: ignore[attr-defined]  # every widget has it
