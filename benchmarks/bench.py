@@ -13,7 +13,7 @@ import time
 from collections.abc import Callable
 from random import Random
 
-from gingham.app.shell.window import empty_piece
+from gingham.app.session.document import empty_piece
 from gingham.core.bench.audition import audition
 from gingham.core.bench.ranking import best_fix, ranked
 from gingham.core.fitting.cache import FitCache

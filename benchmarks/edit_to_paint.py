@@ -24,9 +24,9 @@ from PySide6.QtWidgets import QApplication, QLabel, QMessageBox
 
 from gingham.app.look import theme
 from gingham.app.look.settings import Settings
-from gingham.app.session.document import Document
+from gingham.app.session.document import Document, empty_piece
 from gingham.app.shell.sweeping import Sweeper
-from gingham.app.shell.window import MainWindow, empty_piece
+from gingham.app.shell.window import MainWindow
 from gingham.app.sound.devices import SilentOutput
 from gingham.app.sound.transport import Transport
 from gingham.app.views.builder.canvas import TimeCanvas

@@ -14,9 +14,9 @@ from PySide6.QtWidgets import QApplication
 
 from gingham.app.look import theme
 from gingham.app.look.settings import Settings
-from gingham.app.session.document import Document
+from gingham.app.session.document import Document, empty_piece
 from gingham.app.shell.start import fill
-from gingham.app.shell.window import MainWindow, empty_piece
+from gingham.app.shell.window import MainWindow
 from gingham.app.sound.devices import SilentOutput
 from gingham.app.sound.transport import Transport
 from gingham.paper.exports import export

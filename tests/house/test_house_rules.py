@@ -22,6 +22,7 @@ ROOT = Path(__file__).parents[2]
 SOURCE = ROOT / "src" / "gingham"
 FILES = sorted(SOURCE.rglob("*.py"))
 
+_TYPES = "from typing import TYPE_CHECKING\nif TYPE_CHECKING:\n    "
 PLANTS = {
     "nothing": ("core/music/meter.py", ""),
     "Qt in the core": ("core/music/meter.py", "import PySide6"),
@@ -29,7 +30,20 @@ PLANTS = {
     "Qt in the command line": ("cli/records.py", "from PySide6 import QtCore"),
     "the core reaches the words": ("core/fitting/fit.py", "from gingham.words import names"),
     "a lower room reaches a higher one": ("core/music/key.py", "from gingham.core.pieces import piece"),
-    "the command line reaches the window": ("cli/records.py", "from gingham.app import theme"),
+    "the command line reaches the window": ("cli/records.py", "from gingham.app.look import theme"),
+    "what sounds reaches a view": (
+        "app/sound/playing.py",
+        f"{_TYPES}from gingham.app.views.builder import view",
+    ),
+    "the session reaches what sounds": ("app/session/shown.py", "from gingham.app.sound import transport"),
+    "files reach what sounds": ("app/files/recent.py", "from gingham.app.sound import devices"),
+    "a view reaches the window": (
+        "app/views/moves/window.py",
+        f"{_TYPES}from gingham.app.shell import window",
+    ),
+    "a view reaches another": ("app/views/form/window.py", "from gingham.app.views.bench import desk"),
+    "a circle in a room": ("app/session/document.py", f"{_TYPES}from gingham.app.session import shown"),
+    "a room of the window without a place": ("app/attic/__init__.py", '"""Nowhere."""'),
     "a room without a place": ("core/attic/__init__.py", '"""Nowhere."""'),
 }
 

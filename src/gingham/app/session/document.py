@@ -117,3 +117,14 @@ class Document(QObject):
         self.end_gesture()
         self.stack.setClean()
         self.saved.emit()
+
+
+def empty_piece() -> Piece:
+    """A new piece: no chords yet, the first built-in pattern."""
+    from gingham.core.music.meter import meter
+    from gingham.core.patterns.library import for_meter
+    from gingham.core.pieces.chordline import ChordLine
+    from gingham.core.pieces.piece import NamedPattern, Section
+
+    name, pattern = for_meter(meter(4, 4))[0]
+    return Piece("Untitled", (Section("Verse", ChordLine(()), name),), (NamedPattern(name, pattern),))

@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QDialog
 
+from gingham.app.shell.frame import Frame
+
 if TYPE_CHECKING:
-    from gingham.app.shell.window import MainWindow
     from gingham.app.views.bench.window import BenchWindow
     from gingham.app.views.form.window import FormWindow
     from gingham.app.views.inspector.window import InspectorWindow
@@ -21,7 +22,7 @@ if TYPE_CHECKING:
 class Beside:
     """Holds what has been opened. Each is imported only then: the main window starts without them."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: Frame) -> None:
         self._window = window
         self.moves: MovesWindow | None = None
         self.overview: OverviewWindow | None = None

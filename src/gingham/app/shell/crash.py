@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from gingham.app.shell.frame import Frame
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
 from gingham.words.errors import say
@@ -21,7 +22,6 @@ from gingham.words.errors import say
 if TYPE_CHECKING:
     from gingham.app.session.document import Document
     from gingham.app.shell.logfile import LogFile
-    from gingham.app.shell.window import MainWindow
 
 
 def rescue(documents: list[Document], folder: Path, now: datetime) -> list[Path]:
@@ -50,7 +50,7 @@ class Hook(QObject):
 
     def __init__(
         self,
-        window: MainWindow,
+        window: Frame,
         folder: Path,
         log: LogFile | None = None,
         clock: Callable[[], datetime] = datetime.now,
@@ -86,7 +86,7 @@ class Hook(QObject):
         self._elsewhere.emit(args.exc_value or args.exc_type())
 
 
-def install(window: MainWindow, folder: Path, log: LogFile | None = None) -> Hook:
+def install(window: Frame, folder: Path, log: LogFile | None = None) -> Hook:
     """Make the hook the one that Python calls, in every thread."""
     hook = Hook(window, folder, log)
     sys.excepthook = hook.in_this_thread

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QMessageBox
@@ -13,7 +12,10 @@ from gingham.app.files.exporting import ExportBar, Exporter
 from gingham.app.files.keeping import Keeper, Kept, left_behind
 from gingham.app.files.recent import Recent
 from gingham.app.files.watching import Watcher
-from gingham.app.session.document import Document
+from gingham.app.session.document import Document, empty_piece
+from gingham.app.shell.beside import Beside
+from gingham.app.shell.frame import Frame
+from gingham.app.shell.pages import Pages
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
 from gingham.words.errors import printable, say
@@ -21,16 +23,13 @@ from gingham.words.formats import format_name
 from gingham.words.keeping import found_text
 from gingham.words.repairs import repairs_text
 
-if TYPE_CHECKING:
-    from gingham.app.shell.window import MainWindow
-
 
 class Files(QObject):
     """What the Piece menu does with files. `unsaved` is the folder for copies of unsaved work."""
 
-    def __init__(self, window: MainWindow, unsaved: Path | None = None) -> None:
+    def __init__(self, window: Frame, pages: Pages, beside: Beside, unsaved: Path | None = None) -> None:
         super().__init__(window)
-        self._window = window
+        self._window, self._pages, self._beside = window, pages, beside
         self.recent = Recent(window.settings, self.open_file)
         self.keeper = Keeper(unsaved, self) if unsaved is not None else None
         if self.keeper is not None:
@@ -84,8 +83,6 @@ class Files(QObject):
 
         Work that is older than its file gets no file: saving asks where to.
         """
-        from gingham.app.shell.window import empty_piece
-
         if kept.path is None or kept.older:
             return Document(empty_piece())
         try:
@@ -109,7 +106,7 @@ class Files(QObject):
         if path.suffix.lower() in READERS:
             if not self._window.documents:
                 self._window.new()  # the file was named at the start: it is read beside an empty piece
-            self._window.beside.read_file(path)
+            self._beside.read_file(path)
             return True
         try:
             document = Document.load(path)
@@ -136,7 +133,7 @@ class Files(QObject):
         from gingham.core.formats.imports import READERS
 
         kinds = " ".join(f"*{suffix}" for suffix in READERS)
-        self._ask("Read a part or a chart", f"MusicXML, MIDI, text ({kinds})", self._window.beside.read_file)
+        self._ask("Read a part or a chart", f"MusicXML, MIDI, text ({kinds})", self._beside.read_file)
 
     def _ask(self, title: str, kinds: str, use: Callable[[Path], object]) -> None:
         start = self._window.settings.text("folder", str(Path.home()))
@@ -262,7 +259,7 @@ class Files(QObject):
 
     def save_sheet(self) -> None:
         """Ask for a file and write the sheet as it is shown."""
-        sheet = self._window.pages.sheet
+        sheet = self._pages.sheet
         if sheet is None:
             return
         kinds = "PDF (*.pdf);;SVG picture (*.svg);;PNG picture (*.png)"
@@ -276,8 +273,8 @@ class Files(QObject):
         from gingham.paper.content import SheetOptions
 
         window, options = self._window, SheetOptions(reading=self._window.appearance.theme.reading)
-        if window.pages.sheet is not None:
-            options = window.pages.sheet.options()
+        if self._pages.sheet is not None:
+            options = self._pages.sheet.options()
         try:
             self.exporter.write(window.document.piece, path, window.playing.sound_choice(), options)
         except GinghamError as error:

@@ -7,6 +7,10 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from gingham.app.shell.actions import key_help
+from gingham.app.shell.beside import Beside
+from gingham.app.shell.filing import Files
+from gingham.app.shell.frame import Frame
+from gingham.app.shell.pages import Pages
 from gingham.app.shell.places import PLACES
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.plans import PICKING_PLANS
@@ -14,36 +18,31 @@ from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan
 from gingham.core.values import replace
 
 if TYPE_CHECKING:
-    from gingham.app.shell.window import MainWindow
     from gingham.app.views.sheet.controller import SheetController
 
 
-def handlers(window: MainWindow) -> dict[str, Callable[[], object]]:
+_Handlers = dict[str, Callable[[], object]]
+
+
+def handlers(window: Frame, files: Files, pages: Pages, beside: Beside) -> _Handlers:
     """What each action does when it is triggered; on/off switches are connected by the window."""
-    return {**_of_pieces(window), **_of_the_view(window), **_of_the_hand(window), **_of_the_pattern(window)}
+    return {
+        **_of_pieces(window, files), **_of_the_places(files, pages, beside),
+        **_of_the_view(window), **_of_the_hand(window), **_of_the_pattern(window),
+    }  # fmt: skip
 
 
-def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
+def _of_pieces(window: Frame, files: Files) -> _Handlers:
     view, shown = window.view, window.shown
     return {
         "new": window.new,
-        "open": window.files.ask_open,
-        "save": window.files.save,
-        "save-as": window.files.save_as,
-        "export": window.files.ask_export,
-        "stop-export": window.files.exporter.stop,
-        "close": window.close_piece,
-        "moves": window.beside.show_moves,
-        "tune": window.beside.show_tuning,
-        **{place.id: partial(window.pages.toggle, place.id) for place in PLACES},
-        "save-sheet": lambda: _with_sheet(window, lambda _sheet: window.files.save_sheet()),
-        "print": lambda: _with_sheet(window, lambda sheet: sheet.ask_print()),
-        "form": window.beside.show_form,
-        "chart": window.beside.show_chart,
-        "read": window.files.ask_read,
-        "reload": window.files.reload,
-        "overview": window.beside.show_overview,
-        "inspect": window.beside.show_inspector,
+        "open": files.ask_open,
+        "save": files.save,
+        "save-as": files.save_as,
+        "export": files.ask_export,
+        "stop-export": files.exporter.stop,
+        "read": files.ask_read,
+        "reload": files.reload,
         "next-piece": lambda: view.pieces.setCurrentIndex(
             (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
         ),
@@ -59,14 +58,29 @@ def _of_pieces(window: MainWindow) -> dict[str, Callable[[], object]]:
     }
 
 
-def _with_sheet(window: MainWindow, do: Callable[[SheetController], object]) -> None:
+def _of_the_places(files: Files, pages: Pages, beside: Beside) -> _Handlers:
+    return {
+        "moves": beside.show_moves,
+        "tune": beside.show_tuning,
+        **{place.id: partial(pages.toggle, place.id) for place in PLACES},
+        "save-sheet": lambda: _with_sheet(pages, lambda _sheet: files.save_sheet()),
+        "print": lambda: _with_sheet(pages, lambda sheet: sheet.ask_print()),
+        "form": beside.show_form,
+        "chart": beside.show_chart,
+        "overview": beside.show_overview,
+        "inspect": beside.show_inspector,
+        "bench": beside.show_bench,
+    }
+
+
+def _with_sheet(pages: Pages, do: Callable[[SheetController], object]) -> None:
     """Show the sheet first: what is printed is what is seen."""
-    window.pages.go("sheet")
-    if window.pages.sheet is not None:
-        do(window.pages.sheet)
+    pages.go("sheet")
+    if pages.sheet is not None:
+        do(pages.sheet)
 
 
-def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:
+def _of_the_view(window: Frame) -> _Handlers:
     view, build, shown = window.view, window.build, window.shown
     return {
         "next-section": lambda: shown.select_section(shown.section + 1),
@@ -86,7 +100,7 @@ def _of_the_view(window: MainWindow) -> dict[str, Callable[[], object]]:
     }
 
 
-def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
+def _of_the_hand(window: Frame) -> _Handlers:
     choices, playing = window.build.choices, window.playing
     thumb = {f"thumb-{k}": partial(choices.set_thumb, ThumbPlan(k)) for k in PICKING_PLANS}
     fingers = {f"fingers-{k}": partial(choices.set_fingers, FingerPolicy(k)) for k in FINGER_POLICIES[:-1]}
@@ -117,14 +131,13 @@ def _of_the_hand(window: MainWindow) -> dict[str, Callable[[], object]]:
     }
 
 
-def _of_the_pattern(window: MainWindow) -> dict[str, Callable[[], object]]:
+def _of_the_pattern(window: Frame) -> _Handlers:
     edits = window.build.pattern_edits
     signs = {
         "brush": "d", "up-brush": "u", "thumb-brush": "~", "chuck": "k",
         "hammer": "^", "pull": "_", "slide": ">", "break-point": ";",
     }  # fmt: skip
     return {
-        "bench": window.beside.show_bench,
         "copy-places": edits.copy,
         "cut-places": edits.cut,
         "paste-places": edits.paste,

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, cast
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QStackedWidget, QTabBar
 
+from gingham.app.shell.frame import Frame
 from gingham.app.shell.places import PLACES, Place
 
 if TYPE_CHECKING:
-    from gingham.app.shell.window import MainWindow
     from gingham.app.views.practise.controller import Practise
     from gingham.app.views.sheet.controller import SheetController
 
@@ -20,7 +20,7 @@ _TAB_WIDTH = 90
 class Pages:
     """The stack, and the tabs in the corner of the menu bar."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: Frame) -> None:
         self._window = window
         self.made: dict[str, Place] = {}
         """The places that have been shown, by their ids."""

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, Protocol
 
 import msgspec
 
+from gingham.app.shell.frame import Frame
+
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
-
-    from gingham.app.shell.window import MainWindow
 
 
 class Place(Protocol):
@@ -38,10 +38,10 @@ class PlaceSpec(msgspec.Struct, frozen=True):
     key: str
     text: str
     tip: str
-    make: Callable[[MainWindow], Place]
+    make: Callable[[Frame], Place]
 
 
-def _practise(window: MainWindow) -> Place:
+def _practise(window: Frame) -> Place:
     from gingham.app.views.practise.controller import Practise
     from gingham.app.views.practise.view import PractiseView
 
@@ -49,12 +49,12 @@ def _practise(window: MainWindow) -> Place:
     return Practise(view, window.shown, window.playing, window.settings, window)
 
 
-def _sheet(window: MainWindow) -> Place:
+def _sheet(window: Frame) -> Place:
     from gingham.app.views.sheet.controller import SheetController
     from gingham.app.views.sheet.view import SheetView
 
     sheet = SheetController(SheetView(window.appearance, window), window.shown, window.settings, window)
-    sheet.save_wanted.connect(lambda _options: window.files.save_sheet())
+    sheet.save_wanted.connect(lambda _options: window.actions_by_id["save-sheet"].trigger())
     sheet.notice.connect(window.notify)
     return sheet
 

@@ -13,11 +13,11 @@ from gingham.app.files.paths import exists
 from gingham.app.look import theme
 from gingham.app.look.folders import Folders
 from gingham.app.look.settings import Settings
-from gingham.app.session.document import Document
+from gingham.app.session.document import Document, empty_piece
 from gingham.app.shell import crash
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.sweeping import Sweeper
-from gingham.app.shell.window import MainWindow, empty_piece
+from gingham.app.shell.window import MainWindow
 from gingham.arguments import COMMANDS, OneLineParser
 from gingham.data import FOLDER
 from gingham.words.errors import printable

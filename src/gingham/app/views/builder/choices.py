@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QSignalBlocker
 from PySide6.QtWidgets import QComboBox, QMenu
 
+from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Assignment
@@ -18,7 +19,6 @@ from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fing
 from gingham.core.values import replace
 
 if TYPE_CHECKING:
-    from gingham.app.views.builder.controller import BuildController
     from gingham.core.bench.substitutes import Substitute
 
 _NAMED = "named:"
@@ -27,7 +27,7 @@ _NAMED = "named:"
 class Choices:
     """Boxes and menu actions make the same edits."""
 
-    def __init__(self, build: BuildController) -> None:
+    def __init__(self, build: Pictures) -> None:
         self._build = build
         view = build.view
         view.thumb.activated.connect(self._thumb_chosen)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from gingham.app.views.builder.ask import Option
 from gingham.app.views.builder.pattern_canvas import pattern_at, played
+from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.geometry import Column
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Event, Result
@@ -18,17 +18,13 @@ from gingham.core.pieces.form_edits import reshape_bar
 from gingham.core.pieces.piece import ChordOverride, HereOverride, Override
 from gingham.words.names import FINGER_NAMES, signs
 
-if TYPE_CHECKING:
-    from gingham.app.views.builder.controller import BuildController
-
-
 Change = Callable[[Pattern, int], Pattern]
 
 
 class Gestures:
     """Turns intents of the canvases into edits."""
 
-    def __init__(self, build: BuildController) -> None:
+    def __init__(self, build: Pictures) -> None:
         self._build = build
         view = build.view
         for canvas in (view.result, view.pattern):

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
+from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import show_fault
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Result
@@ -12,16 +11,13 @@ from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_cho
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
 
-if TYPE_CHECKING:
-    from gingham.app.views.builder.controller import BuildController
-
 _MISFITS = ("shape-length", "shape-neck")
 
 
 class Lines:
     """Reads what is typed while it is typed; shows the piece's text when it changes elsewhere."""
 
-    def __init__(self, build: BuildController) -> None:
+    def __init__(self, build: Pictures) -> None:
         self._build = build
         self._chords, self._words = build.view.chords, build.view.bar.words
         self._chords_message, self._words_message = build.view.chords_message, build.view.bar.words_message

@@ -8,11 +8,12 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication
 
+from gingham.app.views.builder.gestures import Gestures
 from gingham.app.views.builder.pattern_canvas import pattern_at, played
+from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.geometry import Column
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Result
@@ -22,9 +23,6 @@ from gingham.core.patterns.pattern import Pattern, Slot, Sweep, Variant
 from gingham.core.patterns.shorthand import print_slot, read_slot
 from gingham.core.pieces.form_edits import add_fill, reshape_bar, set_bar_pattern, set_chord_variant
 from gingham.words.names import signs
-
-if TYPE_CHECKING:
-    from gingham.app.views.builder.controller import BuildController
 
 _SWEEPS = {"d": "brush-down", "u": "brush-up", "~": "thumb-brush", "k": "chuck"}
 _SWEEP_NAMES = {"d": "Brush", "u": "Up-brush", "~": "Thumb brush", "k": "Chuck"}
@@ -36,13 +34,12 @@ _SLIDE_BY = 2
 class PatternEdits:
     """What the Pattern menu and the keys of the pattern do."""
 
-    def __init__(self, build: BuildController) -> None:
+    def __init__(self, build: Pictures, gestures: Gestures) -> None:
         self._build = build
         canvas = self._canvas = build.view.pattern
         canvas.sign_typed.connect(self.sign)
         canvas.shift_wanted.connect(self.shift)
         canvas.edit_wanted.connect(lambda what: getattr(self, what)())
-        gestures = build.gestures
         canvas.accent_wanted.connect(
             lambda at: gestures.accent(at) if canvas.anchor is None else self.accent()
         )

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QSignalBlocker
 from PySide6.QtWidgets import QComboBox
 
+from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import TypedLine, show_fault
 from gingham.core.errors import GinghamError
 from gingham.core.instruments.instrument import instrument
@@ -22,14 +23,13 @@ from gingham.core.values import replace
 from gingham.words.tuning import strain_text
 
 if TYPE_CHECKING:
-    from gingham.app.views.builder.controller import BuildController
     from gingham.app.views.builder.setup import SetupPanel
 
 
 class SetupEdits:
     """One undo step for each field."""
 
-    def __init__(self, build: BuildController) -> None:
+    def __init__(self, build: Pictures) -> None:
         self._build = build
         build.view.setup_made.connect(self._made)
 

@@ -1,0 +1,213 @@
+"""The frame of the window: what its parts stand on, and what they may ask of it."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt, QUrl, Signal
+from PySide6.QtGui import QAction, QDesktopServices
+from PySide6.QtWidgets import QMainWindow, QMenu, QMessageBox, QStatusBar
+
+from gingham.app.look.appearance import Appearance
+from gingham.app.look.settings import Settings
+from gingham.app.session.document import Document, empty_piece
+from gingham.app.session.fitter import Fitter, Judge
+from gingham.app.session.shown import Shown
+from gingham.app.shell.logfile import LogFile
+from gingham.app.shell.standing import Standing
+from gingham.app.sound.devices import device_names
+from gingham.app.sound.handcare import HandCare
+from gingham.app.sound.playing import Playing
+from gingham.app.sound.transport import Transport
+from gingham.app.views.builder.controller import BuildController
+from gingham.app.views.builder.following import Following
+from gingham.app.views.builder.view import BuildView
+from gingham.core.errors import GinghamError
+from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
+from gingham.core.pieces.piece import Piece
+from gingham.core.values import replace
+from gingham.words.errors import printable, say
+from gingham.words.keeping import NOTHING_SENT
+from gingham.words.reading import NAMINGS
+
+_NOTICE_HEIGHT = 28
+
+
+class Frame(QMainWindow):
+    """Open pieces, what is shown, what sounds, the Build view, notices; no menus, files or other pages."""
+
+    opened = Signal(object, object)
+    """A Document that has been opened, and the path of a copy that holds its unsaved work, or None."""
+
+    def __init__(self, settings: Settings, transport: Transport | None, log: LogFile | None) -> None:
+        super().__init__()
+        self.settings, self.log = settings, log
+        self.appearance = Appearance(settings, self)
+        self.fitter, self.judge = Fitter(self), Judge(self)
+        self.shown = Shown(self.fitter, self.judge, self)
+        self.transport = transport if transport is not None else Transport()
+        self.transport.setParent(self)
+        self.transport.device = settings.text("device", "")
+        self.documents: list[Document] = []
+        self.actions_by_id: dict[str, QAction] = {}
+        self.setStatusBar(QStatusBar(self))
+        self.statusBar().setSizeGripEnabled(False)
+        self.statusBar().setFixedHeight(_NOTICE_HEIGHT)  # a notice must not push the picture about
+        self.standing = Standing()
+        self.statusBar().addWidget(self.standing)
+        self.view = BuildView(self.appearance, self)
+        self.build = BuildController(self.view, self.shown, self)
+        self.playing = Playing(self.transport, self.shown, self)
+        self.following = Following(self.build, self.playing, self)
+        self.care = HandCare(self.transport, self.shown, settings, self)
+        for part in (self.care, self.shown, self.playing):
+            part.notice.connect(self.notify)
+        self.appearance.changed.connect(self._restyle)
+        self.view.pieces.currentChanged.connect(self.show_piece)
+
+    # Pieces.
+
+    @property
+    def document(self) -> Document:
+        """The piece that is shown."""
+        return self.documents[self.view.pieces.currentIndex()]
+
+    def add(self, document: Document, *, show: bool = True, copy: Path | None = None) -> None:
+        """Open another piece, and show it unless it is to wait in its tab; `copy` holds its unsaved work."""
+        document.setParent(self)
+        self.documents.append(document)
+        self.opened.emit(document, copy)
+        document.changed.connect(self._refresh_titles)
+        document.saved.connect(self._refresh_titles)
+        document.stack.cleanChanged.connect(lambda _clean: self._refresh_titles())
+        document.stack.indexChanged.connect(lambda _index: self._refresh_titles())
+        index = self.view.pieces.addTab(document.piece.title or "Untitled")
+        if show:
+            self.view.pieces.setCurrentIndex(index)
+        if len(self.documents) == 1:
+            self.show_piece(0)
+        self._refresh_titles()
+
+    def new(self) -> None:
+        """Start an empty piece, ready to type its chords."""
+        self.add(Document(empty_piece(), parent=self))
+        self.view.chords.setFocus()
+
+    def show_piece(self, index: int) -> None:
+        """Show an open piece; what sounded ends."""
+        if 0 <= index < len(self.documents):
+            self.playing.stop()
+            self.shown.show_document(self.documents[index])
+            self._refresh_titles()
+
+    def _refresh_titles(self) -> None:
+        for index, document in enumerate(self.documents):
+            mark = " •" if document.modified else ""
+            text = (document.piece.title or "Untitled") + mark
+            if self.view.pieces.tabText(index) != text:
+                self.view.pieces.setTabText(index, text)
+        if not self.documents or self.view.pieces.currentIndex() < 0:
+            return
+        document = self.document
+        self.setWindowTitle(
+            f"{document.piece.title or 'Untitled'}{' •' if document.modified else ''} – Gingham"
+        )
+        stack = document.stack
+        for name, able, text in (
+            ("undo", stack.canUndo(), f"Undo {stack.undoText()}".strip()),
+            ("redo", stack.canRedo(), f"Redo {stack.redoText()}".strip()),
+        ):
+            self.actions_by_id[name].setEnabled(able)
+            self.actions_by_id[name].setText(text)
+        self.actions_by_id["all-rules"].setEnabled(bool(document.piece.overrides))
+        rules = document.piece.rules
+        for name in (f"thumb-{rules.thumb.kind}", f"fingers-{rules.fingers.kind}"):
+            if name in self.actions_by_id:
+                self.actions_by_id[name].setChecked(True)
+
+    def open_piece(self, piece: Piece) -> None:
+        """Show a piece that has no file yet."""
+        document = Document(empty_piece(), parent=self)
+        self.add(document)
+        document.edit("Read", piece)
+
+    # Sections and chords.
+
+    def add_section(self) -> None:
+        """A copy of the shown section behind it, shown."""
+        self.shown.edit("Add section", add_section(self.shown.piece, self.shown.section))
+        self.shown.select_section(self.shown.section + 1)
+
+    def remove_section(self) -> None:
+        """Take the shown section away; the last one stays."""
+        try:
+            self.shown.edit("Remove section", remove_section(self.shown.piece, self.shown.section))
+        except GinghamError as error:
+            self.notify(say(error))
+
+    def chord_to_rule(self) -> None:
+        """Take the exceptions of the chord under the cursor away."""
+        assignment = self.shown.assignment()
+        if assignment is not None:
+            after = clear_chord_overrides(self.shown.piece, assignment.chord.text)
+            self.shown.edit("Chord back to the rule", after)
+
+    # The window itself.
+
+    def choose_device(self) -> None:
+        """A menu of the sound cards that are there."""
+        self.device_menu().popup(self.view.bar.play.mapToGlobal(self.view.bar.play.rect().topLeft()))
+
+    def device_menu(self) -> QMenu:
+        """The usual card, each card by name, the one in use checked."""
+        menu = QMenu("Sound card", self)
+        for name in ("", *device_names()):
+            action = menu.addAction(name or "The usual sound card")
+            action.setCheckable(True)
+            action.setChecked(name == self.transport.device)
+            action.triggered.connect(partial(self._use_device, name))
+        return menu
+
+    def _use_device(self, name: str, _on: bool = False) -> None:
+        self.settings.set_text("device", name)
+        self.transport.choose_device(name)
+
+    def next_names(self, what: str) -> None:
+        """The next naming of fingers, strings or counts."""
+        known, reading = list(NAMINGS[what]), self.appearance.theme.reading
+        now = known[(known.index(getattr(reading, what)) + 1) % len(known)]
+        self.appearance.set_reading(replace(reading, **{what: now}))
+        self.notify(f"{what.capitalize()} are now named {NAMINGS[what][now]}")
+
+    def _restyle(self) -> None:
+        """What is said in words takes the new names."""
+        if self.shown.document is not None:
+            self.shown.refresh()
+
+    def notify(self, text: str) -> None:
+        """Say something quietly at the bottom."""
+        self.statusBar().showMessage(text, 12_000)
+
+    def come_forward(self) -> None:
+        """Before the other windows of the desktop, as far as it lets us."""
+        self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
+        self.show()
+        self.raise_()
+        self.activateWindow()
+
+    def open_log(self) -> None:
+        """Show the log in the desktop's own reader of texts."""
+        if self.log is None:
+            return
+        self.log.open()
+        self.notify(f"{NOTHING_SENT} It is {printable(self.log.path)}.")
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(self.log.path)))
+
+    def tell(self, title: str, text: str) -> None:
+        """Show a text of some length; nothing waits for it."""
+        box = QMessageBox(self)
+        box.setWindowTitle(title)
+        box.setTextFormat(Qt.TextFormat.RichText)
+        box.setText(text)
+        box.open()
