@@ -18,7 +18,7 @@ from gingham.core.fitting.whole import fit_piece
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
-from gingham.core.sound.timeline import Note, Timeline, cut, timeline
+from gingham.core.sound.timeline import SoundedNote, Timeline, cut, timeline
 from gingham.core.sound.voices import VoiceBank
 from gingham.data import FOLDER
 
@@ -26,7 +26,7 @@ from gingham.data import FOLDER
 class Ticks(VoiceBank):
     """One sample a note, so that onsets can be read off."""
 
-    def note(self, note: Note) -> np.ndarray:
+    def note(self, note: SoundedNote) -> np.ndarray:
         """A sample of 1."""
         return np.ones(1, dtype=np.float32)
 

@@ -260,12 +260,12 @@ def test_names_are_chosen_once_for_everything(qtbot, bench, window, settings) ->
     assert QApplication.clipboard().text() == "pinch inside outside inside"
     say.boxes["fingers"].activated.emit(say.boxes["fingers"].findData("letters"))
     assert (
-        window.view.pattern.theme.reading.finger("m") == "M"
+        window.view.pattern.theme.naming.finger("m") == "M"
         and settings.text("names-fingers", "") == "letters"
     )
     window.actions_by_id["names-strings"].trigger()
     window.actions_by_id["names-counts"].trigger()
-    assert window.view.strings.theme.reading.string(3, "G") == "G string"
+    assert window.view.strings.theme.naming.string(3, "G") == "G string"
     assert say.boxes["counts"].currentData() == "trip-let"
     window.appearance.set_night(True)
     assert bench.vary.strip.theme.name == NIGHT.name

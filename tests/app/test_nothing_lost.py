@@ -249,7 +249,7 @@ def test_a_long_chart_is_read_off_the_interface_thread(qtbot, window) -> None:
     reading = window.beside.reading
     reading.text.setPlainText("| G | C | D | G |\n" * 600)
     reading.read_chart()
-    assert reading.message.text() == "Reading…"
+    assert reading.message.text() == "Naming…"
     qtbot.waitUntil(lambda: reading.table.rowCount() == 1)
     reading.text.setPlainText("nothing " * 1_000)
     reading.read_chart()
@@ -258,7 +258,7 @@ def test_a_long_chart_is_read_off_the_interface_thread(qtbot, window) -> None:
 
 
 def test_a_reading_that_fails_says_so(qtbot, window, tmp_path: Path, monkeypatch) -> None:
-    """A fault of our own in the reader's thread ends "Reading…"; the next file is read."""
+    """A fault of our own in the reader's thread ends "Naming…"; the next file is read."""
     monkeypatch.setattr("threading.excepthook", lambda _args: None)
     monkeypatch.setattr("gingham.core.formats.imports.read_part", lambda *_a: 1 // 0)
     (tmp_path / "x.mid").write_bytes(b"")

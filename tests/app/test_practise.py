@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 
-from gingham.app.views.practise.follow import Moment
+from gingham.app.views.practice.follow import Moment
 from tests.conftest import make_piece, play
 
 

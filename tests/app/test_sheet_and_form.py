@@ -321,7 +321,7 @@ def test_the_practice_form_is_what_is_heard(qtbot, forty) -> None:
     forty.playing.stop()
 
 
-# Reading.
+# Naming.
 
 
 def test_a_pasted_chart_is_put_right_and_taken(qtbot, forty) -> None:

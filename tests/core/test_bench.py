@@ -33,13 +33,13 @@ from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.rules import ACCENTS, Rules, parse_fingers
 from gingham.core.sound.player import Player
-from gingham.core.sound.timeline import Note, timeline
+from gingham.core.sound.timeline import SoundedNote, timeline
 from gingham.core.sound.voices import VoiceBank
 from gingham.core.values import replace
 from gingham.words.bench import bench_text, fix_text, part_text, rate_text, tags_text
 from gingham.words.errors import say
+from gingham.words.naming import NAMINGS, Naming
 from gingham.words.panel import chord_lines
-from gingham.words.reading import NAMINGS, Reading
 from gingham.words.reasons import problem_text, spot_text
 from gingham.words.saying import SCRIPTS, script
 from tests.conftest import HEARTH, make_piece
@@ -228,7 +228,7 @@ def test_accent_profiles_are_heard() -> None:
     follow = peaks("follow-m")
     assert follow[3] / follow[1] > 1.3 * even[3] / even[1]
     bank = VoiceBank()
-    plain, through = (bank.note(Note(0.0, 1, 64, 0.5, "m", bright=on)) for on in (False, True))
+    plain, through = (bank.note(SoundedNote(0.0, 1, 64, 0.5, "m", bright=on)) for on in (False, True))
     high = [
         float(np.abs(np.fft.rfft(s[:8192]))[800:].sum() / np.abs(np.fft.rfft(s[:8192])).sum())
         for s in (plain, through)
@@ -259,7 +259,7 @@ def test_scripts_follow_the_player_s_names() -> None:
     """Triplets in every school, plain places, a pick's strokes."""
     pattern = LIBRARY["Triple hitch"]
     said = {
-        c: script("count", pattern, None, GUITAR, Reading(counts=c)).split()[:4] for c in NAMINGS["counts"]
+        c: script("count", pattern, None, GUITAR, Naming(counts=c)).split()[:4] for c in NAMINGS["counts"]
     }
     assert said == {
         "la-li": ["1", "la", "li", "2"], "trip-let": ["1", "trip", "let", "2"],
@@ -267,9 +267,9 @@ def test_scripts_follow_the_player_s_names() -> None:
     }  # fmt: skip
     picked = script("fingers", parse_pattern(HEARTH), None, GUITAR, hand="pick")
     assert picked == "down — down up down up down up"
-    reading = Reading(fingers="letters", strings="both")
+    reading = Naming(fingers="letters", strings="both")
     assert (reading.finger("a"), reading.token("m'"), reading.string(3, "G")) == ("R", "M'", "string 3, G")
-    assert Reading(fingers="numbers").finger("c") == "4" and len(SCRIPTS) == 4
+    assert Naming(fingers="numbers").finger("c") == "4" and len(SCRIPTS) == 4
 
 
 @given(patterns(), st.text("abcXYZ 0-9/\\.:éß", min_size=1, max_size=30))

@@ -14,7 +14,14 @@ from gingham.core.music.meter import count_at, meter, parse_meter, slot_lengths
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Ornament, Pattern, Pluck, StringStroke, Sweep, Variant
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
-from gingham.core.pieces.chordline import ChordLine, Pickup, Place, parse_chord_line, print_chord_line, spans
+from gingham.core.pieces.chordline import (
+    ChordLine,
+    ChordPlace,
+    Pickup,
+    parse_chord_line,
+    print_chord_line,
+    spans,
+)
 from gingham.core.shapes.shape import Shape
 
 accents = st.integers(0, 2)
@@ -70,8 +77,8 @@ symbols = st.sampled_from(["G", "Am7", "D/F#", "Bb", "F#m7b5", "E7#9", "C6/9"])
 shapes = st.none() | st.lists(st.none() | st.integers(0, 14), min_size=4, max_size=6).filter(any).map(
     lambda f: Shape(tuple(f))
 )
-places = st.builds(Place, symbols, shapes, st.booleans())
-rests = st.sampled_from([Place("/"), Place("N.C.")])
+places = st.builds(ChordPlace, symbols, shapes, st.booleans())
+rests = st.sampled_from([ChordPlace("/"), ChordPlace("N.C.")])
 
 
 @st.composite
@@ -80,7 +87,7 @@ def chord_lines(draw) -> ChordLine:
     bars = []
     for index in range(draw(st.integers(1, 6))):
         if index and draw(st.booleans()):
-            bars.append((Place("%"),))
+            bars.append((ChordPlace("%"),))
             continue
         size = draw(st.sampled_from([1, 2, 4, 8]))
         bars.append((draw(places), *(draw(places | rests) for _ in range(size - 1))))

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gingham.app.views.practise.controller import line_of
-from gingham.app.views.practise.follow import Moment, now_at
+from gingham.app.views.practice.controller import line_of
+from gingham.app.views.practice.follow import Moment, now_at
 from gingham.core.fitting.fit import fit
 from gingham.core.judging.changes import changes, hardest
 from gingham.core.patterns.library import builtin

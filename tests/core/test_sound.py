@@ -23,7 +23,7 @@ from gingham.core.pieces.rules import Rules
 from gingham.core.sound.player import Player
 from gingham.core.sound.room import Room
 from gingham.core.sound.string import NYLON_FINGER, RATE_HZ, STEEL_THUMB, pluck
-from gingham.core.sound.timeline import Note, clicks_alone, swung, timeline
+from gingham.core.sound.timeline import SoundedNote, clicks_alone, swung, timeline
 from gingham.core.sound.voices import Kind, VoiceBank
 from gingham.core.values import replace
 from tests.conftest import make_piece
@@ -189,7 +189,7 @@ def test_touch_accent_and_string_change_the_colour(midi: int) -> None:
     """Nails are brighter than flesh, a flat pick more; an accent brightens; steel rings longer than nylon."""
 
     def note(kind: Kind, **changes: object) -> np.ndarray:
-        return VoiceBank(kind).note(replace(Note(0.0, 1, midi, 0.5, "m"), **changes))
+        return VoiceBank(kind).note(replace(SoundedNote(0.0, 1, midi, 0.5, "m"), **changes))
 
     by_touch = [spectrum(note(Kind(touch=touch))) for touch in ("flesh", "nail", "flat-pick")]
     assert by_touch == sorted(by_touch) and by_touch[2] > 1.15 * by_touch[0]
@@ -206,7 +206,7 @@ def test_the_body_does_not_move_the_pitch() -> None:
     """Within a cent, on each body, wound or plain."""
     for kind in (Kind(), Kind(small=True, nylon=True), Kind(touch="flat-pick")):
         for string, midi in ((6, 40), (1, 76)):
-            sound = VoiceBank(kind).note(Note(0.0, string, midi, 0.5, "p"))
+            sound = VoiceBank(kind).note(SoundedNote(0.0, string, midi, 0.5, "p"))
             power = np.abs(np.fft.rfft(sound[4000:69536] * np.hanning(65536), 1 << 20))
             near = slice(
                 round(hz(midi) * 0.97 * (1 << 20) / RATE_HZ), round(hz(midi) * 1.03 * (1 << 20) / RATE_HZ)

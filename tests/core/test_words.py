@@ -14,8 +14,8 @@ from gingham.core.pieces.rules import Rules, parse_thumb
 from gingham.core.values import replace
 from gingham.words.card import beats_text, thumb_text
 from gingham.words.names import short_degree, signs
+from gingham.words.naming import USUAL
 from gingham.words.piece_text import about_text, tempo_text
-from gingham.words.reading import USUAL
 from tests.conftest import make_piece
 
 

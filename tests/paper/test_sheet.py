@@ -28,7 +28,7 @@ from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Box, Line, Page, Ribbon, Ring, Text
 from gingham.paper.output import image, sheet_bytes
 from gingham.paper.paint import measured
-from gingham.words.reading import Reading
+from gingham.words.naming import Naming
 from tests.conftest import make_piece
 
 DEMOS = ("forty-lanterns", "brine-and-barley", "netmenders-round")
@@ -201,8 +201,8 @@ def test_what_is_switched_off_is_not_there(metrics: Metrics) -> None:
     assert "thumb 6 then 4" not in shown(shapes=False) and "thumb 6 then 4" in shown()
     assert "&" not in shown(counts=False) and "lan-" in shown(counts=False)
     assert "lan-" not in shown(words=False)
-    assert "T" in shown(reading=Reading(fingers="letters")) and "p" not in shown(
-        reading=Reading(fingers="letters")
+    assert "T" in shown(naming=Naming(fingers="letters")) and "p" not in shown(
+        naming=Naming(fingers="letters")
     )
     assert "Verse · Refrain · round again" in shown(practice=True)
 

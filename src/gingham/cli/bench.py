@@ -5,9 +5,9 @@ from __future__ import annotations
 import argparse
 
 from gingham.arguments import OneLineParser
+from gingham.cli.command import Answer, Command, read, table
 from gingham.cli.limits import limit_record
 from gingham.cli.options import instrument_options, strung, whole_number
-from gingham.cli.reading import Answer, Command, read, table
 from gingham.cli.records import FigureAnswer, FigureWay, FingerAnswer, FingerStroke
 from gingham.core.judging.line import FingeredLine, finger_line
 from gingham.core.music.meter import Meter, parse_meter
@@ -69,7 +69,7 @@ def finger_table(answer: FingerAnswer) -> str:
     return f"{table(rows, ['bar', 'beat', 'string', 'finger'])}\n\n{limit}"
 
 
-def figure_answer(strokes: int, of: Meter) -> FigureAnswer:
+def figure_answer(strokes: int, meter: Meter) -> FigureAnswer:
     """The answer of `gingham figure`; PatternError if there are no or too many strokes."""
     found = [
         FigureWay(
@@ -80,10 +80,10 @@ def figure_answer(strokes: int, of: Meter) -> FigureAnswer:
             count_words(way.pattern),
             way.rounds,
         )
-        for way in ways(plain_figure(strokes), of)
+        for way in ways(plain_figure(strokes), meter)
     ]
-    fault = even_fault(strokes, of)
-    return FigureAnswer(strokes, str(of), found, None if fault is None else bench_text(fault))
+    fault = even_fault(strokes, meter)
+    return FigureAnswer(strokes, str(meter), found, None if fault is None else bench_text(fault))
 
 
 def figure_table(answer: FigureAnswer) -> str:

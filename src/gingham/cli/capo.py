@@ -5,8 +5,8 @@ from __future__ import annotations
 import argparse
 
 from gingham.arguments import OneLineParser
+from gingham.cli.command import Answer, Command, read, table
 from gingham.cli.options import bare_piece, chord_line, strung
-from gingham.cli.reading import Answer, Command, read, table
 from gingham.cli.records import BothNames, CapoAnswer, CapoBestAnswer, CapoPosition
 from gingham.core.bench.capo import CapoPlace, both_names, capo_places
 from gingham.core.instruments.instrument import CATALOGUE

@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 
 from gingham.arguments import OneLineParser
-from gingham.cli.reading import Answer, Command, read, table
+from gingham.cli.command import Answer, Command, read, table
 from gingham.cli.records import ExportAnswer, ReadAnswer, ReadException, ReadPattern, ReadSection
 from gingham.core.finding.find import Found, find
 from gingham.core.formats.imports import READERS, read_part

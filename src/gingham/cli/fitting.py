@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import argparse
 
+from gingham.cli.command import Answer, Command, table
 from gingham.cli.limits import limit_record
 from gingham.cli.options import fit_options, fitted_piece
-from gingham.cli.reading import Answer, Command, table
 from gingham.cli.records import (
     ChangeFinger,
     ChangeRecord,

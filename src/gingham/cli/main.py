@@ -8,7 +8,7 @@ from importlib import import_module
 import msgspec
 
 from gingham.arguments import COMMANDS, OneLineParser
-from gingham.cli.reading import Command, OptionError
+from gingham.cli.command import Command, OptionError
 from gingham.core.errors import GinghamError
 from gingham.words.errors import printable, say
 

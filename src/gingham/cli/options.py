@@ -6,7 +6,7 @@ import argparse
 from typing import TypeVar
 
 from gingham.arguments import OneLineParser
-from gingham.cli.reading import read
+from gingham.cli.command import read
 from gingham.core.instruments.instrument import CATALOGUE, Instrument, check_capo, instrument
 from gingham.core.music.meter import Meter
 from gingham.core.numbers import whole
@@ -71,13 +71,13 @@ def strung(options: argparse.Namespace, capo_option: str = "--capo") -> tuple[In
     return on, capo
 
 
-def chord_line(option: str, text: str, of: Meter, on: Instrument, capo: int) -> ChordLine:
+def chord_line(option: str, text: str, meter: Meter, instrument: Instrument, capo: int) -> ChordLine:
     """A chord line whose shapes suit the instrument: here they have been typed for it just now."""
 
     def of_instrument(text: str) -> ChordLine:
-        line = parse_chord_line(text, of)
-        for span in spans(line, of):
-            error = None if span.shape is None else misfit(span.shape, on, capo)
+        line = parse_chord_line(text, meter)
+        for span in spans(line, meter):
+            error = None if span.shape is None else misfit(span.shape, instrument, capo)
             if error is not None:
                 token = f"{{{span.shape}}}"
                 start = text.find(token)
@@ -105,12 +105,12 @@ def fitted_piece(options: argparse.Namespace) -> Piece:
     return replace(bare_piece(chords, pattern, on, capo, rules), tempo=tempo, swing=swing)
 
 
-def _strung_rule(option: str, text: str, rule: Rule, on: Instrument) -> Rule:
+def _strung_rule(option: str, text: str, rule: Rule, instrument: Instrument) -> Rule:
     """`rule` if the instrument has every string that it names."""
-    return read(option, text, lambda _text: check_strings(rule, on.strings))
+    return read(option, text, lambda _text: check_strings(rule, instrument.strings))
 
 
-def bare_piece(chords: ChordLine, pattern: Pattern, on: Instrument, capo: int, rules: Rules) -> Piece:
+def bare_piece(chords: ChordLine, pattern: Pattern, instrument: Instrument, capo: int, rules: Rules) -> Piece:
     """A piece of one nameless section."""
     section, named = Section("", chords, ""), NamedPattern("", pattern)
-    return Piece("", (section,), (named,), on, capo, pattern.meter, rules=rules)
+    return Piece("", (section,), (named,), instrument, capo, pattern.meter, rules=rules)

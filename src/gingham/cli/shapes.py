@@ -5,8 +5,8 @@ from __future__ import annotations
 import argparse
 
 from gingham.arguments import OneLineParser
+from gingham.cli.command import Answer, Command, read, table
 from gingham.cli.options import chord_line, instrument_options, strung
-from gingham.cli.reading import Answer, Command, read, table
 from gingham.cli.records import Name, NameAnswer, ShapeAnswer, ShapesAnswer, ShapeString
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord, parse_chord
@@ -44,12 +44,12 @@ def _shapes(options: argparse.Namespace) -> Answer:
 
 
 def _context_first(
-    line: str, chord: Chord, found: tuple[RankedShape, ...], on: Instrument, capo: int
+    line: str, chord: Chord, found: tuple[RankedShape, ...], instrument: Instrument, capo: int
 ) -> tuple[RankedShape, ...]:
     """The shapes with those first that the chord gets among the chords of a line, as they are held there."""
-    chords = chord_line("--context", line, meter(4, 4), on, capo)
+    chords = chord_line("--context", line, meter(4, 4), instrument, capo)
     of = [(span.chord, span.shape) for span in spans(chords, meter(4, 4)) if span.chord is not None]
-    grips = zip(of, grips_for(of, on, capo), strict=True)
+    grips = zip(of, grips_for(of, instrument, capo), strict=True)
     held = {grip.shape: grip.fretting for (other, _), grip in grips if other == chord and grip is not None}
     first = [
         RankedShape(ranked.shape, held[ranked.shape] or ranked.fretting, ranked.effort)
@@ -68,20 +68,22 @@ def _name(options: argparse.Namespace) -> Answer:
     return answer, name_table(answer)
 
 
-def shapes_answer(chord: Chord, found: tuple[RankedShape, ...], on: Instrument, capo: int) -> ShapesAnswer:
+def shapes_answer(
+    chord: Chord, found: tuple[RankedShape, ...], instrument: Instrument, capo: int
+) -> ShapesAnswer:
     """Shapes with what each string sounds."""
-    return ShapesAnswer([_shape(chord, ranked, on, capo) for ranked in found])
+    return ShapesAnswer([_shape(chord, ranked, instrument, capo) for ranked in found])
 
 
-def _shape(chord: Chord, ranked: RankedShape, on: Instrument, capo: int) -> ShapeAnswer:
+def _shape(chord: Chord, ranked: RankedShape, instrument: Instrument, capo: int) -> ShapeAnswer:
     strings = []
-    for string in range(on.strings, 0, -1):
+    for string in range(instrument.strings, 0, -1):
         fret = ranked.shape.fret(string)
         if fret is None:
             strings.append(ShapeString(string, None, None, None))
             continue
-        degree, note, _ = chord.tone_at(on.open_midi(string) + fret)
-        midi = on.open_midi(string) + fret + capo
+        degree, note, _ = chord.tone_at(instrument.open_midi(string) + fret)
+        midi = instrument.open_midi(string) + fret + capo
         pitch = pitch_from_midi(midi, note if capo % 12 == 0 else None)
         strings.append(ShapeString(string, fret, str(pitch), str(degree)))
     fingers = "".join("T" if f == THUMB else str(f) for f in ranked.fretting.fingers)

@@ -7,7 +7,7 @@ import argparse
 import msgspec
 
 from gingham.arguments import OneLineParser
-from gingham.cli.reading import Answer, Command, read, table
+from gingham.cli.command import Answer, Command, read, table
 from gingham.core.music.chords import Chord, parse_chord
 
 

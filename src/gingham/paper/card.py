@@ -85,7 +85,7 @@ def _grid(
             if on_beat:
                 shade = Box(x - cell / 2, top, cell, row * len(fingers), "wash")
                 ops.insert(0, shade)
-            syllable = options.reading.syllable(count_at(pattern.meter, at), place)
+            syllable = options.naming.syllable(count_at(pattern.meter, at), place)
             y = top + row * len(fingers) + 12 * scale
             ink = "ink" if on_beat else "quiet"
             ops.append(Text(x, y, syllable, 11 * scale, on_beat, "center", ink))
@@ -103,7 +103,7 @@ def _strokes(
         if isinstance(stroke, Pluck) and stroke.finger in fingers:
             y = top + (fingers.index(stroke.finger) + 0.5) * row
             out.append(Ring(x, y, radius, stroke.finger))
-            name = options.reading.finger(stroke.finger)
+            name = options.naming.finger(stroke.finger)
             text = f"{name}{stroke.lane}" if stroke.lane else name
             size = 1.25 * radius
             out.append(Text(x, y + 0.36 * size, text, size, True, "center", "paper"))
@@ -115,7 +115,7 @@ def _strokes(
 
 
 def _sayings(
-    pattern: Pattern, on: Assignment | None, content: SheetContent, options: SheetOptions,
+    pattern: Pattern, assignment: Assignment | None, content: SheetContent, options: SheetOptions,
     metrics: Metrics, scale: float, room: float,
 ) -> Iterator[Block]:  # fmt: skip
     piece = content.piece
@@ -123,10 +123,12 @@ def _sayings(
     ops: list[Op] = []
     y = 12 * scale
     for label, kind in rows:
-        if kind == "strings" and on is None:
+        if kind == "strings" and assignment is None:
             continue
-        words = script(kind, pattern, on, piece.instrument, options.reading, piece.rules.hand)
-        name = f"{label} on {on.chord.text}" if kind == "strings" and on is not None else label
+        words = script(kind, pattern, assignment, piece.instrument, options.naming, piece.rules.hand)
+        name = (
+            f"{label} on {assignment.chord.text}" if kind == "strings" and assignment is not None else label
+        )
         ops.append(Text(0, y, name, 8 * scale, ink="quiet"))
         y += 12 * scale
         for line in metrics.wrapped(words, 11 * scale, room):
@@ -146,7 +148,7 @@ def _shapes(
             made = diagram(face, metrics, scale, mirrored=options.left_handed)
             ops += [op.moved(index * WIDTH * scale, 0) for op in made]
             strings = " ".join(
-                f"{options.reading.finger(f)}{c.string}" for f, c in face.on.fingers if f in "ima"
+                f"{options.naming.finger(f)}{c.string}" for f, c in face.on.fingers if f in "ima"
             )
             x = (index + 0.5) * WIDTH * scale
             ops.append(Text(x, 110 * scale, strings, 7.5 * scale, align="center", ink="quiet"))

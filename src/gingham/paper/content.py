@@ -16,8 +16,8 @@ from gingham.core.pieces.lyrics import Syllable
 from gingham.core.pieces.piece import Piece
 from gingham.words.card import thumb_text
 from gingham.words.names import signs
+from gingham.words.naming import USUAL, Naming
 from gingham.words.piece_text import about_text, tempo_text
-from gingham.words.reading import USUAL, Reading
 
 KINDS = ("sheet", "words", "card", "call")
 SIZES = ("A4", "Letter")
@@ -53,7 +53,7 @@ class SheetOptions(msgspec.Struct, frozen=True):
     report: bool = False
     section: int = 0
     other_capo: int = 0
-    reading: Reading = USUAL
+    naming: Naming = USUAL
 
 
 class ShapeFace(msgspec.Struct, frozen=True):
@@ -136,7 +136,7 @@ def _facts(piece: Piece) -> str:
     return f"{about_text(piece)}  ·  {tempo} {tempo_text(piece)}".rstrip()
 
 
-def _order(piece: Piece, of: Performance, practice: bool) -> str:
+def _order(piece: Piece, performance: Performance, practice: bool) -> str:
     """`Verse · Refrain ×2 · slow roll`."""
     turns = [f"{t.section} ×{t.times}" if t.times > 1 else t.section for t in piece.turns(practice)]
     ending = _ENDING_WORDS[piece.form(practice).ending]

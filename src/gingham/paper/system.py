@@ -47,14 +47,14 @@ def counts_of(section: SheetSection, bar: FittedBar) -> tuple[tuple[Fraction, st
 
 @lru_cache(maxsize=512)
 def _counts(
-    of: Meter,
+    meter: Meter,
     starts: tuple[Fraction, ...],
     phases: tuple[tuple[Fraction, Fraction, Fraction], ...],
     missing: Fraction,
 ) -> tuple[tuple[Fraction, str, bool], ...]:
-    beats = {*of.beat_starts, of.bar}
+    beats = {*meter.beat_starts, meter.bar}
     return tuple(
-        (position, count_at(of, position + missing), position + missing in beats)
+        (position, count_at(meter, position + missing), position + missing in beats)
         for at, length, phase in phases
         for _, position, _ in slots_under(starts, Stretch(at, length, phase, False, False))
     )
@@ -258,7 +258,7 @@ class _System:
             out.append(Line(x, min(ys), x, max(ys), at(1.4), swept[0].finger or "quiet"))
         for event in here:
             out += self._fret(event, x)
-        letters = [style.options.reading.finger(e.finger or "") for e in plucked if e.finger != "p"]
+        letters = [style.options.naming.finger(e.finger or "") for e in plucked if e.finger != "p"]
         inks = [e.finger or "quiet" for e in plucked if e.finger != "p"]
         for number, (letter, ink) in enumerate(zip(reversed(letters), reversed(inks), strict=True)):
             shift = (number - (len(letters) - 1) / 2) * at(5.5)
@@ -267,7 +267,7 @@ class _System:
             word = {"brush-down": "brush", "brush-up": "up", "chuck": "chuck"}[swept[0].kind]
             out.append(Text(x, self.y_fingers, word, at(6.5), align="center", ink=swept[0].finger or "quiet"))
         if any(e.finger == "p" for e in plucked):
-            letter = style.options.reading.finger("p")
+            letter = style.options.naming.finger("p")
             out.append(Text(x, self.y_thumb, letter, at(8.5), True, "center", "p"))
         if any(e.accent for e in here):
             sign = ">" if max(e.accent for e in here) == 1 else ">>"
@@ -292,7 +292,7 @@ class _System:
         at, options = self.style.at, self.style.options
         if options.counts and self.style.staff:
             for place, (position, syllable, on_beat) in enumerate(counts_of(self.section, bar)):
-                words = options.reading.syllable(syllable, place)
+                words = options.naming.syllable(syllable, place)
                 left = self._x(bar, x, width, position)
                 ink = "ink" if on_beat else "quiet"
                 self.ops.append(Text(left, self.y_counts, words, at(7.5), on_beat, "center", ink))

@@ -12,8 +12,8 @@ if TYPE_CHECKING:  # words for the bench do not need the bench itself: the windo
 
     from gingham.core.bench.ranking import Fix
     from gingham.core.bench.tags import Tags
-    from gingham.core.judging.part import Part, Rate
-    from gingham.core.patterns.compare import Place
+    from gingham.core.judging.part import PatternPart, Rate
+    from gingham.core.patterns.compare import Compared
     from gingham.core.patterns.mixing import Mix
     from gingham.core.reasons import Reason, Value
 
@@ -152,7 +152,7 @@ def _number(value: object) -> str:
     return f"{number:.0f}" if number == int(number) else f"{number:.1f}"
 
 
-def part_text(part: Part) -> str:
+def part_text(part: PatternPart) -> str:
     """Which part of the pattern a short chord gets, and what it holds."""
     has = [name for name, there in (("root", part.root), ("third", part.third)) if there]
     lacks = [name for name, there in (("root", part.root), ("third", part.third)) if there is False]
@@ -190,7 +190,7 @@ def mix_text(mix: Mix) -> str:
     return f"{' · '.join(mix.used)}{seed}"
 
 
-def comparison_text(places: tuple[Place, ...], rotation: int | None) -> str:
+def comparison_text(places: tuple[Compared, ...], rotation: int | None) -> str:
     """What differs, place by place; a rotation is said as one."""
     if rotation is not None:
         return f"The same plucks, begun {counted(rotation, 'place')} later."
@@ -200,7 +200,7 @@ def comparison_text(places: tuple[Place, ...], rotation: int | None) -> str:
     return "; ".join(_place_text(place) for place in found) + "."
 
 
-def _place_text(place: Place) -> str:
+def _place_text(place: Compared) -> str:
     one, other = print_slot(place.one), print_slot(place.other)
     if place.kind == "changed":
         return f"{place.count}: {one} becomes {other}"

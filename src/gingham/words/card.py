@@ -16,20 +16,20 @@ PARTS = {
 }
 
 
-def thumb_text(on: Assignment) -> str:
+def thumb_text(assignment: Assignment) -> str:
     """`thumb 6 then 4`, or where it stays on one string `thumb on 4`."""
-    strings = [choice.string for choice in on.basses]
+    strings = [choice.string for choice in assignment.basses]
     if len(set(strings)) == 1:
         return f"thumb on {strings[0]}"
     return "thumb " + " then ".join(map(str, strings))
 
 
-def beats_text(length: Fraction, of: Meter) -> str:
+def beats_text(length: Fraction, meter: Meter) -> str:
     """How long a chord lasts in counted beats: `4 beats`, `1½ beats`; whole bars where beats are unequal."""
-    if len(set(of.groups)) > 1:
-        bars = length / of.bar
-        return _counted(bars, "bar") if bars.denominator == 1 else _counted(length * of.unit, "eighth")
-    return _counted(length / of.tempo_beat, "beat")
+    if len(set(meter.groups)) > 1:
+        bars = length / meter.bar
+        return _counted(bars, "bar") if bars.denominator == 1 else _counted(length * meter.unit, "eighth")
+    return _counted(length / meter.tempo_beat, "beat")
 
 
 def _counted(number: Fraction, noun: str) -> str:

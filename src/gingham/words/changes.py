@@ -13,7 +13,7 @@ def change_title(change: Change) -> str:
     return f"{signs(change.before)} to {signs(change.after)}{back}"
 
 
-def finger_text(move: FingerMove, of: Meter, tempo: int) -> str:
+def finger_text(move: FingerMove, meter: Meter, tempo: int) -> str:
     """`finger 3 to string 6 fret 3: 3 places, 1.25 s`."""
     if move.to_place is None:
         return f"finger {move.finger} lifts"
@@ -25,7 +25,7 @@ def finger_text(move: FingerMove, of: Meter, tempo: int) -> str:
     if move.window is None or move.slots is None:
         return f"{where}: not plucked, any time"
     noun = "place" if move.slots == 1 else "places"
-    return f"{where}: {float(move.slots):g} {noun}, {seconds(move.window, of, tempo):.2f} s"
+    return f"{where}: {float(move.slots):g} {noun}, {seconds(move.window, meter, tempo):.2f} s"
 
 
 def picking_text(change: Change) -> str:
@@ -42,14 +42,14 @@ def picking_text(change: Change) -> str:
     return "The picking hand moves over to other strings."
 
 
-def change_text(change: Change, of: Meter, tempo: int) -> str:
+def change_text(change: Change, meter: Meter, tempo: int) -> str:
     """The whole change in a few sentences, fingers in order of landing."""
     stay = [str(m.finger) for m in change.fingers if m.kind == "stays"]
     parts = []
     if stay:
         noun, verb = ("Finger", "stays") if len(stay) == 1 else ("Fingers", "stay")
         parts.append(f"{noun} {listed(stay)} {verb}.")
-    land = [finger_text(m, of, tempo) for m in change.fingers if m.kind not in ("stays", "lifts")]
+    land = [finger_text(m, meter, tempo) for m in change.fingers if m.kind not in ("stays", "lifts")]
     if land:
         text = "; ".join(land)
         parts.append(f"{text[:1].upper()}{text[1:]}.")

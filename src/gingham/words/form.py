@@ -32,13 +32,13 @@ def minutes_text(seconds: float) -> str:
     return f"{whole // 60} min {whole % 60} s" if whole >= 60 else f"{whole} s"
 
 
-def sum_text(of: FormSum) -> str:
+def sum_text(total: FormSum) -> str:
     """`33 bars, 1 min 50 s, 32 changes (17.5 a minute); plucks a second: thumb 1.0, fingers 1.3`."""
-    if not of.bars:
+    if not total.bars:
         return "no bars yet"
-    changes = f"{counted(of.changes, 'change')} ({of.changes_per_minute:g} a minute)"
-    plucks = f"plucks a second: thumb {of.thumb_per_s:.1f}, fingers {of.fingers_per_s:.1f}"
-    return f"{counted(of.bars, 'bar')}, {minutes_text(of.seconds)}, {changes}; {plucks}"
+    changes = f"{counted(total.changes, 'change')} ({total.changes_per_minute:g} a minute)"
+    plucks = f"plucks a second: thumb {total.thumb_per_s:.1f}, fingers {total.fingers_per_s:.1f}"
+    return f"{counted(total.bars, 'bar')}, {minutes_text(total.seconds)}, {changes}; {plucks}"
 
 
 def seam_text(seam: Seam) -> str:
@@ -72,10 +72,10 @@ def _number(value: Fraction) -> str:
     return f"{whole or ''}{PARTS.get(part, '')}" or "0"
 
 
-def placed_text(section: Section, of: Meter) -> str:
+def placed_text(section: Section, meter: Meter) -> str:
     """What has been made of the words: verses, and whether their places were guessed."""
     try:
-        placed = section.placed_words(of)
+        placed = section.placed_words(meter)
     except WordsError:
         return "The words do not fit the bars any more; put bar lines between them."
     if not placed:
@@ -90,20 +90,20 @@ def placed_text(section: Section, of: Meter) -> str:
     return f"{counted(len(placed), 'syllable')}, {counted(verses, 'verse')}; {how}."
 
 
-def breath_text(section: Section, of: Meter, tempo: int) -> str:
+def breath_text(section: Section, meter: Meter, tempo: int) -> str:
     """How long the longest line of the words lasts at the tempo; empty without words."""
     bars = len(section.chords.bars)
     try:
-        placed = section.placed_words(of)
+        placed = section.placed_words(meter)
     except WordsError:
         return ""
     times: dict[int, list[Fraction]] = {}
     for s in placed:
-        times.setdefault(s.line, []).append(((s.verse - 1) * bars + s.bar - 1) * of.bar + s.at)
+        times.setdefault(s.line, []).append(((s.verse - 1) * bars + s.bar - 1) * meter.bar + s.at)
     if not times:
         return ""
     line, length = max(((n, max(t) - min(t)) for n, t in times.items()), key=lambda each: each[1])
-    lasts_s = seconds(length + of.tempo_beat, of, tempo)
+    lasts_s = seconds(length + meter.tempo_beat, meter, tempo)
     said = f"The longest line, {line + 1}, lasts {lasts_s:.1f} s at {tempo}."
     if lasts_s <= _BREATH_S:
         return said
@@ -124,16 +124,16 @@ def start_text(checks: tuple[TuneCheck, ...]) -> str:
     return f"{where}: string {best.string}, {f'fret {best.fret}' if best.fret else 'open'}."
 
 
-def inner_text(move: InnerMove, of: Meter) -> str:
+def inner_text(move: InnerMove, meter: Meter) -> str:
     """`Dsus4 to D: string 1 from fret 3 to 2, first heard in bar 3 on 3&`."""
     names = f"{signs(move.before)} to {signs(move.after)}"
     what = f"{names}: string {move.string} from fret {move.from_fret} to {move.to_fret}"
     if move.heard_bar is None:
         return f"{what}; nothing plucks it, so nobody hears it."
-    return f"{what}, the rest held; first heard in bar {move.heard_bar} on {count_at(of, move.heard_at)}."
+    return f"{what}, the rest held; first heard in bar {move.heard_bar} on {count_at(meter, move.heard_at)}."
 
 
-def tune_lines(checks: tuple[TuneCheck, ...], of: Meter) -> list[str]:
+def tune_lines(checks: tuple[TuneCheck, ...], meter: Meter) -> list[str]:
     """A summary, then a line for each note that the part does not sound."""
     if not checks:
         return []
@@ -141,12 +141,12 @@ def tune_lines(checks: tuple[TuneCheck, ...], of: Meter) -> list[str]:
     out = [f"The part sounds {len(carried)} of the {counted(len(checks), 'note')} of the tune."]
     for check in checks:
         if check.by is None:
-            out.append(_missed(check, of))
+            out.append(_missed(check, meter))
     return out[:9] + ([f"And {len(out) - 9} more."] if len(out) > 9 else [])
 
 
-def _missed(check: TuneCheck, of: Meter) -> str:
-    where = f"Bar {check.note.bar} on {count_at(of, check.note.at)}, {signs(str(check.pitch))}"
+def _missed(check: TuneCheck, meter: Meter) -> str:
+    where = f"Bar {check.note.bar} on {count_at(meter, check.note.at)}, {signs(str(check.pitch))}"
     if not check.carriers:
         return f"{where}: no string near {signs(check.chord)} has it; sing it, or take another shape."
     best = check.carriers[0]

@@ -59,11 +59,11 @@ def exception_text(each: Exceptional) -> str:
     return f"{each.section}, bar {each.bar}: {', '.join(parts) or 'other notes'}; {_KEPT[each.kept]}"
 
 
-def departure_text(each: Departure, of: Meter, pattern: str) -> str:
+def departure_text(each: Departure, meter: Meter, pattern: str) -> str:
     """`Bar 8 plays Turnaround; back to Hearth at bar 9`."""
-    where = f"Bar {each.first}" if not each.at else f"Bar {each.first}, {count_at(of, each.at)}"
+    where = f"Bar {each.first}" if not each.at else f"Bar {each.first}, {count_at(meter, each.at)}"
     what = f"plays {signs(each.pattern)}" if each.pattern else "has plucks changed by hand"
     if each.back is None:
         return f"{where} {what}, to the end of the section"
-    count = f", {count_at(of, each.back_at)}" if each.back_at else ""
+    count = f", {count_at(meter, each.back_at)}" if each.back_at else ""
     return f"{where} {what}; back to {signs(pattern)} at bar {each.back}{count}"

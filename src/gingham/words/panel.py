@@ -22,7 +22,7 @@ from gingham.words.plans import plan_name
 from gingham.words.reasons import problem_text, reason_text
 
 
-class Line(msgspec.Struct, frozen=True):
+class PanelLine(msgspec.Struct, frozen=True):
     """One line of the panel: `kind` is head, text, quiet or fault; `why` is a quieter sentence after it."""
 
     kind: str
@@ -40,29 +40,31 @@ def where_text(result: Result, fitted: FittedSpan) -> str:
     return f"{name}, {bar} from beat {count_at(result.piece.meter, span.at)}"
 
 
-def chord_lines(result: Result, index: int) -> list[Line]:
+def chord_lines(result: Result, index: int) -> list[PanelLine]:
     """Which string each bass and finger takes on this chord, why, what is heard, what stands in the way."""
     fitted = result.spans[index]
-    lines = [Line("head", where_text(result, fitted))]
+    lines = [PanelLine("head", where_text(result, fitted))]
     if fitted.assignment is None:
         why = "Nothing sounds here." if fitted.span.chord is None else ""
-        return [*lines, *([Line("text", why)] if why else []), *_faults(result, index)]
+        return [*lines, *([PanelLine("text", why)] if why else []), *_faults(result, index)]
     on = fitted.assignment
     if result.piece.capo:
-        lines.append(Line("quiet", f"sounds {signs(on.sounding.text)} with the capo at {result.piece.capo}"))
+        lines.append(
+            PanelLine("quiet", f"sounds {signs(on.sounding.text)} with the capo at {result.piece.capo}")
+        )
     lines += _bass_lines(result, on)
     lines += _finger_lines(result, fitted, on)
     lines += _walk_lines(result, index)
     part = part_under(result, index)
     here = part_text(part) if part is not None else times_text(times_played(result, index))
-    lines += [Line("quiet", here)] if here else []
-    lines += [Line("quiet", rest_text(rest)) for rest in resting_strings(result, index)]
+    lines += [PanelLine("quiet", here)] if here else []
+    lines += [PanelLine("quiet", rest_text(rest)) for rest in resting_strings(result, index)]
     lines += _heard_lines(result, fitted)
     lines += _hold_lines(result, index)
     return [*lines, *_faults(result, index), *_change_lines(result, index)]
 
 
-def _walk_lines(result: Result, index: int) -> list[Line]:
+def _walk_lines(result: Result, index: int) -> list[PanelLine]:
     """Which thumb strokes walk into the next chord, and what they take the place of."""
     steps = [
         event
@@ -75,7 +77,7 @@ def _walk_lines(result: Result, index: int) -> list[Line]:
         return []
     places = listed([f"string {e.string} {'open' if e.fret == 0 else f'fret {e.fret}'}" for e in steps])
     instead = listed([f"string {e.instead}" for e in steps])
-    return [Line("text", f"The thumb walks on: {places}.", f"In place of {instead}.")]
+    return [PanelLine("text", f"The thumb walks on: {places}.", f"In place of {instead}.")]
 
 
 def _begun(result: Result, index: int, bar: int, event: Event) -> bool:
@@ -83,21 +85,23 @@ def _begun(result: Result, index: int, bar: int, event: Event) -> bool:
     return (span.bar, span.at) <= (bar, event.at)
 
 
-def _change_lines(result: Result, index: int) -> list[Line]:
+def _change_lines(result: Result, index: int) -> list[PanelLine]:
     """What the hands do to get here from the chord before (for the first chord: from the last one)."""
     change = change_into(result, index) if len(result.spans) > 1 else None
     if change is None:
         return []
     piece = result.piece
     title = f"{signs(change.before)} to {signs(change.after)}{' (going round)' if change.seam else ''}"
-    return [Line("text", f"{title}:", change_text(change, piece.meter, piece.tempo))]
+    return [PanelLine("text", f"{title}:", change_text(change, piece.meter, piece.tempo))]
 
 
-def _bass_lines(result: Result, on: Assignment) -> list[Line]:
-    out: list[Line] = []
-    for number, choice in enumerate(on.basses):
+def _bass_lines(result: Result, assignment: Assignment) -> list[PanelLine]:
+    out: list[PanelLine] = []
+    for number, choice in enumerate(assignment.basses):
         name = f"{ORDINALS[number].capitalize()} bass"
-        out.append(Line("text", f"{name}: {_string_text(result, on, choice)}.", _sentence(choice)))
+        out.append(
+            PanelLine("text", f"{name}: {_string_text(result, assignment, choice)}.", _sentence(choice))
+        )
     return out
 
 
@@ -106,16 +110,16 @@ def _sentence(choice: StringChoice) -> str:
     return text[:1].upper() + text[1:] + "."
 
 
-def _string_text(result: Result, on: Assignment, choice: StringChoice) -> str:
+def _string_text(result: Result, assignment: Assignment, choice: StringChoice) -> str:
     """`string 6, fret 3, G, the root`."""
     fret = choice.fret
-    if fret is None and choice.string <= len(on.shape.frets):
-        fret = on.shape.fret(choice.string)
+    if fret is None and choice.string <= len(assignment.shape.frets):
+        fret = assignment.shape.fret(choice.string)
     if fret is None:
         return f"string {choice.string}, which is silent in this shape"
     piece = result.piece
-    pitch, degree = pitch_on(on, piece.instrument, piece.capo, choice.string, fret)
-    _, note, _ = on.chord.tone_at(piece.instrument.open_midi(choice.string) + fret)
+    pitch, degree = pitch_on(assignment, piece.instrument, piece.capo, choice.string, fret)
+    _, note, _ = assignment.chord.tone_at(piece.instrument.open_midi(choice.string) + fret)
     place = "open" if fret == 0 else f"fret {fret}"
     sounds = f" (sounds {signs(str(pitch.note))})" if pitch and piece.capo else ""
     return f"string {choice.string} {place}, {signs(str(note))}{sounds}, the {degree_name(degree or '1')}"
@@ -127,34 +131,34 @@ _CROWDED = (
 )
 
 
-def _finger_lines(result: Result, fitted: FittedSpan, on: Assignment) -> list[Line]:
-    strokes = result.pattern.as_variant(on.variant).strokes()
+def _finger_lines(result: Result, fitted: FittedSpan, assignment: Assignment) -> list[PanelLine]:
+    strokes = result.pattern.as_variant(assignment.variant).strokes()
     used = {stroke.finger for _, stroke in strokes if isinstance(stroke, Pluck)}
-    shown = [(finger, choice) for finger, choice in on.fingers if finger in used or choice.overridden]
+    shown = [(finger, choice) for finger, choice in assignment.fingers if finger in used or choice.overridden]
     if not shown:
         return []
     words = [f"{FINGER_NAMES[finger]} on string {choice.string}" for finger, choice in shown]
     text = listed(words)
     codes = {reason.code for _, choice in shown for reason in choice.reasons}
     moved = "The thumb needs string 3 here, so the fingers move over by one."
-    out = [Line("text", f"{text[:1].upper()}{text[1:]}.", moved if "finger-shifted" in codes else "")]
+    out = [PanelLine("text", f"{text[:1].upper()}{text[1:]}.", moved if "finger-shifted" in codes else "")]
     if "finger-shifted" in codes and [choice.string for _, choice in shown].count(1) > 1:
-        out.append(Line("fault", _CROWDED))
+        out.append(PanelLine("fault", _CROWDED))
     out += [
-        Line("quiet", f"{FINGER_NAMES[finger].capitalize()}: {reason_text(choice.reasons[0])}.")
+        PanelLine("quiet", f"{FINGER_NAMES[finger].capitalize()}: {reason_text(choice.reasons[0])}.")
         for finger, choice in shown
         if choice.overridden
     ]
     return out
 
 
-def _heard_lines(result: Result, fitted: FittedSpan) -> list[Line]:
+def _heard_lines(result: Result, fitted: FittedSpan) -> list[PanelLine]:
     if not fitted.heard:
-        return [Line("quiet", "No string is plucked on this chord.")]
-    return [Line("text", f"You hear the {listed([degree_name(degree) for degree in fitted.heard])}.")]
+        return [PanelLine("quiet", "No string is plucked on this chord.")]
+    return [PanelLine("text", f"You hear the {listed([degree_name(degree) for degree in fitted.heard])}.")]
 
 
-def _hold_lines(result: Result, index: int) -> list[Line]:
+def _hold_lines(result: Result, index: int) -> list[PanelLine]:
     fitted = result.spans[index]
     free = sorted(free_fingers(fitted))
     if not free:
@@ -164,10 +168,10 @@ def _hold_lines(result: Result, index: int) -> list[Line]:
     away = slips(result, index)
     strings = f"string{'s' if len(away) > 1 else ''} {listed([str(s) for s in away])}"
     why = f"Holding all of it keeps a slip onto {strings} in the chord." if away else ""
-    return [Line("quiet", f"Hold {fitted.hold}: fretting {noun} {digits} {verb} free.", why)]
+    return [PanelLine("quiet", f"Hold {fitted.hold}: fretting {noun} {digits} {verb} free.", why)]
 
 
-def _faults(result: Result, index: int) -> list[Line]:
+def _faults(result: Result, index: int) -> list[PanelLine]:
     """Problems of this span's time, each sentence once, with how often it happens."""
     fitted = result.spans[index]
     chord = fitted.span.chord.text if fitted.span.chord is not None else None
@@ -183,13 +187,13 @@ def _faults(result: Result, index: int) -> list[Line]:
             text = problem_text(problem)
             counts[text] = counts.get(text, 0) + 1
     helps = [bring_in(result, index, degree) for degree in missing(result, index)]
-    tips = [Line("quiet", bring_in_text(each)) for each in helps if each is not None]
+    tips = [PanelLine("quiet", bring_in_text(each)) for each in helps if each is not None]
     on = fitted.assignment
     if on is not None and any(note.code == "foreign-tone" for note in on.notes):
         names = names_of(on.shape, result.piece.instrument, result.piece.capo, result.piece.shape_key(), 2)
         also = listed([signs(name.text) for name in names])
-        tips += [Line("quiet", f"The shape {on.shape} would be called {also}.")] if also else []
-    faults = [Line("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
+        tips += [PanelLine("quiet", f"The shape {on.shape} would be called {also}.")] if also else []
+    faults = [PanelLine("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
     return [*faults, *tips]
 
 

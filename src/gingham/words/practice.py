@@ -43,17 +43,17 @@ def known_stage_codes() -> frozenset[str]:
     return frozenset(_STAGES)
 
 
-def landing_lines(change: Change, of: Meter) -> list[str]:
+def landing_lines(change: Change, meter: Meter) -> list[str]:
     """The fingers of a change in order of landing, each in a few large words."""
-    return [_landing(move, change, of) for move in change.fingers if move.kind != "lifts"]
+    return [_landing(move, change, meter) for move in change.fingers if move.kind != "lifts"]
 
 
-def _landing(move: FingerMove, change: Change, of: Meter) -> str:
+def _landing(move: FingerMove, change: Change, meter: Meter) -> str:
     if move.kind == "stays" or move.to_place is None:
         return f"finger {move.finger} stays"
     string, fret = move.to_place
     verb = "slides to fret" if move.kind == "slides" else f"to string {string} fret"
     when = ""
     if move.due is not None:
-        when = f" by {count_at(of, (change.at + move.due) % of.bar)}"
+        when = f" by {count_at(meter, (change.at + move.due) % meter.bar)}"
     return f"finger {move.finger} {verb} {fret}{when}"

@@ -13,7 +13,7 @@ from gingham.core.instruments.instrument import Instrument
 from gingham.core.patterns.figures import counts_of
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, StringStroke, Sweep
 from gingham.words.names import FINGER_NAMES
-from gingham.words.reading import USUAL, Reading
+from gingham.words.naming import USUAL, Naming
 
 SCRIPTS = {
     "fingers": "Finger words",
@@ -28,18 +28,18 @@ _REST = "—"
 def script(
     kind: str,
     pattern: Pattern,
-    on: Assignment | None,
+    assignment: Assignment | None,
     instrument: Instrument,
-    reading: Reading = USUAL,
+    naming: Naming = USUAL,
     hand: str = "pima",
 ) -> str:
-    """The pattern as it is said in one of SCRIPTS on the chord of `on` (the strings need one)."""
+    """The pattern as it is said in one of SCRIPTS on the chord of `assignment` (the strings need one)."""
     if kind == "count":
-        return count_words(pattern, reading)
-    if kind == "strings" and on is not None:
-        return string_words(pattern, on, instrument)
-    if kind == "pairs" and on is not None:
-        return pair_words(pattern, on, instrument)
+        return count_words(pattern, naming)
+    if kind == "strings" and assignment is not None:
+        return string_words(pattern, assignment, instrument)
+    if kind == "pairs" and assignment is not None:
+        return pair_words(pattern, assignment, instrument)
     return pick_words(pattern) if hand == "pick" else finger_words(pattern)
 
 
@@ -88,30 +88,30 @@ def _slot_word(slot: Slot) -> str:
     return FINGER_NAMES[stroke.finger].removesuffix(" finger")
 
 
-def count_words(pattern: Pattern, reading: Reading = USUAL) -> str:
+def count_words(pattern: Pattern, naming: Naming = USUAL) -> str:
     """`1 (&) 2 & 3 & 4 &`: every syllable, those of rests in brackets."""
     out, place = [], 0
     for syllable, played in counts_of(pattern):
         place = 0 if syllable == "1" else place
-        said = reading.syllable(syllable, place)
+        said = naming.syllable(syllable, place)
         out.append(said if played else f"({said})")
         place += 1
     return " ".join(out)
 
 
-def string_words(pattern: Pattern, on: Assignment, instrument: Instrument) -> str:
+def string_words(pattern: Pattern, assignment: Assignment, instrument: Instrument) -> str:
     """`6+2 — 4 3 6 2 4 3` on one chord."""
-    found = strings_played(pattern, on, instrument)
+    found = strings_played(pattern, assignment, instrument)
     return " ".join("+".join(map(str, strings)) if strings else _REST for strings in found)
 
 
-def pair_words(pattern: Pattern, on: Assignment, instrument: Instrument) -> str:
+def pair_words(pattern: Pattern, assignment: Assignment, instrument: Instrument) -> str:
     """`outside inside`: a thumb and the finger that follows it as a pair, by the finger's string on this chord.
 
     The pair with the outermost finger string is outside, that with the innermost inside; what is in no pair
     is said as a finger word.
     """
-    strings = strings_played(pattern.as_variant(on.variant), on, instrument)
+    strings = strings_played(pattern.as_variant(assignment.variant), assignment, instrument)
     plucked = [(i, slot) for i, slot in enumerate(pattern.slots) if slot]
     fingers = {strings[i][0] for i, slot in plucked if _alone(slot) not in (None, "p") and strings[i]}
     out: list[str] = []

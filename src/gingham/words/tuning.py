@@ -22,9 +22,9 @@ def peg_text(peg: Peg) -> str:
     return text
 
 
-def strain_text(on: Instrument) -> str:
+def strain_text(instrument: Instrument) -> str:
     """What a tuning does to the strings that are usually on the instrument; empty if they bear it."""
-    tight, slack = strained(on)
+    tight, slack = strained(instrument)
     parts = []
     if tight:
         parts.append(

@@ -113,7 +113,7 @@ _Task = tuple[Path, _Copy | None, Piece | None]
 """A file, and what is to stand in it; None takes it away."""
 
 
-class _Writer(NewestWorker[tuple[_Task, ...]]):
+class _CopyWriter(NewestWorker[tuple[_Task, ...]]):
     """Writes copies and takes them away, the newest list only."""
 
     refused = Signal(object)
@@ -166,7 +166,7 @@ class Keeper(QObject):
         self._copies: dict[Document, Path] = {}
         self._gone: set[Path] = set()
         self.failing = False
-        self._writer = _Writer("keeper", self)
+        self._writer = _CopyWriter("keeper", self)
         self._writer.refused.connect(self._refused)
         self._writer.wrote.connect(self._wrote)
         self._later = self._timer(_DELAY_MS)

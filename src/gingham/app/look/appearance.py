@@ -9,7 +9,7 @@ from gingham.app.look import theme as themes
 from gingham.app.look.settings import Settings
 from gingham.app.look.theme import Theme
 from gingham.core.values import replace
-from gingham.words.reading import NAMINGS, USUAL, Reading
+from gingham.words.naming import NAMINGS, USUAL, Naming
 
 
 class Appearance(QObject):
@@ -21,7 +21,7 @@ class Appearance(QObject):
         super().__init__(parent)
         self._settings = settings
         names = (settings.choice(f"names-{what}", NAMINGS[what], getattr(USUAL, what)) for what in NAMINGS)
-        self.theme = replace(themes.chosen(settings), reading=Reading(*names))
+        self.theme = replace(themes.chosen(settings), naming=Naming(*names))
         self.mirrored = settings.flag("mirror", False)
         """Whether shapes are drawn as a left-handed player sees them."""
 
@@ -37,13 +37,13 @@ class Appearance(QObject):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             themes.apply(chosen, app)
-        self._use(replace(chosen, reading=self.theme.reading))
+        self._use(replace(chosen, naming=self.theme.naming))
 
-    def set_reading(self, reading: Reading) -> None:
+    def set_naming(self, naming: Naming) -> None:
         """Other names, everywhere and from now on."""
         for what in NAMINGS:
-            self._settings.set_text(f"names-{what}", getattr(reading, what))
-        self._use(replace(self.theme, reading=reading))
+            self._settings.set_text(f"names-{what}", getattr(naming, what))
+        self._use(replace(self.theme, naming=naming))
 
     def set_mirrored(self, on: bool) -> None:
         """Shapes as a left-handed player sees them, or as a right-handed one does."""

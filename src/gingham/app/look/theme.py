@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 from gingham.app.look.settings import Settings
 from gingham.data import FOLDER
 from gingham.paper.inks import FINGER_INKS
-from gingham.words.reading import USUAL, Reading
+from gingham.words.naming import USUAL, Naming
 
 FAMILY = "Andika"
 
@@ -35,7 +35,7 @@ class Theme(msgspec.Struct, frozen=True):
     check_thumb: str  # the shade of a thumb string
     fingers: tuple[tuple[str, str], ...]  # dye of each finger
     on_finger: str  # text in a finger's mark
-    reading: Reading = USUAL  # how fingers, strings and counts are named
+    naming: Naming = USUAL  # how fingers, strings and counts are named
 
     def finger(self, name: str) -> QColor:
         """The dye of a finger."""

@@ -100,7 +100,7 @@ class Beside:
             self.bench = BenchWindow(
                 window.appearance, window.shown, window.transport, window.settings, window
             )
-            self.bench.reading_chosen.connect(window.appearance.set_reading)
+            self.bench.naming_chosen.connect(window.appearance.set_naming)
         words = window.view.bar.words
         if words.fault is not None and ":" not in words.text():
             self.bench.say_in(words.text())

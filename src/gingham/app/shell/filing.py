@@ -272,7 +272,7 @@ class Files(QObject):
         """Write the piece in the format of the suffix, in the background; a fault is said."""
         from gingham.paper.content import SheetOptions
 
-        window, options = self._window, SheetOptions(reading=self._window.appearance.theme.reading)
+        window, options = self._window, SheetOptions(naming=self._window.appearance.theme.naming)
         if self._pages.sheet is not None:
             options = self._pages.sheet.options()
         try:

@@ -29,7 +29,7 @@ from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
 from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT
-from gingham.words.reading import NAMINGS
+from gingham.words.naming import NAMINGS
 
 _NOTICE_HEIGHT = 28
 
@@ -175,9 +175,9 @@ class Frame(QMainWindow):
 
     def next_names(self, what: str) -> None:
         """The next naming of fingers, strings or counts."""
-        known, reading = list(NAMINGS[what]), self.appearance.theme.reading
-        now = known[(known.index(getattr(reading, what)) + 1) % len(known)]
-        self.appearance.set_reading(replace(reading, **{what: now}))
+        known, naming = list(NAMINGS[what]), self.appearance.theme.naming
+        now = known[(known.index(getattr(naming, what)) + 1) % len(known)]
+        self.appearance.set_naming(replace(naming, **{what: now}))
         self.notify(f"{what.capitalize()} are now named {NAMINGS[what][now]}")
 
     def _restyle(self) -> None:

@@ -11,7 +11,7 @@ from gingham.app.shell.frame import Frame
 from gingham.app.shell.places import PLACES, Place
 
 if TYPE_CHECKING:
-    from gingham.app.views.practise.controller import Practise
+    from gingham.app.views.practice.controller import PracticeController
     from gingham.app.views.sheet.controller import SheetController
 
 _TAB_WIDTH = 90
@@ -45,9 +45,9 @@ class Pages:
         window.menuBar().setCornerWidget(self.tabs, Qt.Corner.TopRightCorner)
 
     @property
-    def practise(self) -> Practise | None:
+    def practise(self) -> PracticeController | None:
         """Practise, once it has been shown."""
-        return cast("Practise | None", self.made.get("practise"))
+        return cast("PracticeController | None", self.made.get("practise"))
 
     @property
     def sheet(self) -> SheetController | None:

@@ -42,11 +42,11 @@ class PlaceSpec(msgspec.Struct, frozen=True):
 
 
 def _practise(window: Frame) -> Place:
-    from gingham.app.views.practise.controller import Practise
-    from gingham.app.views.practise.view import PractiseView
+    from gingham.app.views.practice.controller import PracticeController
+    from gingham.app.views.practice.view import PracticeView
 
-    view = PractiseView(window.appearance, window)
-    return Practise(view, window.shown, window.playing, window.settings, window)
+    view = PracticeView(window.appearance, window)
+    return PracticeController(view, window.shown, window.playing, window.settings, window)
 
 
 def _sheet(window: Frame) -> Place:

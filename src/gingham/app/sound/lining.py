@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 _YIELD_S = 0.06  # a beat at any tempo is longer
 
 
-class Stretch(msgspec.Struct, frozen=True):
+class Loop(msgspec.Struct, frozen=True):
     """What is looped: `places` from `begin` to `end`, or the `change` at `begin` with `end` on each side."""
 
     kind: str
@@ -45,7 +45,7 @@ class Wanted(msgspec.Struct, frozen=True, eq=False):
     section: int
     practice: bool
     bars: tuple[int, int] | None
-    stretch: Stretch | None
+    stretch: Loop | None
     begins: bool
 
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.session.shown import Shown
-from gingham.app.sound.lining import Liner, Stretch, Wanted
+from gingham.app.sound.lining import Liner, Loop, Wanted
 from gingham.app.sound.transport import PIECE, STAGE, Transport
 from gingham.core.errors import GinghamError
 from gingham.core.formats.sound_choice import SoundChoice
@@ -60,7 +60,7 @@ class Playing(QObject):
         """The selected bars of the shown section; None is the whole piece."""
         self.practice_form = False
         """Whether the whole piece is played in its practice form."""
-        self.stretch: Stretch | None = None
+        self.stretch: Loop | None = None
         """A shorter stretch of the shown section that is looped instead."""
         transport.moved.connect(self._moved)
         transport.counting.connect(self.counted_in)
@@ -142,7 +142,7 @@ class Playing(QObject):
         self.bars, self.stretch = bars, None
         self._loop_changed()
 
-    def set_stretch(self, stretch: Stretch) -> None:
+    def set_stretch(self, stretch: Loop) -> None:
         """Loop a stretch that is not made of whole bars."""
         self.bars, self.stretch = None, stretch
         self._loop_changed()
@@ -167,7 +167,7 @@ class Playing(QObject):
         half = float(min(result.pattern.length, result.piece.meter.bar)) / 2
         names = [signs(each.chord.text) if each.chord is not None else "silence" for each in (before, span)]
         at = float(result.time_of(span.bar, span.at))
-        self.set_stretch(Stretch("change", at, half, f"{names[0]} to {names[1]}"))
+        self.set_stretch(Loop("change", at, half, f"{names[0]} to {names[1]}"))
 
     def loop_from_here(self) -> None:
         """The loop begins with the cursor's bar."""

@@ -129,13 +129,13 @@ class Transport(QObject):
         self.stop()
         self._start(line, tempo, piece, TONES, _ONCE)
 
-    def play_clicks(self, of: Meter, tempo: int, bars: int) -> None:
+    def play_clicks(self, meter: Meter, tempo: int, bars: int) -> None:
         """Clicks alone, after a bar of count-in: to tap a pattern to."""
         from gingham.core.sound.timeline import clicks_alone
 
         self.stop()
         options = replace(self.options, loop=False, count_in="bar", clicks=1)
-        self._start(clicks_alone(of, bars), tempo, None, TAPPING, options)
+        self._start(clicks_alone(meter, bars), tempo, None, TAPPING, options)
 
     def position(self) -> float | None:
         """Where what is heard now lies, in whole notes (negative in the count-in); None while silent."""

@@ -69,7 +69,7 @@ class Table(QTableWidget):
         return None if item is None else item.data(Qt.ItemDataRole.UserRole)
 
 
-class Page(QWidget):
+class BenchPage(QWidget):
     """A page of the bench."""
 
     def refresh(self) -> None:

@@ -34,7 +34,7 @@ def paint_slot(p: QPainter, theme: Theme, slot: Slot, x: float, lanes: Lanes, lo
 
 def _paint_pluck(p: QPainter, theme: Theme, pluck: Pluck, x: float, lanes: Lanes, look: Look) -> None:
     rect = marks.mark_rect(x, lanes.y(pluck.finger), lanes.step)
-    marks.finger_mark(p, rect, theme, pluck.finger, (theme.reading.token(_word(pluck)),), look)
+    marks.finger_mark(p, rect, theme, pluck.finger, (theme.naming.token(_word(pluck)),), look)
     if pluck.lane is not None:
         marks.bass_underline(p, rect, theme, pluck.lane, look)
     if pluck.accent:

@@ -72,10 +72,10 @@ def _place(piece: Piece, section: int, heard: Result) -> CapoPlace:
     return CapoPlace(piece.capo, piece, names, round(effort, 2), barres, _differ(result, heard))
 
 
-def _effort(on: Assignment, piece: Piece) -> float:
+def _effort(assignment: Assignment, piece: Piece) -> float:
     """The effort of a chord's shape; a shape that the search does not list is a hard one."""
-    found = shapes_for(on.chord, piece.instrument, piece.capo)
-    return next((ranked.effort for ranked in found if ranked.shape == on.shape), _UNLISTED)
+    found = shapes_for(assignment.chord, piece.instrument, piece.capo)
+    return next((ranked.effort for ranked in found if ranked.shape == assignment.shape), _UNLISTED)
 
 
 def _differ(result: Result, heard: Result) -> tuple[str, ...]:

@@ -68,11 +68,11 @@ def _candidates(chord: Chord) -> list[Chord]:
     return [parse_chord(text) for text in dict.fromkeys(texts)]
 
 
-def _try(result: Result, index: int, on: Assignment, chord: Chord, shape: Shape) -> Substitute | None:
+def _try(result: Result, index: int, assignment: Assignment, chord: Chord, shape: Shape) -> Substitute | None:
     """The stand-in, if it saves enough effort and can be fitted."""
-    if (chord.text, shape) == (on.chord.text, on.shape):
+    if (chord.text, shape) == (assignment.chord.text, assignment.shape):
         return None
-    saved = _effort(result, on.chord, on.shape) - _effort(result, chord, shape)
+    saved = _effort(result, assignment.chord, assignment.shape) - _effort(result, chord, shape)
     if saved < _WORTH:
         return None
     span = result.spans[index].span
@@ -81,11 +81,18 @@ def _try(result: Result, index: int, on: Assignment, chord: Chord, shape: Shape)
         changed = [fitted.assignment for fitted in fit(piece, result.section).spans]
     except GinghamError:
         return None
-    other = next((on for on in changed if on is not None and (on.chord, on.shape) == (chord, shape)), None)
+    other = next(
+        (
+            assignment
+            for assignment in changed
+            if assignment is not None and (assignment.chord, assignment.shape) == (chord, shape)
+        ),
+        None,
+    )
     if other is None:
         return None
-    had, has = {str(d) for d in on.chord.degrees}, {str(d) for d in chord.degrees}
-    why = _objection(result, index, on, other, has - had)
+    had, has = {str(d) for d in assignment.chord.degrees}, {str(d) for d in chord.degrees}
+    why = _objection(result, index, assignment, other, has - had)
     thumb = tuple(dict.fromkeys(choice.string for choice in other.basses))
     return Substitute(
         chord, shape, round(saved, 2), _ordered(had - has), _ordered(has - had), thumb, not why, why,
@@ -98,7 +105,7 @@ def _effort(result: Result, chord: Chord, shape: Shape) -> float:
     return next((ranked.effort for ranked in found if ranked.shape == shape), 8.0)
 
 
-def _objection(result: Result, index: int, on: Assignment, other: Assignment, added: set[str]) -> str:
+def _objection(result: Result, index: int, assignment: Assignment, other: Assignment, added: set[str]) -> str:
     """Why a stand-in does not suit its neighbours; empty if it does."""
     key = result.piece.shape_key()
     tones = [note.pitch_class for degree, note in other.chord.tones if str(degree) in added]
@@ -106,13 +113,13 @@ def _objection(result: Result, index: int, on: Assignment, other: Assignment, ad
         return "outside"
     around = [result.spans[i].assignment for i in (index - 1, index + 1) if 0 <= i < len(result.spans)]
     neighbours = [_grip(each) for each in around if each is not None]
-    before = sum(change_cost(near, _grip(on)) for near in neighbours)
+    before = sum(change_cost(near, _grip(assignment)) for near in neighbours)
     after = sum(change_cost(near, _grip(other)) for near in neighbours)
     return "changes" if after > before + _MORE_CHANGE else ""
 
 
-def _grip(on: Assignment) -> Grip:
-    return Grip(on.shape, on.fretting)
+def _grip(assignment: Assignment) -> Grip:
+    return Grip(assignment.shape, assignment.fretting)
 
 
 def _in_key(pitch_class: int, key: Key) -> bool:

@@ -40,7 +40,7 @@ class Tags(msgspec.Struct, frozen=True, gc=False):
 
 
 @lru_cache(maxsize=1024)
-def tags_of(pattern: Pattern, on: Instrument, level: str = "growing") -> Tags:
+def tags_of(pattern: Pattern, instrument: Instrument, level: str = "growing") -> Tags:
     """The tags of a pattern as it is played on an instrument."""
     plucked = sum(bool(slot) for slot in pattern.slots)
     bars = pattern.length / pattern.meter.bar
@@ -52,7 +52,7 @@ def tags_of(pattern: Pattern, on: Instrument, level: str = "growing") -> Tags:
         fingers_in(pattern),
         plucked / bars,
         bars,
-        _limit(pattern, on, level),
+        _limit(pattern, instrument, level),
         sum(len(slot) > 1 for slot in pattern.slots),
         sum(kind != "chuck" for kind in sweeps),
         sweeps.count("chuck"),
@@ -86,10 +86,10 @@ def thumb_rhythm(pattern: Pattern) -> str:
     return "free"
 
 
-def _limit(pattern: Pattern, on: Instrument, level: str) -> int:
+def _limit(pattern: Pattern, instrument: Instrument, level: str) -> int:
     section = Section("", parse_chord_line("| C |", pattern.meter), "")
     rules = Rules(level=level)
-    piece = Piece("", (section,), (NamedPattern("", pattern),), on, meter=pattern.meter, rules=rules)
+    piece = Piece("", (section,), (NamedPattern("", pattern),), instrument, meter=pattern.meter, rules=rules)
     return hand_limit(fit(piece), level).tempo
 
 

@@ -1,1 +1,1 @@
-"""Reading a part: from strings over bars and chords back to the pattern, and the bars that break it."""
+"""Naming a part: from strings over bars and chords back to the pattern, and the bars that break it."""

@@ -10,7 +10,7 @@ import msgspec
 from gingham.core.errors import GinghamError
 from gingham.core.finding.part import PartBar, PartSection, sounded
 from gingham.core.finding.sections import bar_places, grid_of, heard, odd_bars
-from gingham.core.finding.tokens import Place
+from gingham.core.finding.tokens import WrittenPlace
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import FittedBar, Result
@@ -138,7 +138,7 @@ def _with_own_bar(piece: Piece, index: int, part: PartBar, bar: FittedBar, resul
     return set_bar_pattern(piece, index, bar.number, same or NamedPattern(name, pattern))
 
 
-def _grid(piece: Piece, found: list[Place]) -> tuple[int, list[Fraction]] | None:
+def _grid(piece: Piece, found: list[WrittenPlace]) -> tuple[int, list[Fraction]] | None:
     for per_beat in SLOT_COUNTS:
         starts = grid_of(piece.meter, per_beat)
         if all(place.at in starts for place in found):
@@ -146,7 +146,7 @@ def _grid(piece: Piece, found: list[Place]) -> tuple[int, list[Fraction]] | None
     return None
 
 
-def _slot(place: Place) -> Slot:
+def _slot(place: WrittenPlace) -> Slot:
     """The best way for each note, every finger once."""
     chosen: list[Stroke] = []
     taken: set[str] = set()

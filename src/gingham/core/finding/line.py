@@ -12,7 +12,7 @@ from gingham.core.fitting.assign import grips_of
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.pattern import Pattern
-from gingham.core.pieces.chordline import HOLD, REPEAT, Bar, ChordLine, Pickup, Place, Span, spans
+from gingham.core.pieces.chordline import HOLD, REPEAT, Bar, ChordLine, ChordPlace, Pickup, Span, spans
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
@@ -36,7 +36,7 @@ def chord_line(bars: tuple[PartBar, ...], part: Part) -> ChordLine:
     for index, chords in enumerate(named):
         repeats = index > 0 and not chords and len(written[-1]) == 1
         first = index == 0 and pickup is None
-        written.append((Place(REPEAT),) if repeats else _places(chords, of.bar, of, first=first))
+        written.append((ChordPlace(REPEAT),) if repeats else _places(chords, of.bar, of, first=first))
     line = ChordLine(tuple(written), pickup)
     return _pinned(line, bars, named, part)
 
@@ -80,17 +80,17 @@ def _frets(notes: tuple[Sounded, ...] | list[Sounded]) -> dict[int, int]:
     return {string: frets.most_common(1)[0][0] for string, frets in counted.items()}
 
 
-def _places(chords: tuple[Named, ...], length: Fraction, of: Meter, *, first: bool) -> Bar:
+def _places(chords: tuple[Named, ...], length: Fraction, meter: Meter, *, first: bool) -> Bar:
     """The bar's places, as few as hold its chords; what lies off every grid goes to the one before."""
-    beats = len(of.groups)
+    beats = len(meter.groups)
     wanted = lcm(*((c.at / length).denominator for c in chords)) if chords else 1
     counts = [n for n in (1, 2, 3, 4, 6, 8, 9, 12, 16, 24) if beats % n == 0 or n % beats == 0]
     count = next((n for n in counts if n % wanted == 0), max(n for n in counts if n <= 4 * beats))
-    out = [Place(HOLD)] * count
+    out = [ChordPlace(HOLD)] * count
     for chord in chords:
-        out[int(chord.at / length * count)] = Place(chord.symbol)
+        out[int(chord.at / length * count)] = ChordPlace(chord.symbol)
     if first and out[0].symbol == HOLD:
-        out[0] = Place(next((c.symbol for c in chords), SILENCE))
+        out[0] = ChordPlace(next((c.symbol for c in chords), SILENCE))
     return tuple(out)
 
 
@@ -119,13 +119,13 @@ def _pinned(
     return ChordLine(tuple(out), line.pickup)
 
 
-def _under(span: Span, bars: tuple[PartBar, ...], of: Meter) -> list[Sounded]:
+def _under(span: Span, bars: tuple[PartBar, ...], meter: Meter) -> list[Sounded]:
     """The notes that sound while a chord lasts."""
     end = span.at + span.length  # from the start of the span's own bar
     out: list[Sounded] = []
-    for index in range(span.bar - 1, min(len(bars), span.bar + int(end / of.bar))):
-        begin = (index - span.bar + 1) * of.bar
-        if begin >= span.at and begin + of.bar <= end:
+    for index in range(span.bar - 1, min(len(bars), span.bar + int(end / meter.bar))):
+        begin = (index - span.bar + 1) * meter.bar
+        if begin >= span.at and begin + meter.bar <= end:
             out += bars[index].notes
         else:
             out += [note for note in bars[index].notes if span.at <= begin + note.at < end]

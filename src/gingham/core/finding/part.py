@@ -89,12 +89,12 @@ class Part(msgspec.Struct, frozen=True, gc=False):
             yield from section.bars
 
 
-def part_of(of: Performance) -> Part:
+def part_of(performance: Performance) -> Part:
     """What a performance comes to, as a reader would find it."""
-    piece = of.results[0].piece
+    piece = performance.results[0].piece
     sections = tuple(
         PartSection(result.piece.sections[result.section].name, tuple(_bars(result)), times)
-        for result, times in zip(of.results, of.times, strict=True)
+        for result, times in zip(performance.results, performance.times, strict=True)
     )
     return Part(piece.title, piece.instrument, piece.capo, piece.meter, piece.tempo, sections)
 

@@ -10,7 +10,7 @@ from itertools import pairwise
 import msgspec
 
 from gingham.core.finding.part import PartBar, PartSection, Sounded, sounded
-from gingham.core.finding.tokens import Place, places, vote
+from gingham.core.finding.tokens import WrittenPlace, places, vote
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, FittedBar, Result
@@ -34,12 +34,12 @@ class Read(msgspec.Struct, frozen=True, gc=False):
     cost: float
 
 
-def bare(on: Assignment | None) -> object:
+def bare(assignment: Assignment | None) -> object:
     """Basses, cycle and fingers without their reasons."""
-    if on is None:
+    if assignment is None:
         return None
-    basses = tuple((bass.string, bass.fret) for bass in on.basses)
-    return (basses, on.cycle, tuple((finger, choice.string) for finger, choice in on.fingers))
+    basses = tuple((bass.string, bass.fret) for bass in assignment.basses)
+    return (basses, assignment.cycle, tuple((finger, choice.string) for finger, choice in assignment.fingers))
 
 
 def with_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
@@ -173,8 +173,8 @@ class _Tables:
     """The places of every whole bar of a section; bars that are alike are worked out once."""
 
     def __init__(self, section: PartSection, result: Result) -> None:
-        known: dict[object, list[Place]] = {}
-        self.bars: list[list[Place]] = []
+        known: dict[object, list[WrittenPlace]] = {}
+        self.bars: list[list[WrittenPlace]] = []
         for part, bar in zip(section.bars, result.bars, strict=False):
             if bar.number == 0:
                 continue
@@ -197,14 +197,14 @@ def assignments_in(bar: FittedBar, result: Result) -> dict[Fraction, Assignment]
     return on
 
 
-def bar_places(part: PartBar, bar: FittedBar, result: Result) -> list[Place]:
+def bar_places(part: PartBar, bar: FittedBar, result: Result) -> list[WrittenPlace]:
     """Every place of a bar with the ways to write it; none in silence."""
     on = assignments_in(bar, result)
     return places(part.notes, on, on) if on else []
 
 
 def candidates(
-    of: Meter, bars: list[list[Place]], like: Pattern | None, *, rolls: bool = False
+    meter: Meter, bars: list[list[WrittenPlace]], like: Pattern | None, *, rolls: bool = False
 ) -> Iterator[Pattern]:
     """Patterns of every length that could repeat, on the fewest places a beat that hold the bars.
 
@@ -212,8 +212,8 @@ def candidates(
     divide the bar.
     """
     done: set[tuple[Slot, ...]] = set()
-    for per_beat in grids(of, bars) if like is None else like.per_beat[:1]:
-        starts = grid_of(of, per_beat)
+    for per_beat in grids(meter, bars) if like is None else like.per_beat[:1]:
+        starts = grid_of(meter, per_beat)
         index = {at: i for i, at in enumerate(starts)}
         table = [{index[place.at]: place for place in bar if place.at in index} for bar in bars]
         sizes = _sizes(len(starts), len(bars), rolls) if like is None else [len(like.slots)]
@@ -221,24 +221,24 @@ def candidates(
             slots = tuple(_slot(table, position, size, len(starts)) for position in range(size))
             if any(slots) and slots not in done:
                 done.add(slots)
-                yield Pattern(of, (per_beat,), slots)
+                yield Pattern(meter, (per_beat,), slots)
 
 
-def grid_of(of: Meter, per_beat: int) -> list[Fraction]:
+def grid_of(meter: Meter, per_beat: int) -> list[Fraction]:
     """The positions in a bar with so many places a beat."""
     out, at = [], Fraction(0)
-    for length in slot_lengths(of, (per_beat,)):
+    for length in slot_lengths(meter, (per_beat,)):
         out.append(at)
         at += length
     return out
 
 
-def grids(of: Meter, bars: list[list[Place]]) -> list[int]:
+def grids(meter: Meter, bars: list[list[WrittenPlace]]) -> list[int]:
     """Places per beat: the fewest that hold most bars, and the fewest that hold all."""
     out: list[int] = []
     for share in (_ENOUGH, 1.0):
         for per_beat in SLOT_COUNTS:
-            grid = set(grid_of(of, per_beat))
+            grid = set(grid_of(meter, per_beat))
             held = sum(all(place.at in grid for place in bar) for bar in bars)
             if held >= share * len(bars):
                 out.append(per_beat)
@@ -254,7 +254,7 @@ def _sizes(count: int, bars: int, rolls: bool) -> list[int]:
     return [*parts, count, *(count * n for n in (2, 4) if 2 * n <= bars)]
 
 
-def _slot(table: list[dict[int, Place]], position: int, size: int, count: int) -> Slot:
+def _slot(table: list[dict[int, WrittenPlace]], position: int, size: int, count: int) -> Slot:
     """What most of the occurrences of one place play."""
     found = []
     for number, bar in enumerate(table):

@@ -40,7 +40,7 @@ def with_strings(part: Part, *, bass_side: bool = False) -> Part:
 
 
 def _bar(
-    bar: PartBar, held: Named | None, on: Instrument, capo: int, bass_side: bool
+    bar: PartBar, held: Named | None, instrument: Instrument, capo: int, bass_side: bool
 ) -> tuple[PartBar, Named | None]:
     starts = [c.at for c in bar.chords]
     chords = list(bar.chords)
@@ -53,13 +53,13 @@ def _bar(
     for index, chord in enumerate(chords):
         end = chords[index + 1].at if index + 1 < len(chords) else bar.length
         inside = [n for n in bar.notes if chord.at <= n.at < end]
-        shape = chord.shape or best_shape(chord.symbol, inside, on, capo)
-        notes += _placed(inside, shape, on, capo, bass_side)
+        shape = chord.shape or best_shape(chord.symbol, inside, instrument, capo)
+        notes += _placed(inside, shape, instrument, capo, bass_side)
         named.append(replace(chord, shape=shape))
     return replace(bar, notes=tuple(sorted(notes, key=lambda n: (n.at, -(n.string or 0))))), named[-1]
 
 
-def best_shape(symbol: str, notes: list[Sounded], on: Instrument, capo: int) -> Shape | None:
+def best_shape(symbol: str, notes: list[Sounded], instrument: Instrument, capo: int) -> Shape | None:
     """The shape of a chord that sounds most of `notes`, the easier one of equals; None for no chord."""
     try:
         chord = parse_chord(symbol)
@@ -68,15 +68,15 @@ def best_shape(symbol: str, notes: list[Sounded], on: Instrument, capo: int) -> 
     counted = Counter(n.midi for n in notes if n.midi is not None)
 
     def covered(shape: Shape) -> int:
-        here = {shape.midi(string, on, capo) for string in shape.sounding}
+        here = {shape.midi(string, instrument, capo) for string in shape.sounding}
         return sum(count for midi, count in counted.items() if midi in here)
 
-    ranked = shapes_for(chord, on, capo, _MANY_SHAPES)
+    ranked = shapes_for(chord, instrument, capo, _MANY_SHAPES)
     return max((r.shape for r in ranked), key=covered, default=None)
 
 
 def _placed(
-    notes: list[Sounded], shape: Shape | None, on: Instrument, capo: int, bass_side: bool
+    notes: list[Sounded], shape: Shape | None, instrument: Instrument, capo: int, bass_side: bool
 ) -> list[Sounded]:
     out: list[Sounded] = []
     taken: dict[Fraction, set[int]] = {}
@@ -87,16 +87,16 @@ def _placed(
             used.add(note.string)
             out.append(note)
             continue
-        string = _string_for(note, shape, on, capo, used, bass_side)
+        string = _string_for(note, shape, instrument, capo, used, bass_side)
         if string is None or note.midi is None:
             continue  # below the instrument, or more notes at once than strings
         used.add(string)
-        out.append(replace(note, string=string, fret=note.midi - on.open_midi(string) - capo))
+        out.append(replace(note, string=string, fret=note.midi - instrument.open_midi(string) - capo))
     return out
 
 
 def _string_for(
-    note: Sounded, shape: Shape | None, on: Instrument, capo: int, used: set[int], bass_side: bool
+    note: Sounded, shape: Shape | None, instrument: Instrument, capo: int, used: set[int], bass_side: bool
 ) -> int | None:
     """The string of the shape that sounds the note, else the one with the nearest fret."""
     if note.midi is None:
@@ -104,10 +104,10 @@ def _string_for(
     held = [fret for fret in shape.frets if fret] if shape is not None else []
     middle = sum(held) / len(held) if held else 2.0
     best: tuple[tuple[float, ...], int] | None = None
-    strings = range(1, on.strings + 1)
+    strings = range(1, instrument.strings + 1)
     for string in reversed(strings) if bass_side else strings:
-        fret = note.midi - on.open_midi(string) - capo
-        if string in used or not 0 <= fret <= on.frets - capo:
+        fret = note.midi - instrument.open_midi(string) - capo
+        if string in used or not 0 <= fret <= instrument.frets - capo:
             continue
         own = shape is not None and shape.fret(string) == fret
         far = 0.0 if fret == 0 else abs(fret - middle)

@@ -21,7 +21,7 @@ Ways = tuple[tuple[Stroke, int], ...]
 """Strokes with a rank: lower reads better."""
 
 
-class Place(msgspec.Struct, frozen=True, gc=False):
+class WrittenPlace(msgspec.Struct, frozen=True, gc=False):
     """What sounds at one place of one bar: for each note (or sweep) the ways to write it."""
 
     at: Fraction
@@ -30,13 +30,13 @@ class Place(msgspec.Struct, frozen=True, gc=False):
 
 def places(
     notes: tuple[Sounded, ...], on: dict[Fraction, Assignment], starts: Iterable[Fraction]
-) -> list[Place]:
+) -> list[WrittenPlace]:
     """Every place of a bar with its ways; `on` is the assignment that stands from each position on.
 
     `starts` are the positions at which the thumb's count begins again.
     """
     again = sorted(starts)
-    out: list[Place] = []
+    out: list[WrittenPlace] = []
     count, passed = 0, -1
     for at in sorted({note.at for note in notes if not _ornamental(note)}):
         begun = sum(start <= at for start in again)
@@ -49,7 +49,7 @@ def places(
         if swept:
             ways.append(_sweep_ways(swept, assignment))
         count += any(isinstance(s, Pluck) and s.finger == "p" for way in ways for s, _ in way[:1])
-        out.append(Place(at, tuple(ways)))
+        out.append(WrittenPlace(at, tuple(ways)))
     return out
 
 
@@ -57,13 +57,13 @@ def _ornamental(note: Sounded) -> bool:
     return note.kind in ("hammer", "pull", "slide")
 
 
-def _ornament(note: Sounded, notes: tuple[Sounded, ...], on: Assignment) -> Ornament | None:
+def _ornament(note: Sounded, notes: tuple[Sounded, ...], assignment: Assignment) -> Ornament | None:
     """What the fretting hand does on the note's string before it is plucked again."""
     later = [n for n in notes if n.string == note.string and n.at > note.at]
     follows = min(later, key=lambda n: n.at, default=None)
     if follows is None or not _ornamental(follows):
         return None
-    own = on.shape.fret(follows.string or 1)
+    own = assignment.shape.fret(follows.string or 1)
     if follows.kind == "hammer" and follows.fret == own and note.fret == 0:
         return Ornament("hammer")
     if follows.kind == "pull" and follows.fret == 0:
@@ -71,40 +71,40 @@ def _ornament(note: Sounded, notes: tuple[Sounded, ...], on: Assignment) -> Orna
     return Ornament(follows.kind, follows.fret)
 
 
-def _ways(note: Sounded, on: Assignment, count: int, ornament: Ornament | None) -> Ways:
+def _ways(note: Sounded, assignment: Assignment, count: int, ornament: Ornament | None) -> Ways:
     string = note.string or 1
     out: list[tuple[Stroke, int]] = []
     if note.finger in ("", "p"):
-        out += _thumb_ways(note, on, count, ornament)
+        out += _thumb_ways(note, assignment, count, ornament)
     for finger in _FINGERS if note.finger == "" else (note.finger,):
-        choice = on.finger(finger)
+        choice = assignment.finger(finger)
         if finger != "p" and choice is not None:
             shift = string - choice.string
             if abs(shift) <= 2:
                 rank = (0 if not shift else 4) if note.finger else (1 if not shift else 6)
-                out.append((_pluck(note, on, finger, ornament, shift=shift), rank))
-    near = guessed_finger(string, on)
+                out.append((_pluck(note, assignment, finger, ornament, shift=shift), rank))
+    near = guessed_finger(string, assignment)
     for finger in (note.finger,) if note.finger else ("p", *_FINGERS):
         rank = 7 if finger in (note.finger, near) else 9
-        out.append((_pluck(note, on, finger, ornament, strings=(string,)), rank))
+        out.append((_pluck(note, assignment, finger, ornament, strings=(string,)), rank))
     return tuple(sorted(out, key=lambda way: way[1]))
 
 
 def _thumb_ways(
-    note: Sounded, on: Assignment, count: int, ornament: Ornament | None
+    note: Sounded, assignment: Assignment, count: int, ornament: Ornament | None
 ) -> list[tuple[Stroke, int]]:
     out: list[tuple[Stroke, int]] = []
-    for index, bass in enumerate(on.basses):
+    for index, bass in enumerate(assignment.basses):
         if bass.string == note.string:
-            if on.cycle and on.cycle[count % len(on.cycle)] == index:
-                out.append((_pluck(note, on, "p", ornament, bass=index), 0))
-            out.append((_pluck(note, on, "p", ornament, lane=index + 1, bass=index), 2))
+            if assignment.cycle and assignment.cycle[count % len(assignment.cycle)] == index:
+                out.append((_pluck(note, assignment, "p", ornament, bass=index), 0))
+            out.append((_pluck(note, assignment, "p", ornament, lane=index + 1, bass=index), 2))
     return out
 
 
 def _pluck(
     note: Sounded,
-    on: Assignment,
+    assignment: Assignment,
     finger: str,
     ornament: Ornament | None,
     *,
@@ -113,29 +113,29 @@ def _pluck(
     strings: tuple[int, ...] = (),
     bass: int | None = None,
 ) -> Pluck:
-    own = on.shape.fret(note.string or 1)
-    if bass is not None and on.basses[bass].fret is not None:
-        own = on.basses[bass].fret
+    own = assignment.shape.fret(note.string or 1)
+    if bass is not None and assignment.basses[bass].fret is not None:
+        own = assignment.basses[bass].fret
     fret = None if note.fret == own or ornament == Ornament("hammer") else note.fret
     return Pluck(finger, lane, shift, strings, fret, ornament, note.accent)
 
 
-def guessed_finger(string: int, on: Assignment) -> str:
+def guessed_finger(string: int, assignment: Assignment) -> str:
     """Who plucks a string that is nobody's own: the thumb on the bass side, else the nearest finger."""
-    homes = [(abs(c.string - string), f) for f, c in on.fingers]
-    highest = max((c.string for _, c in on.fingers), default=0)
+    homes = [(abs(c.string - string), f) for f, c in assignment.fingers]
+    highest = max((c.string for _, c in assignment.fingers), default=0)
     return "p" if string > highest or not homes else min(homes)[1]
 
 
-def _sweep_ways(swept: list[Sounded], on: Assignment) -> Ways:
+def _sweep_ways(swept: list[Sounded], assignment: Assignment) -> Ways:
     strings = [n.string or 1 for n in swept]
     kind, accent = swept[0].kind, swept[0].accent
     if kind == "brush-down" and swept[0].finger == "p":
         kind = "thumb-brush"
     low, high = min(strings), max(strings)
     span = (low, high) if kind == "brush-up" else (high, low)
-    first = on.basses[0].string if on.basses else len(on.shape.frets) + 1
-    free = {s for s in on.shape.sounding if s < first}
+    first = assignment.basses[0].string if assignment.basses else len(assignment.shape.frets) + 1
+    free = {s for s in assignment.shape.sounding if s < first}
     ways: list[tuple[Stroke, int]] = [(Sweep(kind, span, accent), 2)]
     if set(strings) == free:
         ways.insert(0, (Sweep(kind, None, accent), 0))

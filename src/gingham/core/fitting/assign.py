@@ -25,7 +25,7 @@ from gingham.core.shapes.context import Grip, grips_for
 from gingham.core.shapes.shape import Shape, misfit
 
 
-def grips_of(piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
+def grips_of(piece: Piece, spans: tuple[Span, ...]) -> tuple[Grip | None, ...]:
     """The grip of every span: shapes chosen together with their neighbours, or each for itself.
 
     None for silence, and where no hand can hold the chord. A pinned shape is kept even if no hand can hold
@@ -33,7 +33,7 @@ def grips_of(piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
     """
     chords = [
         (span.chord, None if misfit_of(piece, span) is not None else span.shape)
-        for span in of
+        for span in spans
         if span.chord is not None
     ]
     if piece.rules.shapes == "together":
@@ -41,7 +41,7 @@ def grips_of(piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
     else:
         found = tuple(grips_for([chord], piece.instrument, piece.capo)[0] for chord in chords)
     rest = iter(found)
-    return tuple(None if span.chord is None else next(rest) for span in of)
+    return tuple(None if span.chord is None else next(rest) for span in spans)
 
 
 def misfit_of(piece: Piece, span: Span) -> ShapeError | None:

@@ -122,11 +122,11 @@ class FitCache(msgspec.Struct):
             self.line = (line, piece.meter, spans(line, piece.meter))
         return self.line[2]
 
-    def grips(self, piece: Piece, of: tuple[Span, ...]) -> tuple[Grip | None, ...]:
+    def grips(self, piece: Piece, spans: tuple[Span, ...]) -> tuple[Grip | None, ...]:
         """The grip of every span, chosen once as long as spans, instrument, capo and the choice stay."""
-        key = (id(of), piece.instrument, piece.capo, piece.rules.shapes)
-        if self.gripped is None or self.gripped[0] != key or self.line is None or self.line[2] is not of:
-            self.gripped = (key, grips_of(piece, of))
+        key = (id(spans), piece.instrument, piece.capo, piece.rules.shapes)
+        if self.gripped is None or self.gripped[0] != key or self.line is None or self.line[2] is not spans:
+            self.gripped = (key, grips_of(piece, spans))
             self.kinded.clear()
         return self.gripped[1]
 
@@ -139,27 +139,27 @@ class FitCache(msgspec.Struct):
         return self.gripped is not None and self.gripped[0] == key
 
     def plan(
-        self, piece: Piece, of: tuple[Span, ...], pattern: Pattern, align: str, pickup: Fraction
+        self, piece: Piece, spans: tuple[Span, ...], pattern: Pattern, align: str, pickup: Fraction
     ) -> tuple[BarPlan, ...]:
         """The bars' plans, worked out once as long as spans, pattern grid and alignment stay."""
-        key = (id(of), pattern.meter, pattern.per_beat, len(pattern.slots), pattern.breaks, align)
+        key = (id(spans), pattern.meter, pattern.per_beat, len(pattern.slots), pattern.breaks, align)
         if key not in self.placed:
             if len(self.placed) >= _MOST_PLANS:
                 gone = self.placed.pop(next(iter(self.placed)))[1]
                 self.kinded = {pair: kept for pair, kept in self.kinded.items() if pair[0] != id(gone)}
-            segments = place(of, piece.meter, pattern, align, pickup)
-            self.placed[key] = (of, tuple(_plans(segments)))  # kept, so that the identity stays
+            segments = place(spans, piece.meter, pattern, align, pickup)
+            self.placed[key] = (spans, tuple(_plans(segments)))  # kept, so that the identity stays
         return self.placed[key][1]
 
     def chords_of(
-        self, of: tuple[Span, ...], grips: tuple[Grip | None, ...]
+        self, spans: tuple[Span, ...], grips: tuple[Grip | None, ...]
     ) -> tuple[tuple[int, ...], tuple[int, ...]]:
         """For each span the number of its chord with its grip; for each such number a span that has it."""
         if self.chorded is None or self.chorded[0] is not grips:
             numbers: dict[object, int] = {}
             firsts: list[int] = []
             out: list[int] = []
-            for index, (span, grip) in enumerate(zip(of, grips, strict=True)):
+            for index, (span, grip) in enumerate(zip(spans, grips, strict=True)):
                 key = None if span.chord is None else (span.chord.text, id(grip))
                 if key not in numbers:
                     numbers[key] = len(firsts)
@@ -177,14 +177,14 @@ class FitCache(msgspec.Struct):
         return self.settings.setdefault(setting, len(self.settings))
 
     def kinds_of(
-        self, plan: tuple[BarPlan, ...], of: tuple[Span, ...], grips: tuple[Grip | None, ...]
+        self, plan: tuple[BarPlan, ...], spans: tuple[Span, ...], grips: tuple[Grip | None, ...]
     ) -> tuple[int, ...]:
         """A number for each bar; those of one number have the same stretches on the same chords and grips."""
         pair = (id(plan), id(grips))
         if pair not in self.kinded:
             chords = [
                 None if span.chord is None else (span.chord.text, id(grip))
-                for span, grip in zip(of, grips, strict=True)
+                for span, grip in zip(spans, grips, strict=True)
             ]
             kinds = self.kinds
             found = (tuple((s.stretch, chords[s.span]) for s in bar.segments) for bar in plan)

@@ -15,14 +15,14 @@ from gingham.core.values import replace
 _OF_ONE_STROKE = ("muted-string", "same-string", "cuts-note")
 
 
-def span_at(bar: FittedBar, at: Fraction, of: tuple[Span, ...]) -> int:
+def span_at(bar: FittedBar, at: Fraction, spans: tuple[Span, ...]) -> int:
     """Index of the span that sounds at a place of a bar."""
     time = (bar.number, at)
-    return max(i for i in bar.spans if (of[i].bar, of[i].at) <= time)
+    return max(i for i in bar.spans if (spans[i].bar, spans[i].at) <= time)
 
 
 def with_exceptions(
-    piece: Piece, section: int, of: tuple[Span, ...], bars: list[FittedBar], played: list[Played | None]
+    piece: Piece, section: int, spans: tuple[Span, ...], bars: list[FittedBar], played: list[Played | None]
 ) -> tuple[Override, ...]:
     """Apply the "only here" overrides to `bars`, in place; every override that found nothing to change."""
     if not piece.overrides:
@@ -37,7 +37,7 @@ def with_exceptions(
                 asleep.append(override)
         elif override.section == name:
             index = at.get(override.bar)
-            changed = None if index is None else _changed(piece, of, bars[index], override, played)
+            changed = None if index is None else _changed(piece, spans, bars[index], override, played)
             if index is None or changed is None:
                 asleep.append(override)
             else:
@@ -46,11 +46,11 @@ def with_exceptions(
 
 
 def _changed(
-    piece: Piece, of: tuple[Span, ...], bar: FittedBar, override: HereOverride, played: list[Played | None]
+    piece: Piece, spans: tuple[Span, ...], bar: FittedBar, override: HereOverride, played: list[Played | None]
 ) -> FittedBar | None:
     for index, event in enumerate(bar.events):
         if event.at == override.at and event.finger == override.finger and event.kind == "pluck":
-            on = played[span_at(bar, override.at, of)]
+            on = played[span_at(bar, override.at, spans)]
             if on is None:
                 return None
             changed = _moved(piece, event, override.string, on.assignment)

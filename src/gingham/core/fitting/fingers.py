@@ -9,25 +9,25 @@ from gingham.core.pieces.rules import FOLLOWING, FingerPolicy, ThumbPlan
 from gingham.core.reasons import Reason
 
 
-def home_strings(on: Instrument, plan: ThumbPlan) -> dict[str, int]:
+def home_strings(instrument: Instrument, plan: ThumbPlan) -> dict[str, int]:
     """Finger homes: i 3, m 2, a 1; on four strings i 2, m 1 unless the thumb has one string only."""
-    if on.strings <= 3:
+    if instrument.strings <= 3:
         return {"i": 2, "m": 1}
-    if on.strings == 4 and not PLANS[plan.kind].stays_on_four:
+    if instrument.strings == 4 and not PLANS[plan.kind].stays_on_four:
         return {"i": 2, "m": 1}
     return {"i": 3, "m": 2, "a": 1}
 
 
 def finger_strings(
-    on: Instrument, plan: ThumbPlan, policy: FingerPolicy, first_bass: int, second_bass: int | None
+    instrument: Instrument, plan: ThumbPlan, policy: FingerPolicy, first_bass: int, second_bass: int | None
 ) -> tuple[tuple[str, StringChoice], ...]:
     """The string of every finger under a policy; `second_bass` is the string of bass 2 if there is one."""
     if policy.kind == "named":
         return tuple((finger, _choice(string, "finger-named")) for finger, string in policy.strings)
     if policy.kind in FOLLOWING:
         return _following(first_bass, FOLLOWING[policy.kind], second_bass)
-    home = home_strings(on, plan)
-    if policy.kind == "shift" and second_bass == 3 and on.strings > 4:
+    home = home_strings(instrument, plan)
+    if policy.kind == "shift" and second_bass == 3 and instrument.strings > 4:
         return tuple(
             (finger, _choice(max(1, string - 1), "finger-shifted" if string > 1 else "finger-stays"))
             for finger, string in home.items()

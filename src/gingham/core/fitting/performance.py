@@ -10,7 +10,7 @@ from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
-from gingham.core.pieces.chordline import ChordLine, Place
+from gingham.core.pieces.chordline import ChordLine, ChordPlace
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.values import replace
 
@@ -73,30 +73,34 @@ def _last_chord(result: Result) -> Assignment | None:
     return next((s.assignment for s in reversed(result.spans) if s.assignment is not None), None)
 
 
-def _ending(piece: Piece, on: Assignment, kind: str, cache: FitCache) -> Result:
+def _ending(piece: Piece, assignment: Assignment, kind: str, cache: FitCache) -> Result:
     """One bar on the last chord, fitted like any other."""
-    slots = _ENDINGS[kind](on, _own_strings(piece, on))
+    slots = _ENDINGS[kind](assignment, _own_strings(piece, assignment))
     groups = piece.meter.groups  # in n/8 each eighth is a place, else two to a beat
     per_beat = groups if piece.meter.unit == 8 else (2,) * len(groups)
     pattern = Pattern(piece.meter, per_beat if len(set(per_beat)) > 1 else per_beat[:1], ())
     count = sum(per_beat)
     filled = (*slots[:count], *(() for _ in range(count - len(slots))))
     named = NamedPattern(ENDING, replace(pattern, slots=filled))
-    line = ChordLine(((Place(on.chord.text, on.shape),),))
+    line = ChordLine(((ChordPlace(assignment.chord.text, assignment.shape),),))
     ended = replace(
         piece,
-        sections=(*piece.sections, Section(ENDING, line, ENDING, thumb=on.plan)),
+        sections=(*piece.sections, Section(ENDING, line, ENDING, thumb=assignment.plan)),
         patterns=(*(p for p in piece.patterns if p.name != ENDING), named),
     )
     return fit(ended, len(piece.sections), cache)
 
 
-def _own_strings(piece: Piece, on: Assignment) -> list[str]:
+def _own_strings(piece: Piece, assignment: Assignment) -> list[str]:
     """The fingers in use whose string sounds and that no other one, nor the thumb, has already."""
-    taken = {on.basses[0].string} if on.basses else set()
+    taken = {assignment.basses[0].string} if assignment.basses else set()
     out = []
-    for name, choice in on.fingers:
-        if name in piece.rules.hand and choice.string not in taken and on.fret(choice.string) is not None:
+    for name, choice in assignment.fingers:
+        if (
+            name in piece.rules.hand
+            and choice.string not in taken
+            and assignment.fret(choice.string) is not None
+        ):
             taken.add(choice.string)
             out.append(name)
     return out
@@ -114,8 +118,8 @@ def _roll(_on: Assignment, fingers: list[str]) -> tuple[Slot, ...]:
     return ((Pluck("p", lane=1),), *((Pluck(finger),) for finger in fingers))
 
 
-def _brush(on: Assignment, _fingers: list[str]) -> tuple[Slot, ...]:
-    return ((Sweep("thumb-brush", (on.basses[0].string, 1) if on.basses else None),),)
+def _brush(assignment: Assignment, _fingers: list[str]) -> tuple[Slot, ...]:
+    return ((Sweep("thumb-brush", (assignment.basses[0].string, 1) if assignment.basses else None),),)
 
 
 _ENDINGS = {"ring": _ring, "pinch": _pinch, "roll": _roll, "brush": _brush}

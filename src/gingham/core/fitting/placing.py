@@ -40,25 +40,25 @@ class Segment(msgspec.Struct, frozen=True, gc=False):
 
 
 def place(
-    spans: tuple[Span, ...], of: Meter, pattern: Pattern, align: str, pickup: Fraction = Fraction(0)
+    spans: tuple[Span, ...], meter: Meter, pattern: Pattern, align: str, pickup: Fraction = Fraction(0)
 ) -> tuple[Segment, ...]:
     """Cut the spans at bar lines, and where the pattern starts anew, into segments in order of time.
 
     `pickup` is the length of bar 0. In it the pattern lies so that its end meets the first bar line.
     """
-    return tuple(_Placing(spans, of, pattern, align, pickup).segments())
+    return tuple(_Placing(spans, meter, pattern, align, pickup).segments())
 
 
 class _Placing:
     """The work of `place` in whole ticks of the finest fraction that occurs: exact, and fast."""
 
     def __init__(
-        self, spans: tuple[Span, ...], of: Meter, pattern: Pattern, align: str, pickup: Fraction
+        self, spans: tuple[Span, ...], meter: Meter, pattern: Pattern, align: str, pickup: Fraction
     ) -> None:
-        times = [of.bar, pickup, *pattern.starts, *(t for span in spans for t in (span.at, span.length))]
+        times = [meter.bar, pickup, *pattern.starts, *(t for span in spans for t in (span.at, span.length))]
         self._ticks = lcm(*{time.denominator for time in times})
         self._spans, self._align = spans, align
-        self._bar, self._pickup = self._in_ticks(of.bar), self._in_ticks(pickup)
+        self._bar, self._pickup = self._in_ticks(meter.bar), self._in_ticks(pickup)
         self._starts = [self._in_ticks(start) for start in pattern.starts]
         self._breaks = pattern.breaks
         self._length = self._starts[-1]

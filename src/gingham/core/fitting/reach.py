@@ -13,7 +13,7 @@ _WIDEST = 3  # frets that a fuller shape may span
 _HOP_STRINGS, _HOP_FRETS = 2, 1  # how far a finger hops between two plucks of the thumb
 
 
-class Way(msgspec.Struct, frozen=True, gc=False):
+class Reach(msgspec.Struct, frozen=True, gc=False):
     """One way to sound a note: `kind` is `shape`, `open`, `barre`, `hop` or `fuller`.
 
     `finger` is the fretting finger that hops (0 for none), `time_s` the time that it has.
@@ -26,7 +26,9 @@ class Way(msgspec.Struct, frozen=True, gc=False):
     time_s: float = 0.0
 
 
-def way_to(held: Held, string: int, pitch_class: int, first: int, time_s: float, motor: Motor) -> Way | None:
+def way_to(
+    held: Held, string: int, pitch_class: int, first: int, time_s: float, motor: Motor
+) -> Reach | None:
     """The best way to sound a pitch class on one string, None if there is none.
 
     `first` is the string of bass 1, whose finger is the one that may hop; `time_s` is how long the thumb
@@ -34,7 +36,7 @@ def way_to(held: Held, string: int, pitch_class: int, first: int, time_s: float,
     """
     own = held.shape.fret(string)
     if own is not None:
-        return Way(string, own, "shape") if held.midi(string) % 12 == pitch_class else None
+        return Reach(string, own, "shape") if held.midi(string) % 12 == pitch_class else None
     for fret in range(held.on.frets - held.capo + 1):
         if (held.on.open_midi(string) + fret) % 12 == pitch_class:
             found = _way_at(held, string, fret, first, time_s, motor)
@@ -43,18 +45,18 @@ def way_to(held: Held, string: int, pitch_class: int, first: int, time_s: float,
     return None
 
 
-def _way_at(held: Held, string: int, fret: int, first: int, time_s: float, motor: Motor) -> Way | None:
+def _way_at(held: Held, string: int, fret: int, first: int, time_s: float, motor: Motor) -> Reach | None:
     if fret == 0:
-        return Way(string, 0, "open")
+        return Reach(string, 0, "open")
     grip = fretting(held.shape)
     if grip is None:
         return None
     if _barre_reaches(grip, held.shape, string, fret):
-        return Way(string, fret, "barre", 1)
+        return Reach(string, fret, "barre", 1)
     finger = _hopping_finger(grip, held.shape, string, fret, first)
     if finger and time_s >= motor.hop_s:
-        return Way(string, fret, "hop", finger, time_s)
-    return Way(string, fret, "fuller") if fuller_shape(held.shape, string, fret) is not None else None
+        return Reach(string, fret, "hop", finger, time_s)
+    return Reach(string, fret, "fuller") if fuller_shape(held.shape, string, fret) is not None else None
 
 
 def _barre_reaches(grip: Fretting, shape: Shape, string: int, fret: int) -> bool:

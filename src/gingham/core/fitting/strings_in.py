@@ -36,31 +36,35 @@ def has_strings(pattern: Pattern) -> bool:
 
 
 def read_strings(
-    pattern: Pattern, assignment: Assignment, on: Instrument, motor: Motor = MOTORS["growing"]
+    pattern: Pattern, assignment: Assignment, instrument: Instrument, motor: Motor = MOTORS["growing"]
 ) -> Pattern:
     """`pattern` with every bare string number given to a bass or a finger of `assignment`."""
-    return _read(pattern, assignment, _own_hand(assignment, on), motor).pattern
+    return _read(pattern, assignment, _own_hand(assignment, instrument), motor).pattern
 
 
 def refinger(
-    pattern: Pattern, assignment: Assignment, on: Instrument, names: str, motor: Motor = MOTORS["growing"]
+    pattern: Pattern,
+    assignment: Assignment,
+    instrument: Instrument,
+    names: str,
+    motor: Motor = MOTORS["growing"],
 ) -> Refingered:
     """`pattern`, as it is played on `assignment`, for a hand with the fingers `names` (`pi`, `pim`, …).
 
     A thumb stroke that stays the thumb's is kept as it is written.
     """
-    fewer = hand_on(on, names)
-    own = dict(_own_hand(assignment, on).homes)
+    fewer = hand_on(instrument, names)
+    own = dict(_own_hand(assignment, instrument).homes)
     homes = tuple((finger, own.get(finger, string)) for finger, string in fewer.homes)
     basses = tuple(choice.string for choice in assignment.basses) or fewer.basses
-    hand = Hand(homes, basses, on.thumb_strings)
-    found = _read(_as_strings(pattern, assignment, on), assignment, hand, motor)
-    return replace(found, pattern=_kept(pattern, found.pattern, assignment, on))
+    hand = Hand(homes, basses, instrument.thumb_strings)
+    found = _read(_as_strings(pattern, assignment, instrument), assignment, hand, motor)
+    return replace(found, pattern=_kept(pattern, found.pattern, assignment, instrument))
 
 
-def _kept(old: Pattern, new: Pattern, assignment: Assignment, on: Instrument) -> Pattern:
+def _kept(old: Pattern, new: Pattern, assignment: Assignment, instrument: Instrument) -> Pattern:
     """`new` with every stroke that has its old finger and string written as it was."""
-    was, now = strings_played(old, assignment, on), strings_played(new, assignment, on)
+    was, now = strings_played(old, assignment, instrument), strings_played(new, assignment, instrument)
     slots = []
     for index, slot in enumerate(new.slots):
         own = {
@@ -75,10 +79,10 @@ def _kept(old: Pattern, new: Pattern, assignment: Assignment, on: Instrument) ->
     return replace(new, slots=tuple(slots))
 
 
-def _own_hand(assignment: Assignment, on: Instrument) -> Hand:
+def _own_hand(assignment: Assignment, instrument: Instrument) -> Hand:
     homes = tuple((finger, choice.string) for finger, choice in assignment.fingers)
-    basses = tuple(choice.string for choice in assignment.basses) or on.thumb_strings
-    return Hand(homes, basses, on.thumb_strings)
+    basses = tuple(choice.string for choice in assignment.basses) or instrument.thumb_strings
+    return Hand(homes, basses, instrument.thumb_strings)
 
 
 def _read(pattern: Pattern, assignment: Assignment, hand: Hand, motor: Motor) -> Refingered:
@@ -134,24 +138,26 @@ def _pluck(stroke: StringStroke, finger: str, assignment: Assignment, hand: Hand
     return replace(kept, shift=stroke.string - home)
 
 
-def strings_played(pattern: Pattern, assignment: Assignment, on: Instrument) -> tuple[tuple[int, ...], ...]:
+def strings_played(
+    pattern: Pattern, assignment: Assignment, instrument: Instrument
+) -> tuple[tuple[int, ...], ...]:
     """The strings of each place of the pattern as it is played on one chord, sweeps included."""
     out: list[list[int]] = [[] for _ in pattern.slots]
-    for slot, string, kind in _events(pattern, assignment, on):
+    for slot, string, kind in _events(pattern, assignment, instrument):
         if kind in ("pluck", "chuck") or kind.startswith("brush"):
             out[slot].append(string)
     return tuple(tuple(strings) for strings in out)
 
 
-def _events(pattern: Pattern, assignment: Assignment, on: Instrument) -> list[tuple[int, int, str]]:
+def _events(pattern: Pattern, assignment: Assignment, instrument: Instrument) -> list[tuple[int, int, str]]:
     whole = Stretch(Fraction(0), pattern.length, Fraction(0), True, True)
-    fitted = play(pattern, whole, assignment, on, 0, Carry(), {})
+    fitted = play(pattern, whole, assignment, instrument, 0, Carry(), {})
     return [(event.slot, event.string, event.kind) for event in fitted.events]
 
 
-def _as_strings(pattern: Pattern, assignment: Assignment, on: Instrument) -> Pattern:
+def _as_strings(pattern: Pattern, assignment: Assignment, instrument: Instrument) -> Pattern:
     """The plucks of a pattern as bare strings; what no bare string can say (ornaments) keeps its finger."""
-    strings = strings_played(pattern, assignment, on)
+    strings = strings_played(pattern, assignment, instrument)
     slots = []
     for slot, found in zip(pattern.slots, strings, strict=True):
         plucked = [s for s in slot if isinstance(s, Pluck)]

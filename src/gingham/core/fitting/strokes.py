@@ -88,7 +88,7 @@ def play(
     pattern: Pattern,
     stretch: Stretch,
     assignment: Assignment,
-    on: Instrument,
+    instrument: Instrument,
     capo: int,
     carry: Carry,
     pitches: Pitches,
@@ -100,7 +100,7 @@ def play(
     """
     hand = _Hand(
         assignment,
-        on,
+        instrument,
         capo,
         pattern.meter,
         assignment.cycle,
@@ -127,11 +127,11 @@ def play(
 
 @lru_cache(maxsize=1024)
 def _places(
-    of: Meter, per_beat: tuple[int, ...], count: int, stretch: Stretch
+    meter: Meter, per_beat: tuple[int, ...], count: int, stretch: Stretch
 ) -> tuple[tuple[int, Fraction, Fraction, str], ...]:
     """(slot index, position in the bar, length, count) of every slot of a grid that lies under a stretch."""
-    found = slots_under(slot_starts(of, per_beat, count), stretch)
-    return tuple((index, at, length, count_at(of, at + stretch.missing)) for index, at, length in found)
+    found = slots_under(slot_starts(meter, per_beat, count), stretch)
+    return tuple((index, at, length, count_at(meter, at + stretch.missing)) for index, at, length in found)
 
 
 def _play_slot(hand: _Hand, slot: Slot, index: int, at: Fraction, length: Fraction) -> None:
@@ -302,12 +302,12 @@ def _sound(
 
 
 def pitch_on(
-    assignment: Assignment, on: Instrument, capo: int, string: int, fret: int | None
+    assignment: Assignment, instrument: Instrument, capo: int, string: int, fret: int | None
 ) -> tuple[Pitch | None, str | None]:
     """Sounding pitch (spelled by the sounding chord) and degree of a string at a fret from the capo."""
     if fret is None:
         return None, None
-    midi = on.open_midi(string) + capo + fret
+    midi = instrument.open_midi(string) + capo + fret
     degree, note, _ = assignment.sounding.tone_at(midi)
     return pitch_from_midi(midi, note), str(degree)
 

@@ -7,7 +7,7 @@ from collections.abc import Callable
 import msgspec
 
 from gingham.core.fitting.held import Held
-from gingham.core.fitting.reach import Way, way_to
+from gingham.core.fitting.reach import Reach, way_to
 from gingham.core.fitting.result import StringChoice
 from gingham.core.hands.motor import Motor
 from gingham.core.instruments.instrument import Instrument
@@ -33,10 +33,10 @@ class Thumb(msgspec.Struct, frozen=True, gc=False):
     clear_below: float | None = None
 
 
-def second_range(on: Instrument) -> tuple[int, ...]:
+def second_range(instrument: Instrument) -> tuple[int, ...]:
     """The thumb strings and the one more that a second bass may use."""
-    thumb = on.thumb_strings
-    return thumb if on.strings <= 4 else (*thumb, thumb[-1] - 1)
+    thumb = instrument.thumb_strings
+    return thumb if instrument.strings <= 4 else (*thumb, thumb[-1] - 1)
 
 
 def basses(held: Held, rules: Rules, thumb: Thumb) -> tuple[StringChoice, ...]:
@@ -75,7 +75,7 @@ def _root_fifth(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...
     return (_by_way(held, way, "bass-root" if is_fifth else "bass-fifth"),)
 
 
-def _lower(held: Held, first: int, wanted: int, thumb: Thumb) -> Way | None:
+def _lower(held: Held, first: int, wanted: int, thumb: Thumb) -> Reach | None:
     """A thumb string that gives the pitch class below bass 1, one of the shape before any other."""
     low = held.midi(first)
     found = [
@@ -88,16 +88,16 @@ def _lower(held: Held, first: int, wanted: int, thumb: Thumb) -> Way | None:
     return min(found, key=lambda way: (_WAYS.index(way.kind), -way.string), default=None)
 
 
-def _higher(held: Held, first: int, wanted: int) -> Way | None:
+def _higher(held: Held, first: int, wanted: int) -> Reach | None:
     """A thumb string of the shape that sounds the pitch class above bass 1, the highest number first."""
     for string in held.on.thumb_strings:
         fret = held.shape.fret(string)
         if string != first and fret is not None and held.midi(string) % 12 == wanted:
-            return Way(string, fret, "shape")
+            return Reach(string, fret, "shape")
     return None
 
 
-def _by_way(held: Held, way: Way, code: str) -> StringChoice:
+def _by_way(held: Held, way: Reach, code: str) -> StringChoice:
     degree, _, _ = held.chord.tone_at(held.on.open_midi(way.string) + way.fret)
     reason = Reason.of(
         code, string=way.string, degree=str(degree), way=way.kind, finger=way.finger,
@@ -133,7 +133,7 @@ def _tour(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
     return pair
 
 
-def _anywhere(held: Held, first: int, second: int, wanted: int, thumb: Thumb) -> Way | None:
+def _anywhere(held: Held, first: int, second: int, wanted: int, thumb: Thumb) -> Reach | None:
     """A way in the thumb's range, on a string of its own: what the shape gives goes before any hop."""
     found = [
         way
@@ -142,7 +142,7 @@ def _anywhere(held: Held, first: int, second: int, wanted: int, thumb: Thumb) ->
         and (way := way_to(held, string, wanted, first, thumb.time_s, thumb.motor)) is not None
     ]
 
-    def rank(way: Way) -> tuple[int, bool, int]:
+    def rank(way: Reach) -> tuple[int, bool, int]:
         return (_WAYS.index(way.kind), _too_rough(held, first, way.string, thumb, way.fret), -way.string)
 
     return min(found, key=rank, default=None)
@@ -220,14 +220,14 @@ def _second_of_four(held: Held, plan: ThumbPlan, first: int) -> tuple[StringChoi
     return (_chosen(first, Reason.of("bass-stays", string=first, why="alone")),)
 
 
-def partner(on: Instrument, first: int) -> int:
+def partner(instrument: Instrument, first: int) -> int:
     """The second bass by string family: 6→4, 5→4, 4→3 on six strings; bass on 3 stays.
 
     On other string counts the two highest strings share a partner two below the highest, and each
     further one takes its neighbour, as long as the thumb's range goes.
     """
-    second = on.strings - 2 if first >= on.strings - 1 else first - 1
-    return second if second in second_range(on) else first
+    second = instrument.strings - 2 if first >= instrument.strings - 1 else first - 1
+    return second if second in second_range(instrument) else first
 
 
 def _second(held: Held, first: int, wanted: int, code: str, thumb: Thumb) -> StringChoice:

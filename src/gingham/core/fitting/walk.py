@@ -55,12 +55,12 @@ class Walker(msgspec.Struct, frozen=True, gc=False):
                     return [(s, e) for s, e in zip(chosen, found, strict=True) if e is not None]
         return []
 
-    def _bass(self, on: Assignment) -> int | None:
+    def _bass(self, assignment: Assignment) -> int | None:
         """Bass 1 without the capo (MIDI)."""
-        if not on.basses:
+        if not assignment.basses:
             return None
-        fret = on.fret(on.basses[0].string)
-        return None if fret is None else self.on.open_midi(on.basses[0].string) + fret
+        fret = assignment.fret(assignment.basses[0].string)
+        return None if fret is None else self.on.open_midi(assignment.basses[0].string) + fret
 
     def _approaches(self, now: int, target: int) -> Iterator[list[int]]:
         """Notes that lead to the target, the best first: from the side of the present bass, by scale, two."""
@@ -125,9 +125,9 @@ def _reach_cost(one: Assignment, string: int, fret: int, later: set[int]) -> int
     return 2 + max(0, fret - high, low - fret)
 
 
-def _needed(on: Assignment, strings: set[int]) -> set[int]:
+def _needed(assignment: Assignment, strings: set[int]) -> set[int]:
     """Fretting fingers that hold one of the strings."""
-    if on.fretting is None:
+    if assignment.fretting is None:
         return set()
-    count = len(on.shape.frets)
-    return {f for i, f in enumerate(on.fretting.fingers) if f and count - i in strings}
+    count = len(assignment.shape.frets)
+    return {f for i, f in enumerate(assignment.fretting.fingers) if f and count - i in strings}

@@ -1,1 +1,1 @@
-"""Reading and writing files, one module per format."""
+"""Naming and writing files, one module per format."""

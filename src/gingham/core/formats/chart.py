@@ -47,8 +47,8 @@ class Chart(msgspec.Struct, frozen=True, gc=False):
     guesses: tuple[Reason, ...]
 
 
-def read_chart(text: str, of: Meter, name: str = "") -> Chart:
-    """Read a chart in meter `of`.
+def read_chart(text: str, meter: Meter, name: str = "") -> Chart:
+    """Read a chart in meter `meter`.
 
     Raises
     ------
@@ -57,7 +57,7 @@ def read_chart(text: str, of: Meter, name: str = "") -> Chart:
     """
     if len(text) > MAX_CHARS:
         raise FileError("chart-long", path=name, most=MAX_CHARS)
-    reader = _Reader(of)
+    reader = _ChartReader(meter)
     for line in text.expandtabs(4).splitlines():
         reader.line(line)
     sections = reader.finished()
@@ -75,11 +75,11 @@ class _Open(msgspec.Struct):
     words: list[str]
 
 
-class _Reader:
+class _ChartReader:
     """Takes a chart line by line."""
 
-    def __init__(self, of: Meter) -> None:
-        self.of = of
+    def __init__(self, meter: Meter) -> None:
+        self.of = meter
         self.title, self.capo = "", 0
         self.guesses: list[Reason] = []
         self.done: list[_Open] = []

@@ -14,14 +14,14 @@ COLUMNS = (
 )  # fmt: skip
 
 
-def events_csv(of: Performance) -> bytes:
+def events_csv(performance: Performance) -> bytes:
     """UTF-8 with a heading; `at` is a fraction of a whole note in the bar, `time_s` without swing."""
     out = io.StringIO(newline="")
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
-    piece = of.results[0].piece
-    begin = of.results[0].bars[0].length * 0
-    for turn, (result, times) in enumerate(zip(of.results, of.times, strict=True), 1):
+    piece = performance.results[0].piece
+    begin = performance.results[0].bars[0].length * 0
+    for turn, (result, times) in enumerate(zip(performance.results, performance.times, strict=True), 1):
         name = result.piece.sections[result.section].name
         for number in range(1, times + 1):
             for inside, bar in result.timed_bars():

@@ -9,7 +9,7 @@ from gingham.core.errors import FileError
 from gingham.core.finding.part import Part
 from gingham.core.formats.atomic import read_bytes
 from gingham.core.formats.chart import Chart, read_chart
-from gingham.core.formats.reading import Tick
+from gingham.core.formats.progress import Tick
 from gingham.core.music.meter import Meter
 
 MOST_MB = 16
@@ -80,11 +80,11 @@ def read_part(path: Path, tick: Tick | None = None) -> Part:
     return READERS[suffix](read_bytes(path, MOST_MB), str(path), tick)
 
 
-def read_part_or_chart(path: Path, of: Meter, tick: Tick | None = None) -> Part | Chart:
-    """Like `read_part`; a text without tablature is read as a chord chart in meter `of`."""
+def read_part_or_chart(path: Path, meter: Meter, tick: Tick | None = None) -> Part | Chart:
+    """Like `read_part`; a text without tablature is read as a chord chart in meter `meter`."""
     try:
         return read_part(path, tick)
     except FileError as error:
         if error.code != "tab-none":
             raise
-    return read_chart(text_of(read_bytes(path, MOST_MB), str(path)), of, str(path))
+    return read_chart(text_of(read_bytes(path, MOST_MB), str(path)), meter, str(path))

@@ -15,7 +15,7 @@ from mido import Message, MetaMessage, MidiFile, MidiTrack, bpm2tempo
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.formats.notation import sung
-from gingham.core.formats.reading import quarters_of
+from gingham.core.formats.progress import quarters_of
 from gingham.core.pieces.lyrics import Syllable
 
 TICKS = 960
@@ -29,11 +29,11 @@ _DRUMS = 9
 Timed = tuple[int, int, object]
 
 
-def midi_bytes(of: Performance, *, channels: bool = True) -> bytes:
+def midi_bytes(performance: Performance, *, channels: bool = True) -> bytes:
     """The performance with its repeats played, as a type 1 file; `channels` gives each string its own."""
-    piece = of.results[0].piece
+    piece = performance.results[0].piece
     file = MidiFile(type=1, ticks_per_beat=TICKS, charset="utf-8")
-    lead, strings = _Lead(of), _Strings(of, channels)
+    lead, strings = _Lead(performance), _Strings(performance, channels)
     lead_track, string_track = MidiTrack(), MidiTrack()
     lead_track.append(MetaMessage("track_name", name=piece.title[:200], time=0))
     text = f"{SETUP} tuning={piece.instrument.tuning_text()};capo={piece.capo};strings={int(channels)}"
@@ -42,7 +42,7 @@ def midi_bytes(of: Performance, *, channels: bool = True) -> bytes:
     program = _NYLON if piece.instrument.nylon or piece.rules.voice == "nylon" else _STEEL
     for channel in sorted({strings.channel(s) for s in range(1, piece.instrument.strings + 1)}):
         string_track.append(Message("program_change", channel=channel, program=program, time=0))
-    end = _ticks(of.length)
+    end = _ticks(performance.length)
     for track, timed in ((lead_track, lead.messages()), (string_track, strings.messages())):
         _lay(track, list(timed), end)
         file.tracks.append(track)
@@ -64,10 +64,10 @@ def _lay(track: MidiTrack, timed: list[Timed], end: int) -> None:
     track.append(MetaMessage("end_of_track", time=max(0, end - now)))
 
 
-def _bars(of: Performance) -> Iterator[tuple[Fraction, Result, FittedBar, int, bool]]:
+def _bars(performance: Performance) -> Iterator[tuple[Fraction, Result, FittedBar, int, bool]]:
     """Every bar as it is played: where it begins, its result, which round, whether its turn begins here."""
     start = Fraction(0)
-    for result, times in zip(of.results, of.times, strict=True):
+    for result, times in zip(performance.results, performance.times, strict=True):
         for turn in range(times):
             for index, (begin, bar) in enumerate(result.timed_bars()):
                 yield start + begin, result, bar, turn, index == 0
@@ -77,9 +77,9 @@ def _bars(of: Performance) -> Iterator[tuple[Fraction, Result, FittedBar, int, b
 class _Lead:
     """Tempo, meter, markers, chords, words."""
 
-    def __init__(self, of: Performance) -> None:
-        self.of = of
-        self.words: list[list[tuple[Syllable, ...]]] = [rounds for _, _, rounds in sung(of)]
+    def __init__(self, performance: Performance) -> None:
+        self.of = performance
+        self.words: list[list[tuple[Syllable, ...]]] = [rounds for _, _, rounds in sung(performance)]
 
     def messages(self) -> Iterator[Timed]:
         """Everything with its ticks."""
@@ -127,8 +127,8 @@ class _Lead:
 class _Strings:
     """The notes: each lasts until its string is struck again, or until its chord ends."""
 
-    def __init__(self, of: Performance, channels: bool) -> None:
-        self.of, self.channels = of, channels
+    def __init__(self, performance: Performance, channels: bool) -> None:
+        self.of, self.channels = performance, channels
 
     def channel(self, string: int) -> int:
         """The channel of a string; the one for drums is left out."""

@@ -15,7 +15,7 @@ from mido.midifiles.meta import KeySignatureError
 from gingham.core.errors import FileError, InputError, MeterError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
 from gingham.core.formats.midi import SETUP
-from gingham.core.formats.reading import MAX_BARS, MAX_NOTES, Tick, go_on, instrument_for, tempo_in_beats
+from gingham.core.formats.progress import MAX_BARS, MAX_NOTES, Tick, go_on, instrument_for, tempo_in_beats
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import Meter, meter
@@ -64,7 +64,7 @@ def part_from_midi(data: bytes, name: str = "", tick: Tick | None = None) -> Par
     heard = _listen(file, name, tick)
     if not heard.notes:
         raise FileError("part-empty", path=name)
-    return _Builder(heard, name).part(tick)
+    return _MidiBuilder(heard, name).part(tick)
 
 
 def _listen(file: MidiFile, name: str, tick: Tick | None) -> _Heard:
@@ -112,7 +112,7 @@ def _text(raw: str) -> str:
         return raw
 
 
-class _Builder:
+class _MidiBuilder:
     """Lays what was heard into bars."""
 
     def __init__(self, heard: _Heard, name: str) -> None:
@@ -134,7 +134,7 @@ class _Builder:
         if self.pickup:
             starts, lengths = [Fraction(0), *starts], [self.pickup, *lengths]
         grid = self._grid()
-        bars = [_Bar(length) for length in lengths]
+        bars = [_MidiBar(length) for length in lengths]
         for at, midi, channel in sorted(heard.notes):
             index, inside = self._place(round(at * grid) / Fraction(grid), starts)
             self._note(bars[min(index, len(bars) - 1)], inside, midi, channel)
@@ -202,7 +202,7 @@ class _Builder:
         self.heard.guesses.append(Reason.of("read-grid", grid=grid))
         return grid
 
-    def _note(self, bar: _Bar, at: Fraction, midi: int, channel: int) -> None:
+    def _note(self, bar: _MidiBar, at: Fraction, midi: int, channel: int) -> None:
         string = None
         if self.heard.setup.get("strings") == "1":
             string = channel + 1 if channel < _DRUMS else channel
@@ -258,7 +258,7 @@ def _music(section: PartSection) -> list[tuple[object, ...]]:
     return [(bar.length, bar.notes, bar.chords) for bar in section.bars]
 
 
-class _Bar(msgspec.Struct):
+class _MidiBar(msgspec.Struct):
     length: Fraction
     notes: list[Sounded] = msgspec.field(default_factory=list)
     chords: dict[Fraction, str] = msgspec.field(default_factory=dict)

@@ -27,9 +27,9 @@ _ARPEGGIO = {"brush-down": "up", "brush-up": "down"}  # the direction is that of
 Tick = Callable[[float], bool]
 
 
-def musicxml(of: Performance, tick: Tick | None = None) -> bytes:
+def musicxml(performance: Performance, tick: Tick | None = None) -> bytes:
     """The performance as an uncompressed MusicXML file; `tick` is told the share that is done."""
-    return _Writer(of, tick).written()
+    return _Writer(performance, tick).written()
 
 
 def sub(parent: ET.Element, name: str, text: object = None, /, **attributes: object) -> ET.Element:
@@ -43,10 +43,10 @@ def sub(parent: ET.Element, name: str, text: object = None, /, **attributes: obj
 class _Writer:
     """Holds what every measure needs: divisions, the piece, the running number."""
 
-    def __init__(self, of: Performance, tick: Tick | None) -> None:
-        self.of, self.tick = of, tick
-        self.piece: Piece = of.results[0].piece
-        self.turns = sung(of)
+    def __init__(self, performance: Performance, tick: Tick | None) -> None:
+        self.of, self.tick = performance, tick
+        self.piece: Piece = performance.results[0].piece
+        self.turns = sung(performance)
         self.divisions = self._divisions()
         self.number = 0
 
@@ -293,20 +293,20 @@ def _pitch(note: ET.Element, pitch: Pitch) -> None:
     sub(element, "octave", pitch.octave)
 
 
-def _frame(harmony: ET.Element, on: Assignment) -> None:
+def _frame(harmony: ET.Element, assignment: Assignment) -> None:
     """The shape as a chord diagram with fretting fingers."""
-    frets = [fret for fret in on.shape.frets if fret]
+    frets = [fret for fret in assignment.shape.frets if fret]
     first = min(frets) if frets and max(frets) > 5 else 1
     frame = sub(harmony, "frame")
-    sub(frame, "frame-strings", len(on.shape.frets))
+    sub(frame, "frame-strings", len(assignment.shape.frets))
     sub(frame, "frame-frets", max(4, max(frets, default=0) - first + 1))
     if first > 1:
         sub(frame, "first-fret", first)
-    fingers = on.fretting.fingers if on.fretting is not None else ()
-    for index, fret in enumerate(on.shape.frets):
+    fingers = assignment.fretting.fingers if assignment.fretting is not None else ()
+    for index, fret in enumerate(assignment.shape.frets):
         if fret is not None:
             place = sub(frame, "frame-note")
-            sub(place, "string", len(on.shape.frets) - index)
+            sub(place, "string", len(assignment.shape.frets) - index)
             sub(place, "fret", fret)
             if fret and index < len(fingers) and fingers[index] > 0:
                 sub(place, "fingering", fingers[index])

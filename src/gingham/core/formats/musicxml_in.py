@@ -18,7 +18,7 @@ from defusedxml.ElementTree import fromstring
 from gingham.core.errors import FileError, GinghamError, InputError, MeterError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
 from gingham.core.formats.harmony import Change, symbol
-from gingham.core.formats.reading import MAX_BARS, MAX_NOTES, Tick, go_on, instrument_for, tempo_in_beats
+from gingham.core.formats.progress import MAX_BARS, MAX_NOTES, Tick, go_on, instrument_for, tempo_in_beats
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import Key, guess_key, sounding
@@ -58,7 +58,7 @@ def part_from_musicxml(data: bytes, name: str = "", tick: Tick | None = None) ->
     if root.tag != "score-partwise":
         raise FileError("xml-kind", path=name, tag=str(root.tag)[:40])
     try:
-        return _Reader(root, name).part(tick)
+        return _ScoreReader(root, name).part(tick)
     except (ArithmeticError, ValueError, KeyError, IndexError) as error:
         raise FileError("xml-value", path=name, place="the file", why=_why(error)) from error
 
@@ -97,7 +97,7 @@ class _Measure(msgspec.Struct):
     backward: int = 0
 
 
-class _Reader:
+class _ScoreReader:
     """Walks through one part, measure by measure, with a cursor in whole notes."""
 
     def __init__(self, root: ET.Element, name: str) -> None:
@@ -311,30 +311,30 @@ class _Reader:
 
     # From a measure to a bar.
 
-    def _bar(self, measure: _Measure, of: Meter, key: Key, on: Instrument) -> PartBar:
+    def _bar(self, measure: _Measure, meter: Meter, key: Key, instrument: Instrument) -> PartBar:
         notes = []
         for note, _, tied in measure.notes:
-            if tied or note.at >= of.bar:
+            if tied or note.at >= meter.bar:
                 continue
-            if note.string is not None and not 1 <= note.string <= on.strings:
-                raise FileError("part-string", path=self.name, string=note.string, strings=on.strings)
+            if note.string is not None and not 1 <= note.string <= instrument.strings:
+                raise FileError("part-string", path=self.name, string=note.string, strings=instrument.strings)
             known = note
             if note.midi is None and note.kind != "chuck":
                 continue
             if note.string is not None and note.fret is None and note.midi is not None:
-                known = replace(note, fret=note.midi - on.open_midi(note.string) - self.capo)
-            if known.fret is not None and not 0 <= known.fret <= on.frets:
+                known = replace(note, fret=note.midi - instrument.open_midi(note.string) - self.capo)
+            if known.fret is not None and not 0 <= known.fret <= instrument.frets:
                 known = replace(known, string=None, fret=None)
             notes.append(known)
         chords = []
         for at, chord, shape in sorted(measure.chords, key=lambda c: c[0]):
-            if at < of.bar:
+            if at < meter.bar:
                 text = SILENCE if chord is None else sounding(chord, -self.capo % 12, key).text
-                fits = shape if shape is not None and len(shape.frets) == on.strings else None
+                fits = shape if shape is not None and len(shape.frets) == instrument.strings else None
                 chords.append(Named(at, text, fits))
-        length = measure.end if 0 < measure.end < of.bar else of.bar
+        length = measure.end if 0 < measure.end < meter.bar else meter.bar
         ordered = tuple(sorted(notes, key=lambda n: (n.at, -(n.string or 0))))
-        return PartBar(length, ordered, tuple(chords), tuple(w for w in measure.words if w.at < of.bar))
+        return PartBar(length, ordered, tuple(chords), tuple(w for w in measure.words if w.at < meter.bar))
 
 
 def _sections(bars: list[tuple[_Measure, PartBar]]) -> list[PartSection]:

@@ -100,14 +100,14 @@ def _one_a_string(events: Iterator[Event]) -> tuple[Event, ...]:
     return tuple({e.string: e for e in sorted(events, key=lambda e: -e.string)}.values())
 
 
-def sung(of: Performance) -> list[tuple[Result, int, list[tuple[Syllable, ...]]]]:
+def sung(performance: Performance) -> list[tuple[Result, int, list[tuple[Syllable, ...]]]]:
     """Each turn with how often it is played and the words of each of its rounds.
 
     Verses go on from turn to turn and begin again when there are no more.
     """
     visits: dict[str, int] = {}
     out = []
-    for result, times in zip(of.results, of.times, strict=True):
+    for result, times in zip(performance.results, performance.times, strict=True):
         section = result.piece.sections[result.section]
         verses = verses_of(result)
         first = visits.get(section.name, 0)

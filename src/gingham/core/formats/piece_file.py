@@ -133,7 +133,7 @@ def read_piece(data: bytes, name: str = "") -> ReadPiece:
         why, _, place = str(error).partition(" - at ")
         raise FileError("file-damaged", path=name, place=place.strip("`") or "the text", why=why) from error
     check_amounts(record, name)
-    builder = _Builder(name)
+    builder = _PieceBuilder(name)
     right, said = repaired(record, builder.instrument(record))
     piece = replace(builder.piece(right), unknown=unknown)
     return ReadPiece(piece, (*said, *_asleep(piece)))
@@ -206,7 +206,7 @@ def _rules_record(rules: Rules) -> RulesRecord:
     return RulesRecord(*spoken, *chosen, rules.accents, rules.hand, rules.touch, rules.voice)
 
 
-def _section_record(section: Section, of: Meter) -> SectionRecord:
+def _section_record(section: Section, meter: Meter) -> SectionRecord:
     return SectionRecord(
         section.name,
         print_chord_line(section.chords),
@@ -215,7 +215,7 @@ def _section_record(section: Section, of: Meter) -> SectionRecord:
         list(section.words),
         None if section.thumb is None else str(section.thumb),
         [BarRecord(own.bar, own.pattern) for own in section.bars],
-        print_tune(section.tune, of),
+        print_tune(section.tune, meter),
     )
 
 
@@ -227,7 +227,7 @@ def _override_record(override: Override) -> OverrideRecord:
     return ChordRecord(override.symbol, str(override.shape), override.lane, override.string)
 
 
-class _Builder:
+class _PieceBuilder:
     """Builds the piece from records, naming the place of whatever is wrong."""
 
     def __init__(self, path: str) -> None:
@@ -277,10 +277,10 @@ class _Builder:
         )
 
 
-def _section(record: SectionRecord, of: Meter, patterns: set[str]) -> Section:
+def _section(record: SectionRecord, meter: Meter, patterns: set[str]) -> Section:
     if record.pattern not in patterns:
         raise InputError("no-pattern", name=record.pattern)
-    chords = parse_chord_line(record.chords, of) if record.chords.strip() else ChordLine(())
+    chords = parse_chord_line(record.chords, meter) if record.chords.strip() else ChordLine(())
     thumb = None if record.thumb is None else parse_thumb(record.thumb)
     for own in record.bars:
         if own.pattern not in patterns:
@@ -293,7 +293,7 @@ def _section(record: SectionRecord, of: Meter, patterns: set[str]) -> Section:
         tuple(record.words),
         thumb,
         tuple(BarPattern(own.bar, own.pattern) for own in record.bars),
-        parse_tune(record.tune, of),
+        parse_tune(record.tune, meter),
     )
 
 

@@ -54,12 +54,12 @@ def check_amounts(record: PieceRecord, path: str) -> None:
             raise FileError("file-many", path=path, what=what, given=given, most=MOST[what])
 
 
-def repaired(record: PieceRecord, on: Instrument) -> tuple[PieceRecord, tuple[Reason, ...]]:
+def repaired(record: PieceRecord, instrument: Instrument) -> tuple[PieceRecord, tuple[Reason, ...]]:
     """`record` put right, and what was changed."""
     said: list[Reason] = []
     patterns = _names_once(record.patterns, "pattern", said)
     sections = [_section(each, said) for each in _names_once(record.sections, "section", said)]
-    overrides = _overrides(record.overrides, on, said)
+    overrides = _overrides(record.overrides, instrument, said)
     if not said:
         return record, ()
     return replace(record, patterns=patterns, sections=sections, overrides=overrides), tuple(said)
@@ -108,7 +108,9 @@ def _bar_once() -> Callable[[BarRecord], bool]:
     return keeps
 
 
-def _overrides(records: list[OverrideRecord], on: Instrument, said: list[Reason]) -> list[OverrideRecord]:
+def _overrides(
+    records: list[OverrideRecord], instrument: Instrument, said: list[Reason]
+) -> list[OverrideRecord]:
     seen: set[bytes | tuple[object, ...]] = set()
 
     def new(each: OverrideRecord) -> bool:
@@ -117,7 +119,7 @@ def _overrides(records: list[OverrideRecord], on: Instrument, said: list[Reason]
         seen.add(key)
         return fresh
 
-    there = _kept(records, lambda each: _string_is_there(each, on.strings), said, "repair-strings")
+    there = _kept(records, lambda each: _string_is_there(each, instrument.strings), said, "repair-strings")
     sensible = _kept(there, _is_sensible, said, "repair-exceptions")
     return _kept(sensible, new, said, "repair-twice")
 

@@ -36,9 +36,9 @@ def section_tab(result: Result) -> str:
     return "\n\n".join(blocks)
 
 
-def piece_tab(of: Performance) -> str:
+def piece_tab(performance: Performance) -> str:
     """The whole piece: a heading, the order, every section once with its words, the ending."""
-    piece = of.results[0].piece
+    piece = performance.results[0].piece
     capo = f", capo {piece.capo}" if piece.capo else ""
     head = [
         piece.title,
@@ -46,10 +46,10 @@ def piece_tab(of: Performance) -> str:
     ]
     if piece.capo:
         head.append("Frets count from the capo.")
-    turns = [(_name(r), times) for r, times in zip(of.results, of.times, strict=True)]
+    turns = [(_name(r), times) for r, times in zip(performance.results, performance.times, strict=True)]
     head.append(f"{ORDER} {', '.join(f'{name} x{n}' if n > 1 else name for name, n in turns)}")
     parts = ["\n".join(head)]
-    for result in {_name(r): r for r in of.results}.values():
+    for result in {_name(r): r for r in performance.results}.values():
         parts.append(f"{HEADING}{_name(result)}\n{section_tab(result)}")
         words = result.piece.sections[result.section].words
         if any(words):

@@ -18,7 +18,7 @@ import msgspec
 
 from gingham.core.errors import FileError, InputError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
-from gingham.core.formats.reading import MAX_BARS, USUAL_TEMPO, Tick, go_on, instrument_for
+from gingham.core.formats.progress import MAX_BARS, USUAL_TEMPO, Tick, go_on, instrument_for
 from gingham.core.formats.tab import HEADING, ORDER, SWEEPS, THUMB_BRUSH, WORDS
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.chords import parse_chord
@@ -56,7 +56,7 @@ def part_from_tab(text: str, name: str = "", tick: Tick | None = None) -> Part:
     wide = next((number for number, line in enumerate(lines, 1) if len(line) > MAX_COLUMNS), None)
     if wide is not None:
         raise FileError("tab-wide", path=name, line=wide, most=MAX_COLUMNS)
-    return _Reader(lines, name).part(tick)
+    return _TabReader(lines, name).part(tick)
 
 
 class _Block(msgspec.Struct):
@@ -75,7 +75,7 @@ class _Section(msgspec.Struct):
     words: list[str] = msgspec.field(default_factory=list)
 
 
-class _Reader:
+class _TabReader:
     def __init__(self, lines: list[str], name: str) -> None:
         self.lines, self.name = lines, name
         self.guesses: list[Reason] = []
@@ -202,7 +202,7 @@ class _Reader:
 
     # Bars.
 
-    def _bars(self, block: _Block, of: Meter, on: Instrument) -> Iterator[_Bar]:
+    def _bars(self, block: _Block, meter: Meter, instrument: Instrument) -> Iterator[_TabBar]:
         edges = [i for i, sign in enumerate(block.strings[0]) if sign in "|‖"]
         for offset, line in enumerate(block.strings[1:], 1):
             if [i for i, sign in enumerate(line) if sign in "|‖"] != edges:
@@ -213,16 +213,16 @@ class _Reader:
         if not _count_line(block):
             self._say_even()
         for begin, end in spans:
-            yield _Bar(block, begin, end, of, on, self.capo, even)
+            yield _TabBar(block, begin, end, meter, instrument, self.capo, even)
 
     def _say_even(self) -> None:
         reason = Reason.of("read-even")
         if reason not in self.guesses:
             self.guesses.append(reason)
 
-    def _with_words(self, bars: list[PartBar], words: list[str], of: Meter) -> list[PartBar]:
+    def _with_words(self, bars: list[PartBar], words: list[str], meter: Meter) -> list[PartBar]:
         try:
-            placed = place_words(tuple(words), of, len(bars))
+            placed = place_words(tuple(words), meter, len(bars))
         except InputError:
             return bars
         out = list(bars)
@@ -234,7 +234,7 @@ class _Reader:
         return out
 
 
-class _Bar:
+class _TabBar:
     """One bar of a block: the columns from `begin` to `end`."""
 
     def __init__(
@@ -242,12 +242,19 @@ class _Bar:
         block: _Block,
         begin: int,
         end: int,
-        of: Meter,
-        on: Instrument,
+        meter: Meter,
+        instrument: Instrument,
         capo: int,
         even: tuple[int, int],
     ) -> None:
-        self.block, self.begin, self.end, self.of, self.on, self.capo = block, begin, end, of, on, capo
+        self.block, self.begin, self.end, self.of, self.on, self.capo = (
+            block,
+            begin,
+            end,
+            meter,
+            instrument,
+            capo,
+        )
         self.even = even
         """Columns before the first place of a bar, and columns from one place to the next."""
         self.marks = [
@@ -404,13 +411,13 @@ def _common_step(block: _Block, spans: list[tuple[int, int]]) -> tuple[int, int]
 
 
 @lru_cache(maxsize=64)
-def _positions(of: Meter) -> Mapping[str, Fraction]:
+def _positions(meter: Meter) -> Mapping[str, Fraction]:
     """The position of every count that a bar can have."""
     out: dict[str, Fraction] = {}
     for per_beat in SLOT_COUNTS:
         at = Fraction(0)
-        for length in slot_lengths(of, (per_beat,)):
-            out.setdefault(count_at(of, at), at)
+        for length in slot_lengths(meter, (per_beat,)):
+            out.setdefault(count_at(meter, at), at)
             at += length
     return out
 

@@ -74,17 +74,17 @@ class _Way(msgspec.Struct, frozen=True, gc=False):
     before: _Way | None
 
 
-def hand_on(on: Instrument, names: str) -> Hand:
+def hand_on(instrument: Instrument, names: str) -> Hand:
     """A hand at home: i 3, m 2, a 1 with three fingers; i 3, m 2 with two; i 2 with one.
 
     On four strings i 2 and m 1. A little finger shares string 1 with the ring finger.
     """
     fingers = [f for f in names if f != "p"]
-    top = min(3 if on.strings > 4 or len(fingers) > 2 else 2, max(1, on.strings - 1))
+    top = min(3 if instrument.strings > 4 or len(fingers) > 2 else 2, max(1, instrument.strings - 1))
     if len(fingers) == 1:
         top = min(2, top)
     homes = tuple((finger, max(1, top - index)) for index, finger in enumerate(fingers))
-    return Hand(homes, on.thumb_strings, on.thumb_strings)
+    return Hand(homes, instrument.thumb_strings, instrument.thumb_strings)
 
 
 def fingers_for(line: tuple[Placed, ...], hand: Hand, motor: Motor) -> Fingering:

@@ -107,8 +107,8 @@ def retuned(base: Instrument, text: str) -> Instrument:
     return replace(base, tuning=tuple(pitches), wound=wound)
 
 
-def check_capo(of: Instrument, capo: int) -> int:
+def check_capo(instrument: Instrument, capo: int) -> int:
     """`capo` if it leaves at least five frets to play on; TuningError otherwise."""
-    if not 0 <= capo <= of.frets - 5:
-        raise TuningError("capo", given=capo, most=of.frets - 5)
+    if not 0 <= capo <= instrument.frets - 5:
+        raise TuningError("capo", given=capo, most=instrument.frets - 5)
     return capo

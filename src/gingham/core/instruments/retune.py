@@ -23,41 +23,43 @@ class Peg(msgspec.Struct, frozen=True, gc=False):
     match: tuple[int, int, int] | None
 
 
-def pegs(on: Instrument, before: Instrument | None = None) -> tuple[Peg, ...]:
-    """What to do to come from `before` (the instrument's usual tuning) to the tuning of `on`.
+def pegs(instrument: Instrument, before: Instrument | None = None) -> tuple[Peg, ...]:
+    """What to do to come from `before` (the instrument's usual tuning) to the tuning of `instrument`.
 
     Empty if nothing changes, or if the two have different numbers of strings.
     """
-    base = before if before is not None else CATALOGUE.get(on.id)
-    if base is None or base.strings != on.strings:
+    base = before if before is not None else CATALOGUE.get(instrument.id)
+    if base is None or base.strings != instrument.strings:
         return ()
-    changed = [s for s in range(on.strings, 0, -1) if base.open_midi(s) != on.open_midi(s)]
-    return tuple(_peg(on, base, string, changed) for string in changed)
+    changed = [s for s in range(instrument.strings, 0, -1) if base.open_midi(s) != instrument.open_midi(s)]
+    return tuple(_peg(instrument, base, string, changed) for string in changed)
 
 
-def strained(on: Instrument) -> tuple[tuple[int, ...], tuple[int, ...]]:
+def strained(instrument: Instrument) -> tuple[tuple[int, ...], tuple[int, ...]]:
     """The strings that are tuned too high for the strings usually on them, and those too low."""
-    found = pegs(on)
+    found = pegs(instrument)
     tight = tuple(peg.string for peg in found if peg.semitones > _TIGHT)
     return tight, tuple(peg.string for peg in found if peg.semitones < -_SLACK)
 
 
-def _peg(on: Instrument, base: Instrument, string: int, changed: list[int]) -> Peg:
-    index = on.strings - string
-    semitones = on.open_midi(string) - base.open_midi(string)
-    return Peg(string, base.tuning[index], on.tuning[index], semitones, _match(on, string, changed))
+def _peg(instrument: Instrument, base: Instrument, string: int, changed: list[int]) -> Peg:
+    index = instrument.strings - string
+    semitones = instrument.open_midi(string) - base.open_midi(string)
+    return Peg(
+        string, base.tuning[index], instrument.tuning[index], semitones, _match(instrument, string, changed)
+    )
 
 
-def _match(on: Instrument, string: int, changed: list[int]) -> tuple[int, int, int] | None:
+def _match(instrument: Instrument, string: int, changed: list[int]) -> tuple[int, int, int] | None:
     """An open string an octave or two away or in unison, else one fretted below the fifth fret."""
-    wanted = on.open_midi(string)
-    steady = [s for s in range(on.strings, 0, -1) if s not in changed]
+    wanted = instrument.open_midi(string)
+    steady = [s for s in range(instrument.strings, 0, -1) if s not in changed]
     options = [
         (fret, abs(octaves), other, octaves)
         for other in steady
         for fret in range(5)
         for octaves in (0, 1, 2, -1)
-        if on.open_midi(other) + fret == wanted + 12 * octaves
+        if instrument.open_midi(other) + fret == wanted + 12 * octaves
     ]
     if not options:
         return None

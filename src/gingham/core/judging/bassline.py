@@ -80,24 +80,24 @@ def inversions(result: Result) -> tuple[Inversion, ...]:
     return tuple(out)
 
 
-def _first(on: Assignment | None, result: Result) -> int | None:
+def _first(assignment: Assignment | None, result: Result) -> int | None:
     """Bass 1 of a chord as it sounds without the capo."""
-    if on is None or not on.basses:
+    if assignment is None or not assignment.basses:
         return None
-    fret = on.fret(on.basses[0].string)
-    return None if fret is None else result.piece.instrument.open_midi(on.basses[0].string) + fret
+    fret = assignment.fret(assignment.basses[0].string)
+    return None if fret is None else result.piece.instrument.open_midi(assignment.basses[0].string) + fret
 
 
-def _between(result: Result, on: Assignment, before: int, after: int) -> tuple[str, int, int] | None:
+def _between(result: Result, assignment: Assignment, before: int, after: int) -> tuple[str, int, int] | None:
     """The slash chord whose bass lies within a step of both neighbours."""
-    for degree, note in on.chord.tones:
+    for degree, note in assignment.chord.tones:
         if degree.number not in (3, 5, 7):
             continue
         low = next((m for m in range(min(before, after) - _STEP, max(before, after) + _STEP + 1)
                     if m % 12 == note.pitch_class), None)  # fmt: skip
         if low is None or abs(low - before) > _STEP or abs(after - low) > _STEP or low in (before, after):
             continue
-        chord = on.chord.transposed(on.chord.root, note)
+        chord = assignment.chord.transposed(assignment.chord.root, note)
         if shapes_for(chord, result.piece.instrument, result.piece.capo):
             return chord.text, low - before, after - low
     return None

@@ -76,7 +76,7 @@ def change_into(result: Result, index: int) -> Change | None:
     one, other = result.spans[before].assignment, result.spans[index].assignment
     if one is None or other is None or (one.chord == other.chord and one.shape == other.shape):
         return None
-    return _Reader(result, before, index, one, other).change()
+    return _ChangeReader(result, before, index, one, other).change()
 
 
 def hardest(found: tuple[Change, ...]) -> tuple[Change, ...]:
@@ -125,20 +125,22 @@ Place = tuple[int, int, tuple[int, ...]]
 """String, fret, and all the strings that a finger holds."""
 
 
-def _places(on: Assignment) -> dict[int, Place]:
+def _places(assignment: Assignment) -> dict[int, Place]:
     """Where each fretting finger stands."""
     out: dict[int, Place] = {}
-    if on.fretting is None:
+    if assignment.fretting is None:
         return out
-    count = len(on.shape.frets)
-    for index, (finger, fret) in enumerate(zip(on.fretting.fingers, on.shape.frets, strict=True)):
+    count = len(assignment.shape.frets)
+    for index, (finger, fret) in enumerate(
+        zip(assignment.fretting.fingers, assignment.shape.frets, strict=True)
+    ):
         if finger and fret:
             string, first, held = out.get(finger, (count - index, fret, ()))
             out[finger] = (string, first, (*held, count - index))
     return out
 
 
-class _Reader:
+class _ChangeReader:
     """Reads one change off the time line."""
 
     def __init__(self, result: Result, before: int, after: int, one: Assignment, other: Assignment) -> None:

@@ -60,25 +60,25 @@ def stays(result: Result) -> tuple[ChordStay, ...]:
     )
 
 
-def form_sum(of: Performance) -> FormSum:
+def form_sum(performance: Performance) -> FormSum:
     """Add up a form; all zero where nothing is played."""
-    if not of.results:
+    if not performance.results:
         return FormSum(0, 0.0, 0, 0.0, 0.0, 0.0, ())
-    piece = of.results[0].piece
-    lasts_s = seconds(of.length, piece.meter, piece.tempo)
-    plays = [r for r, times in zip(of.results, of.times, strict=True) for _ in range(times)]
+    piece = performance.results[0].piece
+    lasts_s = seconds(performance.length, piece.meter, piece.tempo)
+    plays = [r for r, times in zip(performance.results, performance.times, strict=True) for _ in range(times)]
     changes = sum(_changes_inside(result) for result in plays)
     changes += sum(_end(one) != _begin(other) for one, other in pairwise(plays))
-    changes += of.looping and _end(plays[-1]) != _begin(plays[0])
+    changes += performance.looping and _end(plays[-1]) != _begin(plays[0])
     thumb, fingers = (sum(_plucks(r, who) for r in plays) for who in (True, False))
     return FormSum(
-        of.bars,
+        performance.bars,
         round(lasts_s, 2),
         changes,
         round(60 * changes / lasts_s, 1),
         round(thumb / lasts_s, 2),
         round(fingers / lasts_s, 2),
-        _seams(of),
+        _seams(performance),
     )
 
 
@@ -102,16 +102,16 @@ def _plucks(result: Result, thumb: bool) -> int:
     )
 
 
-def _seams(of: Performance) -> tuple[Seam, ...]:
+def _seams(performance: Performance) -> tuple[Seam, ...]:
     """Each section that is repeated, and the whole form where it loops."""
     out = []
-    for result, times in zip(of.results, of.times, strict=True):
+    for result, times in zip(performance.results, performance.times, strict=True):
         if times > 1:
             seam = _seam(result, result, result.piece.sections[result.section].name)
             if seam not in out:
                 out.append(seam)
-    if of.looping:
-        out.append(_seam(of.results[-1], of.results[0], ""))
+    if performance.looping:
+        out.append(_seam(performance.results[-1], performance.results[0], ""))
     return tuple(out)
 
 

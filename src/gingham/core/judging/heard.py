@@ -51,11 +51,13 @@ def bring_in(result: Result, index: int, degree: str) -> BringIn | None:
     return min(found, key=lambda each: (each.steps, each.lane), default=None)
 
 
-def _used_lanes(result: Result, on: Assignment) -> list[tuple[str, _Choice]]:
-    strokes = [s for _, s in result.pattern.as_variant(on.variant).strokes() if isinstance(s, Pluck)]
+def _used_lanes(result: Result, assignment: Assignment) -> list[tuple[str, _Choice]]:
+    strokes = [s for _, s in result.pattern.as_variant(assignment.variant).strokes() if isinstance(s, Pluck)]
     fingers = {stroke.finger for stroke in strokes}
-    basses = [(f"p{n}", _Choice(c.string)) for n, c in enumerate(on.basses, 1)] if "p" in fingers else []
-    return [*basses, *((f, _Choice(c.string)) for f, c in on.fingers if f in fingers)]
+    basses = (
+        [(f"p{n}", _Choice(c.string)) for n, c in enumerate(assignment.basses, 1)] if "p" in fingers else []
+    )
+    return [*basses, *((f, _Choice(c.string)) for f, c in assignment.fingers if f in fingers)]
 
 
 class _Choice(msgspec.Struct, frozen=True, gc=False):

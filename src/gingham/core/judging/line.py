@@ -25,7 +25,9 @@ class FingeredLine(msgspec.Struct, frozen=True, gc=False):
     impossible: tuple[tuple[int, int], ...]
 
 
-def finger_line(pattern: Pattern, on: Instrument, hand: str, tempo_bpm: int, level: str) -> FingeredLine:
+def finger_line(
+    pattern: Pattern, instrument: Instrument, hand: str, tempo_bpm: int, level: str
+) -> FingeredLine:
     """Fingers for a pattern of bare strings.
 
     Raises
@@ -36,15 +38,15 @@ def finger_line(pattern: Pattern, on: Instrument, hand: str, tempo_bpm: int, lev
     for _, stroke in pattern.strokes():
         if not isinstance(stroke, StringStroke):
             raise PatternError("line-strings")
-        if stroke.string > on.strings:
-            raise PatternError("line-no-string", string=stroke.string, strings=on.strings)
+        if stroke.string > instrument.strings:
+            raise PatternError("line-no-string", string=stroke.string, strings=instrument.strings)
     strings = [tuple(s.string for s in slot if isinstance(s, StringStroke)) for slot in pattern.slots]
     if hand == "pick":
         names = _picked(pattern, strings)
     else:
         times = [seconds(at, pattern.meter, tempo_bpm) for at in pattern.starts[:-1]]
         line = tuple(Placed(at, found) for at, found in zip(times, strings, strict=True))
-        names = fingers_for(line, hand_on(on, hand), MOTORS[level]).fingers
+        names = fingers_for(line, hand_on(instrument, hand), MOTORS[level]).fingers
     bars = _bars(pattern, names)
     limit = (
         _pick_limit(pattern, bars, MOTORS[level]) if hand == "pick" else limit_of(bars, pattern.meter, level)
@@ -68,10 +70,10 @@ def _picked(pattern: Pattern, strings: list[tuple[int, ...]]) -> tuple[tuple[str
     )
 
 
-def _between(of: Meter, at: Fraction) -> bool:
+def _between(meter: Meter, at: Fraction) -> bool:
     """Whether a moment lies between the numbered parts: on an `&` of eighths, on `e` or `a` of sixteenths."""
-    count = count_at(of, at % of.bar)
-    return count.endswith(("e", "a", "·") if of.unit == 8 else ("e", "a", "·", "&"))
+    count = count_at(meter, at % meter.bar)
+    return count.endswith(("e", "a", "·") if meter.unit == 8 else ("e", "a", "·", "&"))
 
 
 def _bars(pattern: Pattern, names: tuple[tuple[str | None, ...], ...]) -> tuple[FittedBar, ...]:

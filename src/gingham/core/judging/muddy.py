@@ -62,11 +62,11 @@ def _midis(pair: tuple[Event, Event]) -> tuple[int, int]:
     return one.midi, two.midi
 
 
-def _clearer(result: Result, on: Assignment, pair: tuple[Event, Event]) -> int | None:
+def _clearer(result: Result, assignment: Assignment, pair: tuple[Event, Event]) -> int | None:
     """A thumb string of the shape that makes a clearer pair with the first bass; None if there is none."""
     piece = result.piece
-    held = Held(on.chord, on.shape, piece.instrument, piece.capo)
-    first = on.basses[0].string if on.basses else pair[0].string
+    held = Held(assignment.chord, assignment.shape, piece.instrument, piece.capo)
+    first = assignment.basses[0].string if assignment.basses else pair[0].string
     if not held.sounds(first):
         return None
     base = held.midi(first) + piece.capo

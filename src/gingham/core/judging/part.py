@@ -11,7 +11,7 @@ from gingham.core.music.meter import count_at, seconds
 from gingham.core.patterns.pattern import FINGERS
 
 
-class Part(msgspec.Struct, frozen=True, gc=False):
+class PatternPart(msgspec.Struct, frozen=True, gc=False):
     """A part of the pattern: from the count of its first place to that of its last one.
 
     `root` and `third` say whether the chord's are heard in it; None for a third that the chord does not have.
@@ -32,7 +32,7 @@ class Rate(msgspec.Struct, frozen=True, gc=False):
     gap_s: float | None
 
 
-def part_under(result: Result, index: int) -> Part | None:
+def part_under(result: Result, index: int) -> PatternPart | None:
     """The part of the pattern under a chord that is shorter than the pattern; None under a longer one."""
     fitted = result.spans[index]
     span, on, pattern = fitted.span, fitted.assignment, result.pattern
@@ -52,7 +52,7 @@ def part_under(result: Result, index: int) -> Part | None:
     third = next((str(d) for d in on.chord.degrees if d.number == 3), None)
     strokes = sum(bool(pattern.slots[i]) for i in inside)
     heard = fitted.heard
-    return Part(first, last, strokes, "1" in heard, None if third is None else third in heard)
+    return PatternPart(first, last, strokes, "1" in heard, None if third is None else third in heard)
 
 
 def times_played(result: Result, index: int) -> Fraction:

@@ -76,9 +76,9 @@ def _different(result: Result) -> list[Assignment]:
     return list(seen.values())
 
 
-def _places(on: Assignment) -> set[tuple[int, int, int]]:
-    if on.fretting is None:
+def _places(assignment: Assignment) -> set[tuple[int, int, int]]:
+    if assignment.fretting is None:
         return set()
-    count = len(on.shape.frets)
-    pairs = enumerate(zip(on.fretting.fingers, on.shape.frets, strict=True))
+    count = len(assignment.shape.frets)
+    pairs = enumerate(zip(assignment.fretting.fingers, assignment.shape.frets, strict=True))
     return {(finger, count - i, fret) for i, (finger, fret) in pairs if finger and fret}

@@ -59,7 +59,7 @@ def hand_limit(result: Result, level: str) -> Limit:
     return limit_of(result.bars, result.piece.meter, level)
 
 
-def limit_of(bars: tuple[FittedBar, ...], of: Meter, level: str) -> Limit:
+def limit_of(bars: tuple[FittedBar, ...], meter: Meter, level: str) -> Limit:
     """The limit of bars that go round."""
     motor = MOTORS[level]
     known: dict[tuple[int, int], list[_Gap]] = {}
@@ -68,7 +68,7 @@ def limit_of(bars: tuple[FittedBar, ...], of: Meter, level: str) -> Limit:
         previous = bars[index - 1] if index or len(bars) > 1 else bar
         key = (id(previous.events), id(bar.events))
         if key not in known:
-            known[key] = _gaps(previous, bar, motor, of)
+            known[key] = _gaps(previous, bar, motor, meter)
             found += [(gap, bar.number) for gap in known[key]]
     found.sort(key=lambda pair: pair[0].tempo)
     return _limit([_spot(gap, number) for gap, number in _different(found)])
@@ -111,10 +111,10 @@ def full_limit(result: Result, level: str) -> Limit:
     return _limit(sorted(spots, key=lambda spot: spot.tempo))
 
 
-def _window_spot(tempo: float, change: Change, move: FingerMove, of: Meter) -> Spot:
+def _window_spot(tempo: float, change: Change, move: FingerMove, meter: Meter) -> Spot:
     assert move.to_place is not None
     strings = (move.from_place or move.to_place)[0], move.to_place[0]
-    count = count_at(of, change.at)
+    count = count_at(meter, change.at)
     return Spot(change.bar, change.at, count, "change-window", str(move.finger), *strings, round(tempo, 1))
 
 
@@ -126,12 +126,12 @@ def _spot(gap: _Gap, number: int) -> Spot:
     )
 
 
-def _gaps(previous: FittedBar, bar: FittedBar, motor: Motor, of: Meter) -> list[_Gap]:
+def _gaps(previous: FittedBar, bar: FittedBar, motor: Motor, meter: Meter) -> list[_Gap]:
     """The gaps that end in `bar`, those from the bar before included.
 
     Gaps are judged in counted beats as floats: a comfortable tempo is an estimate, not a position.
     """
-    beat = float(of.tempo_beat)
+    beat = float(meter.tempo_beat)
     before_bar = float(previous.length)
     timed = [((float(e.at) - before_bar) / beat, e) for e in previous.events if _picks(e)]
     timed += [(float(e.at) / beat, e) for e in bar.events if _picks(e)]

@@ -51,7 +51,7 @@ def tune_checks(result: Result) -> tuple[TuneCheck, ...]:
     return tuple(out)
 
 
-def _check(result: Result, bar: FittedBar, on: Assignment, note: TuneNote) -> TuneCheck:
+def _check(result: Result, bar: FittedBar, assignment: Assignment, note: TuneNote) -> TuneCheck:
     instrument, capo = result.piece.instrument, result.piece.capo
     if note.pitch is not None:
         pitch = note.pitch
@@ -63,38 +63,38 @@ def _check(result: Result, bar: FittedBar, on: Assignment, note: TuneNote) -> Tu
     if note.string is not None:
         sounding = [e for e in sounding if e.string == note.string]
     by = next((e.finger or e.kind for e in sounding), None)
-    carriers = () if by is not None else _carriers(result, on, now, pitch, note.string)
+    carriers = () if by is not None else _carriers(result, assignment, now, pitch, note.string)
     at_hand = {c.string for c in carriers}
-    return TuneCheck(note, pitch, on.chord.text, by, any(e.string in at_hand for e in now), carriers)
+    return TuneCheck(note, pitch, assignment.chord.text, by, any(e.string in at_hand for e in now), carriers)
 
 
 def _carriers(
-    result: Result, on: Assignment, now: list[Event], pitch: Pitch, string: int | None
+    result: Result, assignment: Assignment, now: list[Event], pitch: Pitch, string: int | None
 ) -> tuple[Carrier, ...]:
     instrument, capo = result.piece.instrument, result.piece.capo
-    held = [fret for fret in on.shape.frets if fret]
+    held = [fret for fret in assignment.shape.frets if fret]
     low, high = (min(held), max(held)) if held else (0, 0)
     out = []
     for each in range(1, instrument.strings + 1):
         fret = pitch.midi - instrument.open_midi(each) - capo
         if not 0 <= fret <= instrument.frets - capo or string not in (None, each):
             continue
-        own = on.fret(each) == fret
+        own = assignment.fret(each) == fret
         near = not fret or not held or high - _REACH <= fret <= low + _REACH
         if own or near:
-            finger = _finger_for(result, on, each)
+            finger = _finger_for(result, assignment, each)
             busy = any(e.finger == finger and e.string != each for e in now)
             out.append(Carrier(finger, each, fret, own, not busy))
     return tuple(sorted(out, key=lambda c: (not c.shape, not c.free, c.string)))
 
 
-def _finger_for(result: Result, on: Assignment, string: int) -> str:
+def _finger_for(result: Result, assignment: Assignment, string: int) -> str:
     """Whose string it is; else the finger of the nearest string on that side."""
-    for finger, choice in on.fingers:
+    for finger, choice in assignment.fingers:
         if choice.string == string:
             return finger
-    if any(choice.string == string for choice in on.basses):
+    if any(choice.string == string for choice in assignment.basses):
         return "p"
-    near = [(abs(c.string - string), f) for f, c in on.fingers if f in result.piece.rules.hand]
-    lowest = max((c.string for _, c in on.fingers), default=0)
+    near = [(abs(c.string - string), f) for f, c in assignment.fingers if f in result.piece.rules.hand]
+    lowest = max((c.string for _, c in assignment.fingers), default=0)
     return "p" if string > lowest or not near else min(near)[1]

@@ -92,7 +92,7 @@ def parse_meter(text: str) -> Meter:
     return meter(int(match[1]), int(match[2]))
 
 
-def slot_lengths(of: Meter, per_beat: tuple[int, ...]) -> tuple[Fraction, ...]:
+def slot_lengths(meter: Meter, per_beat: tuple[int, ...]) -> tuple[Fraction, ...]:
     """Lengths of all slots of one bar, as fractions of a whole note.
 
     `per_beat` has one slot count for every counted beat, or a single one for all.
@@ -102,28 +102,28 @@ def slot_lengths(of: Meter, per_beat: tuple[int, ...]) -> tuple[Fraction, ...]:
     MeterError
         If the number of slot counts is not 1 or the number of counted beats, or one is not 1 2 3 4 6.
     """
-    counts = per_beat * len(of.groups) if len(per_beat) == 1 else per_beat
-    if len(counts) != len(of.groups):
-        raise MeterError("slots-per-beat", meter=str(of), beats=len(of.groups), given=len(per_beat))
+    counts = per_beat * len(meter.groups) if len(per_beat) == 1 else per_beat
+    if len(counts) != len(meter.groups):
+        raise MeterError("slots-per-beat", meter=str(meter), beats=len(meter.groups), given=len(per_beat))
     for count in counts:
         if count not in SLOT_COUNTS:
             raise MeterError("slot-count", given=count)
-    return tuple(beat / count for beat, count in zip(of.beats, counts, strict=True) for _ in range(count))
+    return tuple(beat / count for beat, count in zip(meter.beats, counts, strict=True) for _ in range(count))
 
 
 @lru_cache(maxsize=4096)
-def count_at(of: Meter, at: Fraction) -> str:
+def count_at(meter: Meter, at: Fraction) -> str:
     """The syllables of the position `at` (from the bar's start), such as 1, 2&, 3e; '·' off every grid.
 
     In n/8 meters each eighth has a number of its own (1 to 6) and halves of it are '&'.
     """
-    if of.unit == 8:
+    if meter.unit == 8:
         eighths = at * 8
         whole = int(eighths)
         rest = eighths - whole
         return str(whole + 1) if not rest else f"{whole + 1}&" if rest == Fraction(1, 2) else "·"
     start = Fraction(0)
-    for number, beat in enumerate(of.beats, 1):
+    for number, beat in enumerate(meter.beats, 1):
         if at < start + beat:
             return _syllable(number, (at - start) / beat)
         start += beat
@@ -139,6 +139,6 @@ def _syllable(number: int, part: Fraction) -> str:
     return "·"
 
 
-def seconds(length: Fraction, of: Meter, tempo_bpm: float) -> float:
+def seconds(length: Fraction, meter: Meter, tempo_bpm: float) -> float:
     """How long `length` (of a whole note) lasts at `tempo_bpm` counted beats a minute."""
-    return float(length / of.tempo_beat) * 60.0 / tempo_bpm
+    return float(length / meter.tempo_beat) * 60.0 / tempo_bpm

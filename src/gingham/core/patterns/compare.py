@@ -11,7 +11,7 @@ from gingham.core.patterns.grid import rotated
 from gingham.core.patterns.pattern import Pattern, Slot
 
 
-class Place(msgspec.Struct, frozen=True, gc=False):
+class Compared(msgspec.Struct, frozen=True, gc=False):
     """One moment of two patterns: `kind` is `same`, `added`, `left-out` or `changed`."""
 
     at: Fraction
@@ -21,7 +21,7 @@ class Place(msgspec.Struct, frozen=True, gc=False):
     other: Slot
 
 
-def compare(one: Pattern, other: Pattern) -> tuple[Place, ...]:
+def compare(one: Pattern, other: Pattern) -> tuple[Compared, ...]:
     """Every moment at which either of them plucks, over the longer one; the shorter one comes round.
 
     Meters may differ; moments are counted from the start, in the meter of `other`.
@@ -32,7 +32,7 @@ def compare(one: Pattern, other: Pattern) -> tuple[Place, ...]:
     for at in sorted({*mine, *theirs}):
         a, b = mine.get(at, ()), theirs.get(at, ())
         kind = "same" if a == b else "added" if not a else "left-out" if not b else "changed"
-        out.append(Place(at, count_at(other.meter, at % other.meter.bar), kind, a, b))
+        out.append(Compared(at, count_at(other.meter, at % other.meter.bar), kind, a, b))
     return tuple(out)
 
 

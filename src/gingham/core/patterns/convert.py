@@ -26,22 +26,22 @@ class Converted(msgspec.Struct, frozen=True, gc=False):
     left_out: tuple[int, ...]
 
 
-def convert(pattern: Pattern, of: Meter) -> Converted:
-    """`pattern` in the meter `of`, bar by bar, in that meter's eighths.
+def convert(pattern: Pattern, meter: Meter) -> Converted:
+    """`pattern` in the meter `meter`, bar by bar, in that meter's eighths.
 
     A part of a bar is repeated to a whole one first. For each bar the strokes are matched in order to the new
     places so that thumb strokes stay on counted beats and as little as possible is left out (an alignment
     found by dynamic programming, after Needleman and Wunsch 1970). Variants stay behind.
     """
     source = _whole_bars(pattern)
-    grid = usual_grid(of)
-    room = places(of, grid)
+    grid = usual_grid(meter)
+    room = places(meter, grid)
     slots: list[Slot] = []
     left_out: list[int] = []
     for begin in _bars(source):
         inside = [i for i in range(len(source.slots)) if begin <= source.starts[i] < begin + source.meter.bar]
         shares = [(source.starts[i] - begin) / source.meter.bar for i in inside]
-        matched = _match([source.slots[i] for i in inside], shares, _strong(source.meter), of, grid)
+        matched = _match([source.slots[i] for i in inside], shares, _strong(source.meter), meter, grid)
         laid: list[Slot] = [()] * room
         for at, target in zip(inside, matched, strict=True):
             if target is not None:
@@ -49,7 +49,7 @@ def convert(pattern: Pattern, of: Meter) -> Converted:
             elif source.slots[at]:
                 left_out.append(at)
         slots += laid
-    return Converted(Pattern(of, grid, tuple(slots)), source, tuple(left_out))
+    return Converted(Pattern(meter, grid, tuple(slots)), source, tuple(left_out))
 
 
 def _whole_bars(pattern: Pattern) -> Pattern:
@@ -66,22 +66,22 @@ def _bars(pattern: Pattern) -> list[Fraction]:
     return [number * pattern.meter.bar for number in range(count)]
 
 
-def _strong(of: Meter) -> frozenset[Fraction]:
+def _strong(meter: Meter) -> frozenset[Fraction]:
     """Where counted beats begin, as shares of the bar."""
-    return frozenset(at / of.bar for at in of.beat_starts)
+    return frozenset(at / meter.bar for at in meter.beat_starts)
 
 
 def _match(
     slots: list[Slot],
     shares: list[Fraction],
     was_strong: frozenset[Fraction],
-    of: Meter,
+    meter: Meter,
     grid: tuple[int, ...],
 ) -> list[int | None]:
     """For each old place its new one, in order; None where it is left out."""
-    bare = Pattern(of, grid, ((),) * places(of, grid))
-    ends = [at / of.bar for at in bare.starts[:-1]]
-    strong = _strong(of)
+    bare = Pattern(meter, grid, ((),) * places(meter, grid))
+    ends = [at / meter.bar for at in bare.starts[:-1]]
+    strong = _strong(meter)
     best: list[list[float]] = [[0.0] * (len(ends) + 1) for _ in range(len(slots) + 1)]
     for i in range(len(slots) - 1, -1, -1):
         for j in range(len(ends) - 1, -1, -1):

@@ -39,8 +39,8 @@ def plain_figure(count: int) -> Figure:
     return tuple((Pluck(finger),) for finger in ("p", *rest))
 
 
-def ways(figure: Figure, of: Meter) -> tuple[Way, ...]:
-    """Every sensible way to sit `figure` in `of`, the plainest first.
+def ways(figure: Figure, meter: Meter) -> tuple[Way, ...]:
+    """Every sensible way to sit `figure` in `meter`, the plainest first.
 
     Raises
     ------
@@ -49,7 +49,12 @@ def ways(figure: Figure, of: Meter) -> tuple[Way, ...]:
     """
     if not 1 <= len(figure) <= MOST_STROKES:
         raise PatternError("figure-strokes", given=len(figure), most=MOST_STROKES)
-    found = [*_even(figure, of), *_rested(figure, of), *_cut_and_rolling(figure, of), *_meters(figure, of)]
+    found = [
+        *_even(figure, meter),
+        *_rested(figure, meter),
+        *_cut_and_rolling(figure, meter),
+        *_meters(figure, meter),
+    ]
     known: dict[object, Way] = {}
     for way in found:
         known.setdefault((way.pattern, way.align), way)
@@ -60,73 +65,73 @@ def _way(code: str, pattern: Pattern, align: str = "bar", rounds: int = 1, **val
     return Way(Reason.of(code, **values), pattern, align, rounds)
 
 
-def grids(of: Meter) -> tuple[tuple[int, ...], ...]:
+def grids(meter: Meter) -> tuple[tuple[int, ...], ...]:
     """Usual grids of a meter, coarse to fine; where the beats differ, its eighths and their halves."""
-    if len(set(of.groups)) == 1:
+    if len(set(meter.groups)) == 1:
         return tuple((count,) for count in SLOT_COUNTS)
-    return (of.groups, tuple(2 * group for group in of.groups))
+    return (meter.groups, tuple(2 * group for group in meter.groups))
 
 
-def usual_grid(of: Meter) -> tuple[int, ...]:
+def usual_grid(meter: Meter) -> tuple[int, ...]:
     """The grid that a meter is counted in: eighths."""
-    if of.unit == 8:
-        return of.groups if len(set(of.groups)) > 1 else (of.groups[0],)
-    return (2,) if of.unit == 4 else (4,)
+    if meter.unit == 8:
+        return meter.groups if len(set(meter.groups)) > 1 else (meter.groups[0],)
+    return (2,) if meter.unit == 4 else (4,)
 
 
-def places(of: Meter, per_beat: tuple[int, ...]) -> int:
+def places(meter: Meter, per_beat: tuple[int, ...]) -> int:
     """How many places of a grid a bar has."""
-    return len(slot_lengths(of, per_beat))
+    return len(slot_lengths(meter, per_beat))
 
 
-def _even(figure: Figure, of: Meter) -> list[Way]:
+def _even(figure: Figure, meter: Meter) -> list[Way]:
     """Spread evenly over the bar, two bars, or a part of it that comes several times."""
     count, out = len(figure), []
-    for bars in (1, 2) if count >= 2 * len(of.groups) else (1,):
-        grid = _even_grid(count, bars, of)
+    for bars in (1, 2) if count >= 2 * len(meter.groups) else (1,):
+        grid = _even_grid(count, bars, meter)
         if grid is not None:
-            rests: Figure = ((),) * (bars * places(of, grid) // count - 1)
+            rests: Figure = ((),) * (bars * places(meter, grid) // count - 1)
             slots = tuple(slot for stroke in figure for slot in (stroke, *rests))
-            out.append(_way("way-even", Pattern(of, grid, slots), bars=bars))
-    for beats in _parts(of):
+            out.append(_way("way-even", Pattern(meter, grid, slots), bars=bars))
+    for beats in _parts(meter):
         if count % beats == 0 and count // beats in SLOT_COUNTS:
-            out.append(_way("way-even-in", Pattern(of, (count // beats,), figure), beats=beats))
+            out.append(_way("way-even-in", Pattern(meter, (count // beats,), figure), beats=beats))
     return out
 
 
-def _even_grid(count: int, bars: int, of: Meter) -> tuple[int, ...] | None:
+def _even_grid(count: int, bars: int, meter: Meter) -> tuple[int, ...] | None:
     """The coarsest grid on which `count` strokes are equally far apart over some bars; None without one."""
-    if len(set(of.groups)) > 1:
-        return of.groups if bars * places(of, of.groups) == count else None
-    return next((grid for grid in grids(of) if bars * places(of, grid) % count == 0), None)
+    if len(set(meter.groups)) > 1:
+        return meter.groups if bars * places(meter, meter.groups) == count else None
+    return next((grid for grid in grids(meter) if bars * places(meter, grid) % count == 0), None)
 
 
-def _parts(of: Meter) -> list[int]:
+def _parts(meter: Meter) -> list[int]:
     """Numbers of counted beats that fill a bar several times over."""
-    beats = len(of.groups)
-    if len(set(of.groups)) > 1:
+    beats = len(meter.groups)
+    if len(set(meter.groups)) > 1:
         return []
     return [part for part in range(beats - 1, 0, -1) if beats % part == 0]
 
 
-def _rested(figure: Figure, of: Meter) -> list[Way]:
+def _rested(figure: Figure, meter: Meter) -> list[Way]:
     """With rests: in the smallest grid with room, of the bar and of the parts of it."""
     out: list[Way] = []
-    for beats in (len(of.groups), *_parts(of)):
-        roomy = [grid for grid in grids(of) if len(figure) < _room(of, grid, beats) < 2 * len(figure)]
+    for beats in (len(meter.groups), *_parts(meter)):
+        roomy = [grid for grid in grids(meter) if len(figure) < _room(meter, grid, beats) < 2 * len(figure)]
         if roomy and len(figure) > 1:
-            room = _room(of, roomy[0], beats)
+            room = _room(meter, roomy[0], beats)
             for code, slots in _with_rests(figure, room):
-                pattern = Pattern(of, roomy[0], slots)
-                whole = beats == len(of.groups)
+                pattern = Pattern(meter, roomy[0], slots)
+                whole = beats == len(meter.groups)
                 out.append(
                     _way(code, pattern, rests=room - len(figure), places=room, beats=0 if whole else beats)
                 )
     return out
 
 
-def _room(of: Meter, grid: tuple[int, ...], beats: int) -> int:
-    return places(of, grid) if beats == len(of.groups) else grid[0] * beats
+def _room(meter: Meter, grid: tuple[int, ...], beats: int) -> int:
+    return places(meter, grid) if beats == len(meter.groups) else grid[0] * beats
 
 
 def _with_rests(figure: Figure, room: int) -> list[tuple[str, Figure]]:
@@ -142,32 +147,32 @@ def _with_rests(figure: Figure, room: int) -> list[tuple[str, Figure]]:
     ]
 
 
-def _cut_and_rolling(figure: Figure, of: Meter) -> list[Way]:
+def _cut_and_rolling(figure: Figure, meter: Meter) -> list[Way]:
     """Repeated and cut short by the bar (3+3+2), and rolling on across the bar line."""
-    grid, count = usual_grid(of), len(figure)
-    whole = places(of, grid)
+    grid, count = usual_grid(meter), len(figure)
+    whole = places(meter, grid)
     out: list[Way] = []
     if count < whole:
         times, rest = divmod(whole, count)
         groups = (count,) * times + ((rest,) if rest else ())
         filled = (figure * (times + 1))[:whole]
         if rest:
-            out.append(_way("way-cut", Pattern(of, grid, filled), groups=groups))
-        elif len(set(of.groups)) > 1:
-            out.append(_way("way-groups", Pattern(of, grid, filled), groups=groups))
-    if len(set(of.groups)) == 1 and whole % count:
+            out.append(_way("way-cut", Pattern(meter, grid, filled), groups=groups))
+        elif len(set(meter.groups)) > 1:
+            out.append(_way("way-groups", Pattern(meter, grid, filled), groups=groups))
+    if len(set(meter.groups)) == 1 and whole % count:
         rounds = lcm(count, whole) // whole
-        pattern = Pattern(of, grid, figure)
+        pattern = Pattern(meter, grid, figure)
         out.append(_way("way-roll", pattern, "run", rounds, strokes=count, bars=rounds))
     return out
 
 
-def _meters(figure: Figure, of: Meter) -> list[Way]:
+def _meters(figure: Figure, meter: Meter) -> list[Way]:
     """Other meters in which the figure fills a bar of eighths."""
     return [
         _way("way-meter", Pattern(other, usual_grid(other), figure), meter=str(other))
         for other in _METERS
-        if other != of and places(other, usual_grid(other)) == len(figure)
+        if other != meter and places(other, usual_grid(other)) == len(figure)
     ]
 
 
@@ -180,9 +185,9 @@ def counts_of(pattern: Pattern) -> tuple[tuple[str, bool], ...]:
     )
 
 
-def even_fault(count: int, of: Meter) -> Reason | None:
+def even_fault(count: int, meter: Meter) -> Reason | None:
     """Why `count` strokes cannot be spread over a bar so that they can be counted; None if they can."""
-    if _even_grid(count, 1, of) is not None:
+    if _even_grid(count, 1, meter) is not None:
         return None
-    shares = Fraction(count, len(of.groups))
-    return Reason.of("way-uncountable", strokes=count, beats=len(of.groups), share=str(shares))
+    shares = Fraction(count, len(meter.groups))
+    return Reason.of("way-uncountable", strokes=count, beats=len(meter.groups), share=str(shares))

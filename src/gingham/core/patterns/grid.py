@@ -223,9 +223,9 @@ def _joined(old: Slot, new: Slot) -> tuple[Slot, bool]:
     return order((*old, *added)), bool(old)
 
 
-def _slots_for(of: Meter, per_beat: tuple[int, ...], length: Fraction) -> int:
+def _slots_for(meter: Meter, per_beat: tuple[int, ...], length: Fraction) -> int:
     """How many places of a grid a length takes; the last may run over its end."""
-    lengths = slot_lengths(of, per_beat)
+    lengths = slot_lengths(meter, per_beat)
     count, at = 0, Fraction(0)
     while at < length:
         at += lengths[count % len(lengths)]

@@ -18,22 +18,24 @@ def builtin() -> tuple[tuple[str, Pattern], ...]:
     return tuple((name.strip(), parse_pattern(line.strip())) for name, line in rows)
 
 
-def for_meter(of: Meter) -> tuple[tuple[str, Pattern], ...]:
+def for_meter(meter: Meter) -> tuple[tuple[str, Pattern], ...]:
     """The built-in patterns in one meter."""
-    return tuple((name, pattern) for name, pattern in builtin() if pattern.meter == of)
+    return tuple((name, pattern) for name, pattern in builtin() if pattern.meter == meter)
 
 
-def brush_pattern(of: Meter) -> Pattern:
+def brush_pattern(meter: Meter) -> Pattern:
     """One slow brush of every string in a bar of any meter: to hear a shape."""
     rest: Slot = ()
     first: Slot = (Sweep("brush-down", (10, 1)),)
-    return Pattern(of, (1,), (first, *(rest for _ in of.groups[1:])))
+    return Pattern(meter, (1,), (first, *(rest for _ in meter.groups[1:])))
 
 
-def pattern_for(of: Meter) -> tuple[str, Pattern]:
+def pattern_for(meter: Meter) -> tuple[str, Pattern]:
     """A pattern to begin with in any meter: the first built-in one, else a thumb on every counted beat."""
-    found = for_meter(of)
+    found = for_meter(meter)
     if found:
         return found[0]
-    beats = tuple((Pluck("p"),) if index % 2 == 0 else (Pluck("i"),) for index in range(2 * len(of.groups)))
-    return f"Plain {of}", Pattern(of, (2,), beats)
+    beats = tuple(
+        (Pluck("p"),) if index % 2 == 0 else (Pluck("i"),) for index in range(2 * len(meter.groups))
+    )
+    return f"Plain {meter}", Pattern(meter, (2,), beats)

@@ -60,9 +60,9 @@ def shuffled(named: dict[str, Pattern], bars: int, seed: int) -> Mix:
     return replace(in_order(named, tuple(order)), seed=seed)
 
 
-def _common(grids: list[tuple[int, ...]], of: Meter) -> tuple[int, ...]:
+def _common(grids: list[tuple[int, ...]], meter: Meter) -> tuple[int, ...]:
     """The coarsest grid that holds the places of all of them."""
-    beats = len(of.groups)
+    beats = len(meter.groups)
     wide = [grid * beats if len(grid) == 1 else grid for grid in grids]
     counts = tuple(lcm(*column) for column in zip(*wide, strict=True))
     if any(count not in SLOT_COUNTS for count in counts):

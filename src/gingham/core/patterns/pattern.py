@@ -123,9 +123,9 @@ class Pattern(msgspec.Struct, frozen=True, gc=False):
 
 
 @lru_cache(maxsize=512)
-def slot_starts(of: Meter, per_beat: tuple[int, ...], count: int) -> tuple[Fraction, ...]:
+def slot_starts(meter: Meter, per_beat: tuple[int, ...], count: int) -> tuple[Fraction, ...]:
     """Where each of `count` slots of a grid begins, and after the last one where they end."""
-    lengths = slot_lengths(of, per_beat)
+    lengths = slot_lengths(meter, per_beat)
     out = [Fraction(0)]
     for index in range(count):
         out.append(out[-1] + lengths[index % len(lengths)])

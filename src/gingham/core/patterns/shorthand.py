@@ -83,20 +83,20 @@ def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
     return of, counts, match.end()
 
 
-def _read_variant(line: str, of: Meter, per_beat: tuple[int, ...], count: int) -> Variant:
+def _read_variant(line: str, meter: Meter, per_beat: tuple[int, ...], count: int) -> Variant:
     match = re.match(r"\s*when\s+(\S+?)\s*:", line)
     if not match:
         raise PatternError("pattern-variant", start=0, end=len(line), text=line.strip())
-    slots, breaks = _read_tokens(line, match.end(), of, per_beat)
+    slots, breaks = _read_tokens(line, match.end(), meter, per_beat)
     if len(slots) != count or breaks:
         raise PatternError("variant-length", start=0, end=len(line), given=len(slots), needed=count)
     return Variant(match[1], slots)
 
 
 def _read_tokens(
-    line: str, begin: int, of: Meter, per_beat: tuple[int, ...]
+    line: str, begin: int, meter: Meter, per_beat: tuple[int, ...]
 ) -> tuple[tuple[Slot, ...], tuple[int, ...]]:
-    lengths = slot_lengths(of, per_beat)
+    lengths = slot_lengths(meter, per_beat)
     slots: list[Slot] = []
     breaks: list[int] = []
     position = Fraction(0)
@@ -107,8 +107,8 @@ def _read_tokens(
         if token in ";|":
             if not slots:
                 raise PatternError("pattern-mark-first", text=token, **where)
-            if token == "|" and (position % of.bar or position == 0):
-                raise PatternError("pattern-bar-line", meter=str(of), **where)
+            if token == "|" and (position % meter.bar or position == 0):
+                raise PatternError("pattern-bar-line", meter=str(meter), **where)
             if token == ";" and (not breaks or breaks[-1] != len(slots)):
                 breaks.append(len(slots))
             last_mark = match

@@ -40,7 +40,7 @@ class Tapped(msgspec.Struct, frozen=True, gc=False):
     guesses: tuple[Reason, ...]
 
 
-def quantised(taps: tuple[Tap, ...], of: Meter, tempo_bpm: float, per_beat: int | None = None) -> Tapped:
+def quantised(taps: tuple[Tap, ...], meter: Meter, tempo_bpm: float, per_beat: int | None = None) -> Tapped:
     """The pattern of whole bars that the taps mean; `per_beat` fixes the grid.
 
     Raises
@@ -50,15 +50,15 @@ def quantised(taps: tuple[Tap, ...], of: Meter, tempo_bpm: float, per_beat: int 
     """
     if not 0 < len(taps) <= MOST_TAPS:
         raise PatternError("tap-none" if not taps else "tap-many", most=MOST_TAPS)
-    beat = float(of.tempo_beat)
-    counts = (per_beat,) if per_beat else (3, 6, 1) if of.unit == 8 and set(of.groups) == {3} else GRIDS
+    beat = float(meter.tempo_beat)
+    counts = (per_beat,) if per_beat else (3, 6, 1) if meter.unit == 8 and set(meter.groups) == {3} else GRIDS
     tried = [(_distances(taps, beat / count), count) for count in counts]
     best = tried[0]
     for distances, count in tried[1:]:
         off, now = _off(distances, beat / count), _off(best[0], beat / best[1])
         if now > _CLOSE and off * beat / count < _FINER * now * beat / best[1]:
             best = (distances, count)
-    return _laid(taps, best[1], of, tempo_bpm)
+    return _laid(taps, best[1], meter, tempo_bpm)
 
 
 def _distances(taps: tuple[Tap, ...], place: float) -> list[float]:
@@ -77,20 +77,20 @@ def _off(distances: list[float], place: float) -> float:
     return sum(map(abs, distances)) / len(distances) / place
 
 
-def _laid(taps: tuple[Tap, ...], count: int, of: Meter, tempo_bpm: float) -> Tapped:
-    beat = float(of.tempo_beat)
+def _laid(taps: tuple[Tap, ...], count: int, meter: Meter, tempo_bpm: float) -> Tapped:
+    beat = float(meter.tempo_beat)
     place = beat / count
     late = median(_from_grid(tap.at, place) for tap in taps)
-    grid = of.groups if len(set(of.groups)) > 1 else (count,)
-    whole = places(of, grid)
+    grid = meter.groups if len(set(meter.groups)) > 1 else (count,)
+    whole = places(meter, grid)
     indices = [max(0, round((tap.at - late) / place)) for tap in taps]
     bars = max(indices) // whole + 1
     slots: list[Slot] = [()] * (bars * whole)
     guesses: list[Reason] = []
-    second = seconds(Fraction(1), of, tempo_bpm)  # how long a whole note lasts
+    second = seconds(Fraction(1), meter, tempo_bpm)  # how long a whole note lasts
     for tap, index in zip(taps, indices, strict=True):
         away_ms = round((tap.at - late - index * place) * second * 1000)
-        said = count_at(of, Fraction(index % whole) * of.bar / whole)
+        said = count_at(meter, Fraction(index % whole) * meter.bar / whole)
         if abs(away_ms) > _TOLD_MS:
             side = "late" if away_ms > 0 else "early"
             guesses.append(Reason.of("tap-moved", count=said, ms=abs(away_ms), side=side))
@@ -102,4 +102,4 @@ def _laid(taps: tuple[Tap, ...], count: int, of: Meter, tempo_bpm: float) -> Tap
         slots[index] = order((*slots[index], stroke))
     mean = sum(abs(tap.at - late - i * place) for tap, i in zip(taps, indices, strict=True)) / len(taps)
     told = Reason.of("tap-grid", count=count, ms=round(mean * second * 1000))
-    return Tapped(Pattern(of, grid, tuple(slots)), (told, Reason.of("tap-bars", bars=bars), *guesses))
+    return Tapped(Pattern(meter, grid, tuple(slots)), (told, Reason.of("tap-bars", bars=bars), *guesses))

@@ -21,7 +21,7 @@ _PICKUP = re.compile(r"\s*\(\s*(?P<length>\S+)(?P<places>[^()|]*)\)")
 _WORD = re.compile(r"~?[^\s{}|]*\{[^{}|]*\}|[^\s|]+")
 
 
-class Place(msgspec.Struct, frozen=True, gc=False):
+class ChordPlace(msgspec.Struct, frozen=True, gc=False):
     """One place of a bar: a chord symbol (with a pinned shape, or `~` for a new shape under a running
     pattern), `/` to hold, or N.C."""
 
@@ -34,7 +34,7 @@ class Place(msgspec.Struct, frozen=True, gc=False):
         return f"{'~' if self.running else ''}{self.symbol}{shape}"
 
 
-Bar = tuple[Place, ...]  # the single place `%` repeats the bar before
+Bar = tuple[ChordPlace, ...]  # the single place `%` repeats the bar before
 
 
 class Pickup(msgspec.Struct, frozen=True, gc=False):
@@ -65,8 +65,8 @@ class Span(msgspec.Struct, frozen=True, gc=False):
     running: bool
 
 
-def parse_chord_line(text: str, of: Meter) -> ChordLine:
-    """Read a chord line in meter `of`.
+def parse_chord_line(text: str, meter: Meter) -> ChordLine:
+    """Read a chord line in meter `meter`.
 
     Raises
     ------
@@ -75,7 +75,7 @@ def parse_chord_line(text: str, of: Meter) -> ChordLine:
     """
     if len(text) > MAX_LINE:
         raise ChordLineError("line-long", start=MAX_LINE, end=len(text), most=MAX_LINE)
-    pickup, begin = _read_pickup(text, of)
+    pickup, begin = _read_pickup(text, meter)
     if not text[begin:].strip():
         raise ChordLineError("line-empty", start=0, end=len(text))
     if text[begin:].lstrip()[:1] != "|":
@@ -87,12 +87,12 @@ def parse_chord_line(text: str, of: Meter) -> ChordLine:
     if len(pieces) > 1 and not pieces[-1].strip():
         pieces.pop()
     for piece in pieces:
-        bars.append(_read_bar(text, at, piece, of, first=not bars, after_pickup=pickup is not None))
+        bars.append(_read_bar(text, at, piece, meter, first=not bars, after_pickup=pickup is not None))
         at += len(piece) + 1
     return ChordLine(tuple(bars), pickup)
 
 
-def _read_pickup(text: str, of: Meter) -> tuple[Pickup | None, int]:
+def _read_pickup(text: str, meter: Meter) -> tuple[Pickup | None, int]:
     match = _PICKUP.match(text)
     if not match:
         if text.lstrip().startswith("("):
@@ -102,9 +102,9 @@ def _read_pickup(text: str, of: Meter) -> tuple[Pickup | None, int]:
         length = exact(match["length"], 0, 1_000)
     except NumberError as error:
         raise ChordLineError("pickup", start=match.start("length"), end=match.end("length")) from error
-    if not 0 < length < of.bar or length.denominator > 64:
+    if not 0 < length < meter.bar or length.denominator > 64:
         raise ChordLineError(
-            "pickup-length", start=match.start("length"), end=match.end("length"), meter=str(of)
+            "pickup-length", start=match.start("length"), end=match.end("length"), meter=str(meter)
         )
     places = _read_places(match.start("places"), match["places"], first=True)
     if not places:
@@ -112,18 +112,18 @@ def _read_pickup(text: str, of: Meter) -> tuple[Pickup | None, int]:
     return Pickup(length, places), match.end()
 
 
-def _read_bar(text: str, at: int, piece: str, of: Meter, *, first: bool, after_pickup: bool) -> Bar:
+def _read_bar(text: str, at: int, piece: str, meter: Meter, *, first: bool, after_pickup: bool) -> Bar:
     if not piece.strip():
         end = min(len(text), at + len(piece) + 1)
         raise ChordLineError("bar-empty", start=max(0, at - 1), end=end)
     try:
-        return _bar_of(piece, of, first, after_pickup)
+        return _bar_of(piece, meter, first, after_pickup)
     except ChordLineError as error:
         raise error.shifted(at, len(piece)) from error
 
 
 @lru_cache(maxsize=20_000)
-def _bar_of(piece: str, of: Meter, first: bool, after_pickup: bool) -> Bar:
+def _bar_of(piece: str, meter: Meter, first: bool, after_pickup: bool) -> Bar:
     """The places of a bar's text; read once, however often the bar comes and the line is typed at."""
     places = _read_places(0, piece, first=first and not after_pickup)
     if any(place.symbol == REPEAT for place in places):
@@ -133,7 +133,7 @@ def _bar_of(piece: str, of: Meter, first: bool, after_pickup: bool) -> Bar:
         if first:
             raise ChordLineError("repeat-first", start=start, end=start + 1)
         return places
-    beats = len(of.groups)
+    beats = len(meter.groups)
     if beats % len(places) and len(places) % beats:
         start = len(piece) - len(piece.lstrip())
         raise ChordLineError(
@@ -152,7 +152,7 @@ def _example(places: Bar, beats: int) -> str:
 
 
 def _read_places(at: int, piece: str, *, first: bool) -> Bar:
-    places: list[Place] = []
+    places: list[ChordPlace] = []
     for match in _WORD.finditer(piece):
         start = at + match.start()
         place = _read_place(match[0], start)
@@ -162,9 +162,9 @@ def _read_places(at: int, piece: str, *, first: bool) -> Bar:
     return tuple(places)
 
 
-def _read_place(word: str, start: int) -> Place:
+def _read_place(word: str, start: int) -> ChordPlace:
     if word in (HOLD, REPEAT, SILENCE):
-        return Place(word)
+        return ChordPlace(word)
     match = _PLACE.fullmatch(word)
     if not match:
         raise ChordLineError("place", start=start, end=start + len(word), text=word)
@@ -177,7 +177,7 @@ def _read_place(word: str, start: int) -> Place:
         group = "shape" if error.code.startswith("shape") else "symbol"
         moved = error.shifted(start + match.start(group), len(match[group]))
         raise ChordLineError(moved.code, start=moved.start, end=moved.end, **moved.values) from error
-    return Place(symbol, shape, bool(match["tilde"]))
+    return ChordPlace(symbol, shape, bool(match["tilde"]))
 
 
 def print_chord_line(line: ChordLine) -> str:
@@ -190,7 +190,7 @@ def print_chord_line(line: ChordLine) -> str:
     return f"({line.pickup.length} {' '.join(map(str, line.pickup.places))}) {body}"
 
 
-def spans(line: ChordLine, of: Meter) -> tuple[Span, ...]:
+def spans(line: ChordLine, meter: Meter) -> tuple[Span, ...]:
     """The spans that tile the line: adjacent places with the same symbol and shape are one."""
     out: list[Span] = []
     if line.pickup is not None:
@@ -198,7 +198,7 @@ def spans(line: ChordLine, of: Meter) -> tuple[Span, ...]:
     previous: Bar = ()
     for number, bar in enumerate(line.bars, 1):
         places = previous if bar[0].symbol == REPEAT else bar
-        _spread(out, number, of.bar, places)
+        _spread(out, number, meter.bar, places)
         previous = places
     return tuple(out)
 

@@ -14,7 +14,7 @@ from gingham.core.pieces.chordline import (
     REPEAT,
     Bar,
     ChordLine,
-    Place,
+    ChordPlace,
     Span,
     parse_chord_line,
     print_chord_line,
@@ -126,7 +126,7 @@ def choose_pattern(piece: Piece, section: int, named: NamedPattern) -> Piece:
     return tidied(with_section(piece, section, lambda old: replace(old, pattern=named.name)))
 
 
-def set_meter(piece: Piece, of: Meter, pattern: NamedPattern) -> Piece:
+def set_meter(piece: Piece, meter: Meter, pattern: NamedPattern) -> Piece:
     """Another meter: every chord line must read in it, and every section gets `pattern`.
 
     Bars with a pattern of their own lose it; notes of the tune beyond the shorter bar are left out.
@@ -138,25 +138,25 @@ def set_meter(piece: Piece, of: Meter, pattern: NamedPattern) -> Piece:
     MeterError
         If the pattern is in another meter.
     """
-    if pattern.pattern.meter != of:
-        raise MeterError("meter-differs", pattern=str(pattern.pattern.meter), piece=str(of))
+    if pattern.pattern.meter != meter:
+        raise MeterError("meter-differs", pattern=str(pattern.pattern.meter), piece=str(meter))
     sections = tuple(
         replace(
             s,
-            chords=parse_chord_line(print_chord_line(s.chords), of),
+            chords=parse_chord_line(print_chord_line(s.chords), meter),
             pattern=pattern.name,
             bars=(),
-            tune=tuple(note for note in s.tune if note.at < of.bar),
+            tune=tuple(note for note in s.tune if note.at < meter.bar),
         )
         for s in piece.sections
     )
-    return replace(piece, meter=of, sections=sections, patterns=(pattern,))
+    return replace(piece, meter=meter, sections=sections, patterns=(pattern,))
 
 
-def set_instrument(piece: Piece, on: Instrument) -> Piece:
+def set_instrument(piece: Piece, instrument: Instrument) -> Piece:
     """Another instrument or tuning; the capo is kept if it fits, else taken off."""
-    capo = piece.capo if piece.capo <= on.frets - 5 else 0
-    return replace(piece, instrument=on, capo=capo)
+    capo = piece.capo if piece.capo <= instrument.frets - 5 else 0
+    return replace(piece, instrument=instrument, capo=capo)
 
 
 def set_capo(piece: Piece, capo: int) -> Piece:
@@ -192,7 +192,7 @@ def _replaced(bar: Bar, share: Fraction, symbol: str, shape: Shape | None) -> Ba
     if index.denominator != 1:
         raise EditError("no-stroke")
     at = int(index)
-    return (*bar[:at], Place(symbol, shape, bar[at].running), *bar[at + 1 :])
+    return (*bar[:at], ChordPlace(symbol, shape, bar[at].running), *bar[at + 1 :])
 
 
 def set_section_thumb(piece: Piece, index: int, plan: ThumbPlan | None) -> Piece:

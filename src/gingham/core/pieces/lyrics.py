@@ -71,13 +71,13 @@ def _tokens(text: str, offset: int) -> list[_Token]:
     return out
 
 
-def _grids(of: Meter) -> tuple[int, ...]:
+def _grids(meter: Meter) -> tuple[int, ...]:
     """Places a beat that words may have: a beat of three eighths is never cut in two."""
-    return (1, 3, 6) if set(of.groups) == {3} else SLOT_COUNTS
+    return (1, 3, 6) if set(meter.groups) == {3} else SLOT_COUNTS
 
 
 @lru_cache(maxsize=256)
-def places_for(count: int, of: Meter, length: Fraction | None = None) -> tuple[Fraction, ...]:
+def places_for(count: int, meter: Meter, length: Fraction | None = None) -> tuple[Fraction, ...]:
     """Where `count` words of a bar begin: on its counted beats, or closer on the first grid with enough.
 
     Raises
@@ -85,16 +85,16 @@ def places_for(count: int, of: Meter, length: Fraction | None = None) -> tuple[F
     WordsError
         If there are more than six to a beat.
     """
-    missing = of.bar - length if length is not None else Fraction(0)
-    for per_beat in _grids(of):
+    missing = meter.bar - length if length is not None else Fraction(0)
+    for per_beat in _grids(meter):
         starts, at = [], Fraction(0)
-        for slot in slot_lengths(of, (per_beat,)):
+        for slot in slot_lengths(meter, (per_beat,)):
             if at >= missing:
                 starts.append(at - missing)
             at += slot
         if len(starts) >= count:
             return tuple(starts[:count])
-    raise WordsError("words-many", given=count, most=SLOT_COUNTS[-1] * len(of.groups))
+    raise WordsError("words-many", given=count, most=SLOT_COUNTS[-1] * len(meter.groups))
 
 
 def _bars_of(line: str) -> list[tuple[str, int]]:
@@ -117,7 +117,7 @@ def marked(line: str) -> bool:
 
 @lru_cache(maxsize=64)
 def place_words(
-    lines: tuple[str, ...], of: Meter, bars: int, repeats: int = 1, pickup: Fraction | None = None
+    lines: tuple[str, ...], meter: Meter, bars: int, repeats: int = 1, pickup: Fraction | None = None
 ) -> tuple[Syllable, ...]:
     """Every syllable of a section's words at its place, verse by verse.
 
@@ -140,18 +140,18 @@ def place_words(
         if not line.strip():
             continue
         if marked(line):
-            out += _marked_line(line, index, of, bars, int(at), pickup)
+            out += _marked_line(line, index, meter, bars, int(at), pickup)
             at += sum(1 for text, _ in _bars_of(line) if not text.strip().startswith("("))
         else:
             first = int(at) if given == 0 else int(share * given)
-            out += _free_line(line, index, of, bars, first, max(1, int(share)))
+            out += _free_line(line, index, meter, bars, first, max(1, int(share)))
             given += 1
             at = share * given
     return tuple(out)
 
 
 def _marked_line(
-    line: str, index: int, of: Meter, bars: int, begin: int, pickup: Fraction | None
+    line: str, index: int, meter: Meter, bars: int, begin: int, pickup: Fraction | None
 ) -> Iterator[Syllable]:
     number = begin
     for text, offset in _bars_of(line):
@@ -160,7 +160,7 @@ def _marked_line(
         body = inside[1] if inside is not None else text
         tokens = _tokens(body, offset + (text.index("(") + 1 if inside else 0))
         try:
-            places = places_for(len(tokens), of, pickup if before else None)
+            places = places_for(len(tokens), meter, pickup if before else None)
         except WordsError as error:
             end = offset + len(text)
             raise WordsError(error.code, line=index, start=offset, end=end, **error.values) from error
@@ -172,21 +172,21 @@ def _marked_line(
         number += 0 if before else 1
 
 
-def _free_line(line: str, index: int, of: Meter, bars: int, begin: int, count: int) -> Iterator[Syllable]:
+def _free_line(line: str, index: int, meter: Meter, bars: int, begin: int, count: int) -> Iterator[Syllable]:
     """The words of a line over `count` bars: a guess, as even as it can be."""
     tokens = _tokens(line, 0)
-    most = SLOT_COUNTS[-1] * len(of.groups)
+    most = SLOT_COUNTS[-1] * len(meter.groups)
     count = max(count, -(-len(tokens) // most))
     for number in range(count):
         part = tokens[len(tokens) * number // count : len(tokens) * (number + 1) // count]
         bar = begin + number
-        for token, at in zip(part, places_for(len(part), of), strict=True):
+        for token, at in zip(part, places_for(len(part), meter), strict=True):
             if token.text not in NOTHING:
                 yield Syllable(bar // bars + 1, bar % bars + 1, at, token.text, token.begins, token.joins,
                                True, index, token.start)  # fmt: skip
 
 
-def parse_tune(text: str, of: Meter) -> tuple[TuneNote, ...]:
+def parse_tune(text: str, meter: Meter) -> tuple[TuneNote, ...]:
     """Read a tune: `| G4 . B4 . | 2@1 . |`, one place after another as in the words; `.` goes on.
 
     Raises
@@ -198,7 +198,7 @@ def parse_tune(text: str, of: Meter) -> tuple[TuneNote, ...]:
     for number, (bar, offset) in enumerate(_bars_of(text) if text.strip() else [], 1):
         found = list(re.finditer(r"\S+", bar))
         try:
-            places = places_for(len(found), of)
+            places = places_for(len(found), meter)
         except WordsError as error:
             raise WordsError(error.code, start=offset, end=offset + len(bar), **error.values) from error
         for match, at in zip(found, places, strict=True):
@@ -218,21 +218,21 @@ def _tune_note(text: str, bar: int, at: Fraction, start: int) -> TuneNote:
         raise WordsError("tune-note", start=start, end=start + len(text), text=text) from error
 
 
-def print_tune(notes: tuple[TuneNote, ...], of: Meter) -> str:
+def print_tune(notes: tuple[TuneNote, ...], meter: Meter) -> str:
     """The tune as it is typed, each bar on the widest grid that holds its notes."""
     if not notes:
         return ""
     bars = []
     for number in range(1, notes[-1].bar + 1):
         inside = {note.at: str(note) for note in notes if note.bar == number}
-        bars.append(" ".join(_grid(inside, of)))
+        bars.append(" ".join(_grid(inside, meter)))
     return "| " + " | ".join(bars) + " |"
 
 
-def _grid(inside: dict[Fraction, str], of: Meter) -> list[str]:
-    for per_beat in _grids(of):
+def _grid(inside: dict[Fraction, str], meter: Meter) -> list[str]:
+    for per_beat in _grids(meter):
         starts, at = [], Fraction(0)
-        for slot in slot_lengths(of, (per_beat,)):
+        for slot in slot_lengths(meter, (per_beat,)):
             starts.append(at)
             at += slot
         if inside.keys() <= set(starts):

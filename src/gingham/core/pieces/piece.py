@@ -90,10 +90,10 @@ class Section(msgspec.Struct, frozen=True, gc=False):
         """The name of the pattern that a bar plays: its own, else the section's."""
         return next((own.pattern for own in self.bars if own.bar == bar), self.pattern)
 
-    def placed_words(self, of: Meter) -> tuple[Syllable, ...]:
-        """Every syllable at its place in meter `of`; WordsError if the words do not fit the bars."""
+    def placed_words(self, meter: Meter) -> tuple[Syllable, ...]:
+        """Every syllable at its place in meter `meter`; WordsError if the words do not fit the bars."""
         pickup = self.chords.pickup.length if self.chords.pickup is not None else None
-        return place_words(self.words, of, len(self.chords.bars), self.repeats, pickup)
+        return place_words(self.words, meter, len(self.chords.bars), self.repeats, pickup)
 
     def pattern_names(self) -> frozenset[str]:
         """Every pattern that the section plays somewhere."""

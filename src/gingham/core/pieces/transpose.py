@@ -7,7 +7,7 @@ import msgspec
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.key import Key, sounding
 from gingham.core.music.pitch import pitch_from_midi, spell_pitch_class
-from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, Bar, ChordLine, Place
+from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, Bar, ChordLine, ChordPlace
 from gingham.core.pieces.lyrics import TuneNote
 from gingham.core.pieces.piece import HereOverride, Override, Piece
 from gingham.core.values import replace
@@ -17,7 +17,7 @@ class Transposed(msgspec.Struct, frozen=True, gc=False):
     """The piece in its new key, and what was given up: pinned shapes (as places) and exceptions."""
 
     piece: Piece
-    pins: tuple[Place, ...]
+    pins: tuple[ChordPlace, ...]
     overrides: tuple[Override, ...]
 
 
@@ -73,7 +73,7 @@ def _bar(bar: Bar, semitones: int, key: Key) -> Bar:
     return tuple(
         place
         if place.symbol in (HOLD, REPEAT, SILENCE)
-        else Place(moved(parse_chord(place.symbol), semitones, key).text, None, place.running)
+        else ChordPlace(moved(parse_chord(place.symbol), semitones, key).text, None, place.running)
         for place in bar
     )
 

@@ -43,7 +43,7 @@ class _State(msgspec.Struct, frozen=True, eq=False, gc=False):
 
 
 def grips_for(
-    chords: Sequence[tuple[Chord, Shape | None]], on: Instrument, capo: int = 0
+    chords: Sequence[tuple[Chord, Shape | None]], instrument: Instrument, capo: int = 0
 ) -> tuple[Grip | None, ...]:
     """The grip of each chord of a progression; None where no hand can hold the chord.
 
@@ -54,7 +54,7 @@ def grips_for(
     for chord, pinned in chords:
         key = (chord.text, pinned)
         if key not in known_states:
-            known_states[key] = _states(chord, pinned, on, capo)
+            known_states[key] = _states(chord, pinned, instrument, capo)
         options.append(known_states[key])
     known = [index for index, states in enumerate(options) if states]
     chosen = _cheapest([options[index] for index in known]) if known else []
@@ -65,12 +65,12 @@ def grips_for(
 
 
 @lru_cache(maxsize=2048)
-def _states(chord: Chord, pinned: Shape | None, on: Instrument, capo: int) -> tuple[_State, ...]:
+def _states(chord: Chord, pinned: Shape | None, instrument: Instrument, capo: int) -> tuple[_State, ...]:
     """What one chord offers."""
     if pinned is not None:
         ways = frettings(pinned)[:_WAYS]
         return tuple(_state(pinned, way, way.cost) for way in ways) or (_state(pinned, None, 0.0),)
-    found = shapes_for(chord, on, capo)[:_SHAPES]
+    found = shapes_for(chord, instrument, capo)[:_SHAPES]
     return tuple(
         _state(ranked.shape, way, ranked.effort - ranked.fretting.cost + way.cost)
         for ranked in found

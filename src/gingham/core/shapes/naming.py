@@ -29,15 +29,15 @@ _USUAL_SHARPS = frozenset({1, 6})  # C# and F# without a key; the other black ke
 
 
 def names_of(
-    shape: Shape, on: Instrument, capo: int = 0, key: Key | None = None, most: int = 8
+    shape: Shape, instrument: Instrument, capo: int = 0, key: Key | None = None, most: int = 8
 ) -> tuple[Chord, ...]:
     """Plausible symbols of a shape, best first; empty if nothing sounds that a symbol could name.
 
     The symbols name the shape as it is fingered, as everywhere in Gingham: without the capo. Roots are
     spelled by `key`, or by their usual names.
     """
-    midis = tuple(sorted(on.open_midi(s) + (shape.fret(s) or 0) for s in shape.sounding))
-    ordered = on.strings > 4 and not on.reentrant
+    midis = tuple(sorted(instrument.open_midi(s) + (shape.fret(s) or 0) for s in shape.sounding))
+    ordered = instrument.strings > 4 and not instrument.reentrant
     return (_named(midis, key) if ordered else _rootless(midis, key))[:most]
 
 

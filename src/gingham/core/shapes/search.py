@@ -57,21 +57,23 @@ class _Wanted(msgspec.Struct, frozen=True, gc=False):
 
 
 @lru_cache(maxsize=1024)
-def shapes_for(chord: Chord, on: Instrument, capo: int = 0, most: int = 12) -> tuple[RankedShape, ...]:
+def shapes_for(
+    chord: Chord, instrument: Instrument, capo: int = 0, most: int = 12
+) -> tuple[RankedShape, ...]:
     """The `most` easiest shapes of `chord` with the capo on, easiest first; empty if no hand can.
 
     The symbol names the shape (what is fingered), not what sounds above the capo.
     """
-    highest = min(HIGHEST_FRET, on.frets - capo)
-    order_matters = on.strings > 4 and not on.reentrant
+    highest = min(HIGHEST_FRET, instrument.frets - capo)
+    order_matters = instrument.strings > 4 and not instrument.reentrant
     for bass in (chord.bass_note.pitch_class if order_matters else None, None):
-        found = _easiest(_walk(_wanted(chord, on, highest, bass)), chord, on, 2 * most)
+        found = _easiest(_walk(_wanted(chord, instrument, highest, bass)), chord, instrument, 2 * most)
         if found:
             return _with_variety(found)[:most]
     return ()
 
 
-def _easiest(shapes: list[Shape], chord: Chord, on: Instrument, most: int) -> tuple[RankedShape, ...]:
+def _easiest(shapes: list[Shape], chord: Chord, instrument: Instrument, most: int) -> tuple[RankedShape, ...]:
     """The easiest of the shapes. Those that must be harder than enough others are not looked at closely."""
     found: list[RankedShape] = []
     efforts: list[float] = []
@@ -80,7 +82,7 @@ def _easiest(shapes: list[Shape], chord: Chord, on: Instrument, most: int) -> tu
             break
         held = fretting(shape)
         if held is not None:
-            found.append(RankedShape(shape, held, effort(chord, shape, held, on)))
+            found.append(RankedShape(shape, held, effort(chord, shape, held, instrument)))
             insort(efforts, found[-1].effort)
     ranked = sorted(found, key=lambda r: (r.effort, [f or 0 for f in r.shape.frets]))
     return tuple(ranked[:most])
@@ -148,12 +150,12 @@ def _place(fretted: list[int]) -> float:
     return _POSITION * (low - 1) + _SPREAD * max(0, high - low - 1)
 
 
-def _wanted(chord: Chord, on: Instrument, highest: int, bass: int | None) -> _Wanted:
+def _wanted(chord: Chord, instrument: Instrument, highest: int, bass: int | None) -> _Wanted:
     classes = chord.pitch_classes
-    opens = tuple(pitch.midi for pitch in on.tuning)
+    opens = tuple(pitch.midi for pitch in instrument.tuning)
     options = tuple(tuple(f for f in range(highest + 1) if (midi + f) % 12 in classes) for midi in opens)
-    needed = _required(chord, on.strings)
-    least = on.strings if on.strings <= 4 else min(4, on.strings)
+    needed = _required(chord, instrument.strings)
+    least = instrument.strings if instrument.strings <= 4 else min(4, instrument.strings)
     if len(classes) <= 2:
         least = 3
     return _Wanted(options, tuple(m % 12 for m in opens), bass, needed, least)
@@ -231,7 +233,7 @@ def _opens_inside(shape: Shape) -> int:
     return sum(fret == 0 for fret in shape.frets[held[0] : held[-1]])
 
 
-def effort(chord: Chord, shape: Shape, held: Fretting, on: Instrument) -> float:
+def effort(chord: Chord, shape: Shape, held: Fretting, instrument: Instrument) -> float:
     """What the shape asks of the fretting hand and of the ear, in fingers (1.0 = one finger to set)."""
     sounding = shape.sounding
     fretted = [fret for fret in shape.frets if fret]
@@ -241,16 +243,16 @@ def effort(chord: Chord, shape: Shape, held: Fretting, on: Instrument) -> float:
         total += _open_above(shape, fretted)
         if max(fretted) <= 3 < max(held.fingers):
             total += _OPEN_AMONG_FOUR * _opens_inside(shape)
-    total += sum(_MISSING.get(degree.number, 1.0) for degree in missing_degrees(chord, shape, on))
-    if on.strings > 4 and not on.reentrant:
-        low, second = sorted(on.open_midi(s) + (shape.fret(s) or 0) for s in sounding)[:2]
+    total += sum(_MISSING.get(degree.number, 1.0) for degree in missing_degrees(chord, shape, instrument))
+    if instrument.strings > 4 and not instrument.reentrant:
+        low, second = sorted(instrument.open_midi(s) + (shape.fret(s) or 0) for s in sounding)[:2]
         total += _WRONG_BASS * (low % 12 != chord.bass_note.pitch_class)
         total += _LOW_COLOUR * (chord.tone_at(second)[0].number not in (1, 3, 5))
         total += _LOW_THIRD * (second - low <= 4 and low < _LOW_BELOW_MIDI)
     return round(total, 2)
 
 
-def missing_degrees(chord: Chord, shape: Shape, on: Instrument) -> tuple[Degree, ...]:
+def missing_degrees(chord: Chord, shape: Shape, instrument: Instrument) -> tuple[Degree, ...]:
     """The chord's degrees that no string of the shape sounds."""
-    classes = {(on.open_midi(s) + (shape.fret(s) or 0)) % 12 for s in shape.sounding}
+    classes = {(instrument.open_midi(s) + (shape.fret(s) or 0)) % 12 for s in shape.sounding}
     return tuple(degree for degree, note in chord.tones if note.pitch_class not in classes)

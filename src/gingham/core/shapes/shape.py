@@ -25,10 +25,10 @@ class Shape(msgspec.Struct, frozen=True, gc=False):
         count = len(self.frets)
         return tuple(count - i for i, fret in enumerate(self.frets) if fret is not None)
 
-    def midi(self, string: int, on: Instrument, capo: int = 0) -> int | None:
+    def midi(self, string: int, instrument: Instrument, capo: int = 0) -> int | None:
         """The sounding MIDI number of a string, None if it is not played."""
         fret = self.fret(string)
-        return None if fret is None else on.open_midi(string) + capo + fret
+        return None if fret is None else instrument.open_midi(string) + capo + fret
 
     def __str__(self) -> str:
         if all(fret is None or fret < 10 for fret in self.frets):
@@ -58,19 +58,19 @@ def parse_shape(text: str) -> Shape:
     return shape
 
 
-def check_shape(shape: Shape, on: Instrument, capo: int = 0) -> Shape:
+def check_shape(shape: Shape, instrument: Instrument, capo: int = 0) -> Shape:
     """`shape` if it has one place per string and stays on the neck; ShapeError otherwise."""
-    error = misfit(shape, on, capo)
+    error = misfit(shape, instrument, capo)
     if error is not None:
         raise error
     return shape
 
 
-def misfit(shape: Shape, on: Instrument, capo: int = 0) -> ShapeError | None:
+def misfit(shape: Shape, instrument: Instrument, capo: int = 0) -> ShapeError | None:
     """Why `shape` cannot be played on this instrument at all; None if it can."""
-    if len(shape.frets) != on.strings:
-        return ShapeError("shape-length", text=str(shape), given=len(shape.frets), strings=on.strings)
+    if len(shape.frets) != instrument.strings:
+        return ShapeError("shape-length", text=str(shape), given=len(shape.frets), strings=instrument.strings)
     highest = max((fret for fret in shape.frets if fret is not None), default=0)
-    if highest + capo > on.frets:
-        return ShapeError("shape-neck", text=str(shape), fret=highest, most=on.frets - capo)
+    if highest + capo > instrument.frets:
+        return ShapeError("shape-neck", text=str(shape), fret=highest, most=instrument.frets - capo)
     return None

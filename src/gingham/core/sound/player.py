@@ -14,7 +14,7 @@ import numpy as np
 
 from gingham.core.sound.room import limited
 from gingham.core.sound.string import Samples, click
-from gingham.core.sound.timeline import Click, Note, Timeline
+from gingham.core.sound.timeline import Click, SoundedNote, Timeline
 from gingham.core.sound.voices import VoiceBank
 
 _STOP_SAMPLES = 96  # a re-plucked string falls silent within 2 ms
@@ -151,7 +151,7 @@ class Player:
             self._start(out, done + max(0, ceil((note.at - begin) / step - 1e-6)), note)
         self._click_between(done, begin, end, step)
 
-    def _start(self, out: Samples, offset: int, note: Note) -> None:
+    def _start(self, out: Samples, offset: int, note: SoundedNote) -> None:
         offset = min(offset, len(out))
         old = self._strings.pop(note.string, None)
         if old is not None:

@@ -19,7 +19,7 @@ _NEAR = 1e-9
 _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a brush
 
 
-class Note(msgspec.Struct, frozen=True, gc=False):
+class SoundedNote(msgspec.Struct, frozen=True, gc=False):
     """One string sounding from `at` (whole notes from the timeline's start, already swung).
 
     `gain` is 0–1, `finger` who plucks (empty for the fretting hand's own notes), `bright` that a finger
@@ -41,7 +41,7 @@ Click = tuple[float, int]
 Entry = tuple[float, float, int, int]
 
 
-class Place(msgspec.Struct, frozen=True, gc=False):
+class BarPlace(msgspec.Struct, frozen=True, gc=False):
     """Where a bar of the timeline begins, and which section and bar number it is."""
 
     at: float
@@ -56,9 +56,9 @@ class Timeline(msgspec.Struct, frozen=True, gc=False):
     when it is called, section, index of the chord's span).
     """
 
-    notes: tuple[Note, ...]
+    notes: tuple[SoundedNote, ...]
     clicks: tuple[Click, ...]
-    places: tuple[Place, ...]
+    places: tuple[BarPlace, ...]
     length: float
     beat: float
     bar: float
@@ -70,7 +70,7 @@ class Timeline(msgspec.Struct, frozen=True, gc=False):
         """The change that has been called at a position and has not come yet."""
         return next((change for change in self.changes if change[1] <= at < change[0]), None)
 
-    def place(self, at: float) -> tuple[Place, float]:
+    def place(self, at: float) -> tuple[BarPlace, float]:
         """The bar at a position, and how far into it (whole notes)."""
         found = self.places[0]
         for place in self.places:
@@ -80,11 +80,11 @@ class Timeline(msgspec.Struct, frozen=True, gc=False):
         return found, at - found.at
 
 
-def swung(at: Fraction, of: Meter, swing: Fraction) -> Fraction:
+def swung(at: Fraction, meter: Meter, swing: Fraction) -> Fraction:
     """A straight position within a bar moved by swing: the beat's first half takes `swing` of it."""
     if swing == Fraction(1, 2):
         return at
-    beat = of.tempo_beat
+    beat = meter.tempo_beat
     whole, part = divmod(at, beat)
     share = part / beat
     half = Fraction(1, 2)
@@ -92,9 +92,9 @@ def swung(at: Fraction, of: Meter, swing: Fraction) -> Fraction:
     return (whole + late) * beat
 
 
-def performed(of: Performance) -> Timeline:
+def performed(performance: Performance) -> Timeline:
     """A piece from beginning to end; one that fades gets softer from round to round of its last turn."""
-    return timeline(list(of.results), times=of.times, fading=of.fading)
+    return timeline(list(performance.results), times=performance.times, fading=performance.fading)
 
 
 def timeline(
@@ -108,9 +108,9 @@ def timeline(
 
     `bars` (first, last) cuts the first section to those bars.
     """
-    notes: list[Note] = []
+    notes: list[SoundedNote] = []
     clicks: list[Click] = []
-    places: list[Place] = []
+    places: list[BarPlace] = []
     changes: list[Entry] = []
     start = Fraction(0)
     piece = results[0].piece
@@ -126,7 +126,7 @@ def timeline(
                     continue
                 starts[bar.number] = start
                 here = float(start)
-                places.append(Place(here, result.section, bar.number))
+                places.append(BarPlace(here, result.section, bar.number))
                 key = (id(bar.events), bar.number == 0)
                 if key not in known:
                     known[key] = _bar_line(bar, piece, finest)
@@ -154,7 +154,7 @@ def cut(line: Timeline, begin: float, end: float) -> Timeline:
     clicks = tuple((at - begin, how) for at, how in line.clicks if begin - _NEAR <= at < end - _NEAR)
     ends = [place.at for place in line.places[1:]] + [line.length]
     places = tuple(
-        Place(place.at - begin, place.section, place.bar)
+        BarPlace(place.at - begin, place.section, place.bar)
         for place, over in zip(line.places, ends, strict=True)
         if place.at < end - _NEAR and over > begin + _NEAR
     )
@@ -200,9 +200,9 @@ def _changes(result: Result, starts: dict[int, Fraction]) -> list[Entry]:
     return out
 
 
-def _stops(result: Result, starts: dict[int, Fraction]) -> list[Note]:
+def _stops(result: Result, starts: dict[int, Fraction]) -> list[SoundedNote]:
     """Strings that stop where a chord changes: a finger leaves them, or lands on another fret."""
-    out: list[Note] = []
+    out: list[SoundedNote] = []
     for one, other in pairwise(result.spans):
         if one.assignment is None or other.span.bar not in starts:
             continue
@@ -210,29 +210,29 @@ def _stops(result: Result, starts: dict[int, Fraction]) -> list[Note]:
         for string in one.strings:
             now = other.assignment.fret(string) if other.assignment is not None else None
             if one.assignment.fret(string) != now:
-                out.append(Note(at - _NEAR, string, None, 0.0, ""))
+                out.append(SoundedNote(at - _NEAR, string, None, 0.0, ""))
     return out
 
 
-def clicks_alone(of: Meter, bars: int) -> Timeline:
+def clicks_alone(meter: Meter, bars: int) -> Timeline:
     """Bars of nothing but clicks on the counted beats."""
-    starts = [of.bar * number for number in range(bars)]
-    finest = min(of.beats) / 2
-    clicks = tuple(click for start in starts for click in _clicks(start, of.bar, of, finest))
-    places = tuple(Place(float(start), 0, number) for number, start in enumerate(starts, 1))
-    count = tuple(_clicks(Fraction(0), of.bar, of, finest))
+    starts = [meter.bar * number for number in range(bars)]
+    finest = min(meter.beats) / 2
+    clicks = tuple(click for start in starts for click in _clicks(start, meter.bar, meter, finest))
+    places = tuple(BarPlace(float(start), 0, number) for number, start in enumerate(starts, 1))
+    count = tuple(_clicks(Fraction(0), meter.bar, meter, finest))
     return Timeline(
-        (), clicks, places, float(of.bar * bars), float(of.tempo_beat), float(of.bar), count=count
+        (), clicks, places, float(meter.bar * bars), float(meter.tempo_beat), float(meter.bar), count=count
     )
 
 
-def _clicks(start: Fraction, length: Fraction, of: Meter, finest: Fraction) -> list[Click]:
+def _clicks(start: Fraction, length: Fraction, meter: Meter, finest: Fraction) -> list[Click]:
     """The clicks of a bar: beats, and between them the places of a grid of `finest` (eighths in n/8)."""
     out: list[Click] = []
     at = Fraction(0)
-    offset = of.bar - length  # a pick-up ends where the bar line is
-    for beat in of.beats:
-        between = Fraction(1, 8) if of.unit == 8 else max(finest, beat / 4)
+    offset = meter.bar - length  # a pick-up ends where the bar line is
+    for beat in meter.beats:
+        between = Fraction(1, 8) if meter.unit == 8 else max(finest, beat / 4)
         count = max(1, int(beat / between))
         for part in range(count):
             inside = at + part * beat / count
@@ -246,7 +246,7 @@ def _clicks(start: Fraction, length: Fraction, of: Meter, finest: Fraction) -> l
 class _BarLine(msgspec.Struct, frozen=True):
     """A kind of bar in time, counted from its start; equal bars share one."""
 
-    notes: tuple[Note, ...]
+    notes: tuple[SoundedNote, ...]
     clicks: tuple[Click, ...]
 
 
@@ -254,9 +254,9 @@ def _bar_line(bar: FittedBar, piece: Piece, finest: Fraction) -> _BarLine:
     return _BarLine(tuple(_notes(bar, piece)), tuple(_clicks(Fraction(0), bar.length, piece.meter, finest)))
 
 
-def _later(note: Note, by: float, fade: float) -> Note:
+def _later(note: SoundedNote, by: float, fade: float) -> SoundedNote:
     """A note of a bar at its place in the line."""
-    return Note(
+    return SoundedNote(
         by + note.at,
         note.string,
         note.midi,
@@ -268,10 +268,10 @@ def _later(note: Note, by: float, fade: float) -> Note:
     )
 
 
-def _notes(bar: FittedBar, piece: Piece) -> list[Note]:
+def _notes(bar: FittedBar, piece: Piece) -> list[SoundedNote]:
     of, profile = piece.meter, piece.rules.accents
     beats = frozenset(of.beat_starts)
-    out: list[Note] = []
+    out: list[SoundedNote] = []
     swept: dict[Fraction, int] = {}
     missing = of.bar - bar.length  # a pick-up swings as the end of a bar does
     for event in bar.events:
@@ -286,5 +286,5 @@ def _notes(bar: FittedBar, piece: Piece) -> list[Note]:
         loud = gain(event, profile, event.at + missing, beats)
         shine = bright(event, profile)
         who = "" if soft else event.finger or ""
-        out.append(Note(float(at), event.string, midi, loud, who, soft, shine, event.accent))
+        out.append(SoundedNote(float(at), event.string, midi, loud, who, soft, shine, event.accent))
     return out

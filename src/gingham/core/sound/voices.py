@@ -21,7 +21,7 @@ from gingham.core.sound.string import (
     chuck,
     pluck,
 )
-from gingham.core.sound.timeline import Note
+from gingham.core.sound.timeline import SoundedNote
 from gingham.core.values import replace
 
 _NOTE_S = 4.0
@@ -64,7 +64,7 @@ def kind_of(piece: Piece) -> Kind:
     return Kind(nylon, on.strings <= 4, rules.touch, on.wound)
 
 
-def timbre_of(kind: Kind, note: Note) -> Timbre:
+def timbre_of(kind: Kind, note: SoundedNote) -> Timbre:
     """The timbre of one note."""
     thumb = note.finger == "p" or note.soft
     base = (
@@ -93,7 +93,7 @@ class VoiceBank(msgspec.Struct):
     rate_hz: int = RATE_HZ
     _known: dict[tuple[int | None, Timbre | None], Samples] = msgspec.field(default_factory=dict)
 
-    def note(self, note: Note) -> Samples:
+    def note(self, note: SoundedNote) -> Samples:
         """Samples of a note with a peak of about 1, from the cache or computed now."""
         timbre = None if note.midi is None else timbre_of(self.kind, note)
         key = (note.midi, timbre)

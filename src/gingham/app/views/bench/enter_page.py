@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton,
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.widgets.parts import Page, box, button, head, plain, quiet, row
+from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet, row
 from gingham.app.widgets.typed_line import NumberBox, TypedLine, show_fault
 from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.strings_in import has_strings, read_strings
@@ -57,7 +57,7 @@ class TapPad(QPushButton):
             super().keyPressEvent(event)
 
 
-class EnterPage(Page):
+class EnterPage(BenchPage):
     """The line, what was understood, the list of ways, the tap pad."""
 
     def __init__(self, desk: Desk) -> None:
@@ -121,7 +121,7 @@ class EnterPage(Page):
         self.line.setPlaceholderText(_EXAMPLES[self.naming.currentData() or ""])
         self.read()
 
-    # Reading what is said.
+    # Naming what is said.
 
     def refresh(self) -> None:
         """The piece has changed: the strings may be read against another chord."""
@@ -189,7 +189,7 @@ class EnterPage(Page):
         way = self.way
         if way is not None:
             self.strip.show_pattern(way.pattern)
-            self.count.setText(count_words(way.pattern, self._desk.appearance.theme.reading))
+            self.count.setText(count_words(way.pattern, self._desk.appearance.theme.naming))
 
     def hear(self) -> None:
         """Play the chosen way on the chords."""

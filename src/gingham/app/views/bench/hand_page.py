@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.widgets.parts import Page, box, button, head, plain, row
+from gingham.app.widgets.parts import BenchPage, box, button, head, plain, row
 from gingham.core.fitting.strings_in import Refingered, refinger
 from gingham.core.hands.motor import MOTORS
 from gingham.core.judging.part import part_under, rates
@@ -23,7 +23,7 @@ _CARE = (
 )
 
 
-class HandPage(Page):
+class HandPage(BenchPage):
     """The verdict on the piece's pattern, and the same pattern for fewer fingers."""
 
     def __init__(self, desk: Desk) -> None:
@@ -131,7 +131,7 @@ class HandPage(Page):
             self.strip.show_pattern(desk.pattern)
             self.about.setText(
                 f"Pick strokes: {pick_words(desk.pattern)}\n"
-                f"Count: {count_words(desk.pattern, desk.appearance.theme.reading)}\n"
+                f"Count: {count_words(desk.pattern, desk.appearance.theme.naming)}\n"
                 "A pick plucks one string at a time: pinches become two strokes or are left out."
             )
             return

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QLineEdit, QProgressBar, QPushButton, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.widgets.parts import Page, Table, box, button, plain, quiet, row
+from gingham.app.widgets.parts import BenchPage, Table, box, button, plain, quiet, row
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
 from gingham.core.bench.tags import DENSITIES, Tags, tags_of
@@ -38,7 +38,7 @@ class Entry(msgspec.Struct, frozen=True):
     path: Path | None = None
 
 
-class Job(msgspec.Struct, frozen=True):
+class Trial(msgspec.Struct, frozen=True):
     """Patterns to try on a section of a piece."""
 
     piece: Piece
@@ -46,7 +46,7 @@ class Job(msgspec.Struct, frozen=True):
     entries: tuple[Entry, ...]
 
 
-class Auditioner(NewestWorker[Job]):
+class Auditioner(NewestWorker[Trial]):
     """Tries patterns off the interface thread."""
 
     heard = Signal(object, int, object)
@@ -57,7 +57,7 @@ class Auditioner(NewestWorker[Job]):
         self.stopped = False
         super().__init__("audition", parent)
 
-    def work_on(self, item: Job) -> None:
+    def work_on(self, item: Trial) -> None:
         """Try one pattern after the other, until something newer waits or the player stops it."""
         self.stopped = False
         patterns = [(entry.name, entry.pattern) for entry in item.entries]
@@ -72,7 +72,7 @@ class Auditioner(NewestWorker[Job]):
             self.ended.emit(item)
 
 
-class LibraryPage(Page):
+class LibraryPage(BenchPage):
     """The list with its filter, the chosen pattern, and what is done with it."""
 
     def __init__(self, desk: Desk) -> None:
@@ -80,7 +80,7 @@ class LibraryPage(Page):
         self._desk = desk
         self._entries: tuple[Entry, ...] = ()
         self._heard: dict[str, Heard] = {}
-        self._job: Job | None = None
+        self._job: Trial | None = None
         self.worker = Auditioner(self)
         self.worker.heard.connect(self._show_heard)
         self.worker.ended.connect(self._ended)
@@ -177,7 +177,7 @@ class LibraryPage(Page):
             heard = self._heard.get(entry.name)
             judged = (heard.conflicts, heard.hard_changes, heard.limit) if heard is not None else ("…",) * 3
             name = f"{entry.name} ({_MINE})" if entry.path else entry.name
-            fingers = " ".join(map(self._desk.appearance.theme.reading.finger, tags.fingers))
+            fingers = " ".join(map(self._desk.appearance.theme.naming.finger, tags.fingers))
             cells = (name, tags.meter, fingers, float(tags.strokes), thumb_words(tags.thumb), tags.limit)
             self.table.put(index, (*cells, *judged), entry)
         self.table.setSortingEnabled(True)
@@ -202,7 +202,7 @@ class LibraryPage(Page):
 
     def _try(self) -> None:
         desk = self._desk
-        self._job = Job(desk.piece, desk.shown.section, self._entries)
+        self._job = Trial(desk.piece, desk.shown.section, self._entries)
         self.progress.setRange(0, max(1, len(self._entries)))
         self.progress.setValue(0)
         self._show_busy(True)
@@ -215,13 +215,13 @@ class LibraryPage(Page):
     def _stop(self) -> None:
         self.worker.stopped = True
 
-    def _show_heard(self, job: Job, number: int, found: Heard) -> None:
+    def _show_heard(self, job: Trial, number: int, found: Heard) -> None:
         if job is not self._job:
             return
         self.progress.setValue(number)
         self._heard[found.name] = found
 
-    def _ended(self, job: Job) -> None:
+    def _ended(self, job: Trial) -> None:
         if job is self._job:
             self._show_busy(False)
             self._fill()

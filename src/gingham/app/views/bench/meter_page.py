@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.widgets.parts import Page, box, button, head, plain, quiet, row
+from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet, row
 from gingham.core.music.meter import count_at, parse_meter
 from gingham.core.patterns.convert import Converted, convert
 from gingham.core.patterns.figures import usual_grid
@@ -17,7 +17,7 @@ from gingham.words.saying import count_words
 _METERS = ("2/4", "3/4", "4/4", "5/4", "6/4", "3/8", "5/8", "6/8", "7/8", "8/8", "9/8", "12/8")
 
 
-class MeterPage(Page):
+class MeterPage(BenchPage):
     """Before above, after below."""
 
     def __init__(self, desk: Desk) -> None:
@@ -49,7 +49,7 @@ class MeterPage(Page):
         desk = self._desk
         of, bars = desk.piece.meter, bars_of(desk.pattern)
         long = "one bar" if bars == 1 else f"{bars} bars"
-        self.now.setText(f"{of}, {long} long. {count_words(desk.pattern, desk.appearance.theme.reading)}")
+        self.now.setText(f"{of}, {long} long. {count_words(desk.pattern, desk.appearance.theme.naming)}")
         if self._chosen_for != str(of):
             self._chosen_for = str(of)
             self.meter.setCurrentText("4/4" if of.unit == 8 else "6/8")
@@ -60,7 +60,7 @@ class MeterPage(Page):
         found = self._found = convert(pattern, of)
         self.before.show_pattern(found.source, frozenset(found.left_out))
         self.after.show_pattern(found.pattern)
-        words = [f"Count {count_words(found.pattern, self._desk.appearance.theme.reading)}."]
+        words = [f"Count {count_words(found.pattern, self._desk.appearance.theme.naming)}."]
         source = found.source
         gone = [
             f"{print_slot(source.slots[i])} on {count_at(source.meter, source.starts[i] % source.meter.bar)}"

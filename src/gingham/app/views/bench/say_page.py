@@ -8,19 +8,19 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QApplication, QGridLayout, QLabel, QScrollArea, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.widgets.parts import Page, box, button, head, plain, quiet, row
+from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet, row
 from gingham.core.values import replace
 from gingham.words.names import signs
-from gingham.words.reading import NAMINGS
+from gingham.words.naming import NAMINGS
 from gingham.words.saying import SCRIPTS, script, string_words
 
 _TITLES = {"fingers": "Fingers", "strings": "Strings", "counts": "Counting"}
 
 
-class SayPage(Page):
+class SayPage(BenchPage):
     """One line for each script."""
 
-    reading_chosen = Signal(object)
+    naming_chosen = Signal(object)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -60,7 +60,7 @@ class SayPage(Page):
         column.addWidget(around, 1)
 
     def _choose(self, what: str, value: str) -> None:
-        self.reading_chosen.emit(replace(self._desk.appearance.theme.reading, **{what: value}))
+        self.naming_chosen.emit(replace(self._desk.appearance.theme.naming, **{what: value}))
 
     def text(self, kind: str) -> str:
         """One script of the pattern on the chord under the cursor."""
@@ -70,7 +70,7 @@ class SayPage(Page):
             desk.pattern,
             desk.assignment,
             desk.piece.instrument,
-            desk.appearance.theme.reading,
+            desk.appearance.theme.naming,
             desk.piece.rules.hand,
         )
 
@@ -83,7 +83,7 @@ class SayPage(Page):
         for kind, line in self.lines.items():
             line.setText(self.text(kind))
         for what, each in self.boxes.items():
-            each.setCurrentIndex(each.findData(getattr(self._desk.appearance.theme.reading, what)))
+            each.setCurrentIndex(each.findData(getattr(self._desk.appearance.theme.naming, what)))
         self.by_chord.setText("\n".join(self._strings()))
 
     def _strings(self) -> list[str]:

@@ -70,7 +70,7 @@ class PatternStrip(Dressed, QWidget):
             place = 0 if pattern.starts[index] % bar == 0 else place + 1
             ink = self.theme.ink if strong else self.theme.quiet
             rect = QRectF(x - 16, lanes.bottom + 1, 32, FOOTER - 2)
-            marks.text(p, rect, self.theme.reading.syllable(count, place), ink, 13, strong)
+            marks.text(p, rect, self.theme.naming.syllable(count, place), ink, 13, strong)
 
     def _paint_threads(self, p: QPainter, pattern: Pattern, lanes: Lanes) -> None:
         for finger in lanes.fingers:

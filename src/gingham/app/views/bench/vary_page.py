@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QLineEdit, QSpinBox, QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.widgets.parts import Page, Table, box, button, head, plain, row
+from gingham.app.widgets.parts import BenchPage, Table, box, button, head, plain, row
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.ranking import Ranked, by_nearness, ranked
@@ -53,7 +53,7 @@ class Varier(NewestWorker[tuple[Piece, int]]):
         self.ranked.emit(piece, by_nearness(out))
 
 
-class VaryPage(Page):
+class VaryPage(BenchPage):
     """Variations above, mixing below; the strip shows what is chosen."""
 
     def __init__(self, desk: Desk) -> None:

@@ -20,7 +20,7 @@ from gingham.app.views.bench.library_page import LibraryPage
 from gingham.app.views.bench.meter_page import MeterPage
 from gingham.app.views.bench.say_page import SayPage
 from gingham.app.views.bench.vary_page import VaryPage
-from gingham.app.widgets.parts import Page
+from gingham.app.widgets.parts import BenchPage
 
 _PAUSE_MS = 120
 
@@ -34,7 +34,7 @@ def pattern_folder() -> Path:
 class BenchWindow(QDialog):
     """Stays beside the main window; only the page in sight follows the piece."""
 
-    reading_chosen = Signal(object)
+    naming_chosen = Signal(object)
 
     def __init__(
         self,
@@ -72,7 +72,7 @@ class BenchWindow(QDialog):
         self._later.setInterval(_PAUSE_MS)
         self._later.timeout.connect(self.refresh)
         self.desk.notice.connect(self.note.setText)
-        self.say.reading_chosen.connect(self.reading_chosen)
+        self.say.naming_chosen.connect(self.naming_chosen)
         self.pages.currentChanged.connect(lambda _index: self.refresh())
         appearance.changed.connect(self.refresh)
         shown.settled.connect(self._later.start)
@@ -96,7 +96,7 @@ class BenchWindow(QDialog):
     def refresh(self) -> None:
         """Let the page in sight show the piece as it is now."""
         page = self.pages.currentWidget()
-        if self.isVisible() and self.desk.result is not None and isinstance(page, Page):
+        if self.isVisible() and self.desk.result is not None and isinstance(page, BenchPage):
             page.refresh()
 
     def say_in(self, text: str) -> None:

@@ -77,7 +77,7 @@ class CountStrip(Dressed, QWidget):
                 p.drawRoundedRect(rect.adjusted(1, 0, -1, 0), 6, 6)
                 ink = self.theme.on_accent
             marks.text(
-                p, rect, self.theme.reading.syllable(syllable, index), ink, 24 if strong else 19, bold=strong
+                p, rect, self.theme.naming.syllable(syllable, index), ink, 24 if strong else 19, bold=strong
             )
 
 

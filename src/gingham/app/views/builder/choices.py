@@ -84,15 +84,17 @@ class Choices:
             after = set_chord_thumb(self._build.shown.piece, on.chord.text, on.shape, own)
             self._build.shown.edit("Walk out of a chord", after)
 
-    def show_chord(self, on: Assignment | None) -> None:
+    def show_chord(self, assignment: Assignment | None) -> None:
         """The thumb of the chord under the cursor: its own, or the piece's."""
         box, kind = self._build.view.chord_thumb, ""
-        if on is not None:
-            own = override_of(self._build.shown.piece, ThumbOverride(on.chord.text, on.shape, ThumbPlan()))
+        if assignment is not None:
+            own = override_of(
+                self._build.shown.piece, ThumbOverride(assignment.chord.text, assignment.shape, ThumbPlan())
+            )
             kind = own.plan.kind if isinstance(own, ThumbOverride) else ""
         with QSignalBlocker(box):
             box.setCurrentIndex(max(0, box.findData(kind)))
-        box.setEnabled(on is not None)
+        box.setEnabled(assignment is not None)
 
     def _edit_rules(self, text: str, rules: Rules) -> None:
         self._build.shown.edit(text, replace(self._build.shown.piece, rules=rules))

@@ -129,11 +129,11 @@ class BuildController(Pictures):
             view.reasons.show_chord(self.shown.result, max(0, span))
         self.show_count()
 
-    def _pattern_note(self, on: Assignment | None) -> str:
+    def _pattern_note(self, assignment: Assignment | None) -> str:
         """Which version of which pattern is edited here, where it is not the section's own."""
         name = self.shown.pattern_name()
         own = f"{name}, this bar" if name != self.shown.piece.sections[self.shown.section].pattern else ""
-        version = variant_text(on.variant) if on is not None and on.variant else ""
+        version = variant_text(assignment.variant) if assignment is not None and assignment.variant else ""
         return " · ".join(part for part in (own, version) if part)
 
     def _show_script(self) -> None:
@@ -143,6 +143,6 @@ class BuildController(Pictures):
             here = self.place()
             shown = self.shown.result.pattern if here is None else pattern_at(self.shown.result, here)
             pattern = shown.as_variant(on.variant if on is not None else None)
-            reading = self.view.theme.reading
-            words = script(kind, pattern, on, piece.instrument, reading, piece.rules.hand)
+            naming = self.view.theme.naming
+            words = script(kind, pattern, on, piece.instrument, naming, piece.rules.hand)
             self.view.bar.say.show_whole(words)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject
 
-from gingham.app.sound.lining import Stretch
+from gingham.app.sound.lining import Loop
 from gingham.app.sound.playing import Playing
 from gingham.app.views.builder.controller import BuildController
 from gingham.app.widgets.geometry import Column
@@ -45,7 +45,7 @@ class Following(QObject):
         begin = result.time_of(chosen[0].bar, chosen[0].at)
         after = build.place(canvas.chosen()[-1] + 1)
         end = result.time_of(after.bar, after.at) if after is not None else result.length()
-        self._playing.set_stretch(Stretch("places", float(begin), float(end), _places_words(chosen)))
+        self._playing.set_stretch(Loop("places", float(begin), float(end), _places_words(chosen)))
 
     def solo(self) -> None:
         """The finger under the pattern's cursor alone, or all again."""

@@ -220,9 +220,9 @@ class PatternCanvas(TimeCanvas):
     def _paint_count(self, p: QPainter, column: Column, lanes: Lanes) -> None:
         ink = self.theme.ink if column.on_beat else self.theme.quiet
         rect = QRectF(column.middle - 20, lanes.bottom + 1, 40, FOOTER - 2)
-        numbered = self.axis is not None and self.theme.reading.counts == "places"
+        numbered = self.axis is not None and self.theme.naming.counts == "places"
         place = column_place(self.axis, column) if numbered and self.axis is not None else 0
-        words = self.theme.reading.syllable(column.syllable, place)
+        words = self.theme.naming.syllable(column.syllable, place)
         marks.stamped(p, rect, words, ink, 13, column.on_beat)
 
     def _paint_drag(self, p: QPainter, axis: Axis, lanes: Lanes) -> None:
@@ -232,7 +232,7 @@ class PatternCanvas(TimeCanvas):
         column = axis.columns[self._over[0]]
         rect = marks.mark_rect(column.middle, lanes.y(self._over[1]), lanes.step)
         marks.finger_mark(
-            p, rect, self.theme, self._over[1], (self.theme.reading.finger(self._over[1]),), Look.LEFT_OUT
+            p, rect, self.theme, self._over[1], (self.theme.naming.finger(self._over[1]),), Look.LEFT_OUT
         )
 
     # Mouse and keys.

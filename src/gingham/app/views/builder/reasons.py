@@ -15,7 +15,7 @@ from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import FASTEST_BPM, Limit
 from gingham.core.pieces.piece import Override
 from gingham.words.bench import bench_text, fix_text
-from gingham.words.panel import Line, asleep_text, chord_lines, override_text
+from gingham.words.panel import PanelLine, asleep_text, chord_lines, override_text
 from gingham.words.reasons import spot_text
 
 
@@ -111,7 +111,7 @@ class ReasonsPanel(Dressed, QFrame):
         if same is not None:
             self.monotony.setText(self._quiet(escape(bench_text(same), quote=False)))
 
-    def _html(self, line: Line) -> str:
+    def _html(self, line: PanelLine) -> str:
         ink = {"quiet": self.theme.quiet, "fault": self.theme.fault}.get(line.kind, self.theme.ink)
         text = escape(line.text, quote=False)
         if line.kind == "head":

@@ -274,7 +274,7 @@ class ResultCanvas(TimeCanvas):
         if event.kind in _FRETTING_HAND:
             self._paint_ornament(p, rect, event, fret)
             return
-        words = ("k",) if event.kind == "chuck" else (self.theme.reading.finger(event.finger or "?"), fret)
+        words = ("k",) if event.kind == "chuck" else (self.theme.naming.finger(event.finger or "?"), fret)
         look = Look.LEFT_OUT if event.silent else Look.FULL
         marks.finger_mark(p, rect, self.theme, event.finger or "i", words, look)
         if event.accent and not event.silent:
@@ -305,7 +305,7 @@ class ResultCanvas(TimeCanvas):
                 rect,
                 self.theme,
                 event.finger or "i",
-                (self.theme.reading.finger(event.finger or "?"),),
+                (self.theme.naming.finger(event.finger or "?"),),
                 Look.LEFT_OUT,
             )
 

@@ -64,7 +64,7 @@ class StringsCanvas(Dressed, QWidget):
 
     @property
     def _label(self) -> float:
-        return _LABELS[self.theme.reading.strings]
+        return _LABELS[self.theme.naming.strings]
 
     def rows(self) -> Rows:
         """The rows of strings at the present height."""
@@ -119,7 +119,7 @@ class StringsCanvas(Dressed, QWidget):
                 marks.shade(p, self._label, top, right - self._label, rows.step, self._thumb_ground())
             marks.string_line(p, self._label, right, y, string, self.theme)
             label = QRectF(0, y - 9, self._label - 4, 18)
-            name = self.theme.reading.string(string, self._opens.get(string, ""))
+            name = self.theme.naming.string(string, self._opens.get(string, ""))
             marks.aligned(p, label, name, self.theme.quiet, marks.font(12), marks.LEFT)
             note = QRectF(right + 6, y - 9, _NOTE - 6, 18)
             marks.aligned(p, note, self._notes.get(string, ""), self.theme.quiet, marks.font(12), marks.LEFT)
@@ -128,7 +128,7 @@ class StringsCanvas(Dressed, QWidget):
         return marks.laid_over(self.theme.panel, self.theme.check_thumb)
 
     def _heading(self, lane: str) -> str:
-        return self.theme.reading.finger(lane) if len(lane) == 1 else lane_heading(lane)
+        return self.theme.naming.finger(lane) if len(lane) == 1 else lane_heading(lane)
 
     def _paint_lane(self, p: QPainter, index: int, lane: str, rows: Rows) -> None:
         edges, x = self.lane_edges(), self.lane_x(index)
@@ -148,7 +148,7 @@ class StringsCanvas(Dressed, QWidget):
             rect,
             self.theme,
             finger,
-            (self.theme.reading.finger(finger), "×" if fret is None else str(fret)),
+            (self.theme.naming.finger(finger), "×" if fret is None else str(fret)),
         )
         if choice.overridden:
             marks.own_choice_sign(p, rect, self.theme)

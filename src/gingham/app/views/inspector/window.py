@@ -15,7 +15,7 @@ from gingham.app.widgets.card_face import CardFace, Dot, card_pixmap
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.library import brush_pattern
-from gingham.core.pieces.chordline import ChordLine, Place
+from gingham.core.pieces.chordline import ChordLine, ChordPlace
 from gingham.core.pieces.edits import replace_chord, set_chords
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.pieces.rules import ThumbPlan
@@ -190,15 +190,15 @@ def heard_piece(piece: Piece, symbol: str, ranked: RankedShape) -> Piece:
         piece, sections=(section,), patterns=(NamedPattern("Brush", pattern),), overrides=(),
         rules=replace(piece.rules, thumb=ThumbPlan("root")),
     )  # fmt: skip
-    return set_chords(bare, 0, ChordLine(((Place(symbol, ranked.shape),),)))
+    return set_chords(bare, 0, ChordLine(((ChordPlace(symbol, ranked.shape),),)))
 
 
-def _face(ranked: RankedShape, on: Assignment, result: Result, mirrored: bool) -> CardFace:
+def _face(ranked: RankedShape, assignment: Assignment, result: Result, mirrored: bool) -> CardFace:
     """The card of an alternative: every string that sounds is drawn as needed."""
     frets, fingers = ranked.shape.frets, ranked.fretting.fingers
     dots = tuple(
         Dot(len(frets) - i, fret, finger, fret is not None)
         for i, (fret, finger) in enumerate(zip(frets, fingers, strict=True))
     )
-    quiet = (f"effort {ranked.effort:g}", "held now" if ranked.shape == on.shape else "")
+    quiet = (f"effort {ranked.effort:g}", "held now" if ranked.shape == assignment.shape else "")
     return CardFace(str(ranked.shape), quiet, "", "", dots, ranked.fretting.barre, False, False, mirrored)

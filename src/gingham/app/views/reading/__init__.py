@@ -1,1 +1,1 @@
-"""Reading what others have written: chord charts, and parts whose pattern is found."""
+"""Naming what others have written: chord charts, and parts whose pattern is found."""

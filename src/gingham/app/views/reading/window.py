@@ -129,7 +129,7 @@ class ReadingWindow(QDialog):
         if not text.strip():
             self._show_rows(None)
         elif len(text) > _LONG:
-            self.message.setText("Reading…")
+            self.message.setText("Naming…")
             self.charts.start(lambda _tick: read_chart(text, of))
         else:
             try:
@@ -221,7 +221,7 @@ class ReadingWindow(QDialog):
         """Read a part; a text without tablature becomes a chart to be looked over."""
         self.pages.setCurrentIndex(PART)
         self.read = None
-        self.part_title.setText(f"Reading {printable(path.name)}…")
+        self.part_title.setText(f"Naming {printable(path.name)}…")
         for part in (self.patterns, self.part_guesses):
             part.setText("")
         self.exceptions.setPlainText("")

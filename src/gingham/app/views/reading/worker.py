@@ -1,4 +1,4 @@
-"""Reading a part or a chart, as a job that runs off the interface thread."""
+"""Naming a part or a chart, as a job that runs off the interface thread."""
 
 from __future__ import annotations
 
@@ -24,13 +24,13 @@ class ChartText(msgspec.Struct, frozen=True):
     text: str
 
 
-def read_file(path: Path, of: Meter, tick: Tick) -> Found | ChartText:
+def read_file(path: Path, meter: Meter, tick: Tick) -> Found | ChartText:
     """What a file holds; FileError as the readers say, `reading-stopped` when `tick` says stop."""
     from gingham.core.finding.find import find
     from gingham.core.formats.atomic import read_bytes
     from gingham.core.formats.imports import MOST_MB, read_part_or_chart, text_of
 
-    read = read_part_or_chart(path, of, tick)
+    read = read_part_or_chart(path, meter, tick)
     if isinstance(read, Chart):
         return ChartText(read, text_of(read_bytes(path, MOST_MB), str(path)))
     return find(read, lambda share: tick(_READ + (1 - _READ) * share))

@@ -117,7 +117,7 @@ class SheetController(QObject):
             left_handed=self.view.appearance.mirrored,
             section=max(0, view.section.currentIndex()),
             other_capo=view.other_capo.value(),
-            reading=self.view.appearance.theme.reading,
+            naming=self.view.appearance.theme.naming,
             **{name: switch.isChecked() for name, switch in view.switches.items()},
         )
 

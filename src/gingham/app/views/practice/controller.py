@@ -8,8 +8,8 @@ from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import PIECE, STAGE
-from gingham.app.views.practise.follow import Moment
-from gingham.app.views.practise.view import PractiseView
+from gingham.app.views.practice.follow import Moment
+from gingham.app.views.practice.view import PracticeView
 from gingham.core.practice.stages import Stage, plan
 from gingham.core.sound.timeline import Timeline, around, cut, timeline
 from gingham.core.values import replace
@@ -18,12 +18,12 @@ from gingham.words.practice import stage_text
 _DONE = "✓  "
 
 
-class Practise(QObject):
+class PracticeController(QObject):
     """Joins the view with what is played."""
 
     def __init__(
         self,
-        view: PractiseView,
+        view: PracticeView,
         shown: Shown,
         playing: Playing,
         settings: Settings,
@@ -48,7 +48,7 @@ class Practise(QObject):
         shown.settled.connect(self.refresh)
 
     @property
-    def widget(self) -> PractiseView:
+    def widget(self) -> PracticeView:
         """The page."""
         return self.view
 

@@ -49,14 +49,14 @@ def instrument_for(tuning: list[str], strings: int, name: str) -> tuple[Instrume
         raise FileError("part-tuning", path=name, tuning=text[:60], why=error) from error
 
 
-def tempo_in_beats(quarters: float, of: Meter) -> int:
+def tempo_in_beats(quarters: float, meter: Meter) -> int:
     """A tempo in quarters a minute as counted beats a minute; the usual one if there is none."""
     if not quarters:
         return USUAL_TEMPO
-    beats = round(quarters / float(of.tempo_beat * 4))
+    beats = round(quarters / float(meter.tempo_beat * 4))
     return min(max(SLOWEST_BPM, beats), FASTEST_BPM)
 
 
-def quarters_of(tempo: int, of: Meter) -> Fraction:
+def quarters_of(tempo: int, meter: Meter) -> Fraction:
     """Counted beats a minute as quarters a minute."""
-    return tempo * of.tempo_beat * 4
+    return tempo * meter.tempo_beat * 4

@@ -154,7 +154,7 @@ class FollowCanvas(Dressed, QWidget):
             p.setPen(QPen(self.theme.finger(event.finger or "p")))
             p.setBrush(self.theme.finger(event.finger or "p"))
             p.drawRoundedRect(rect, 12, 12)
-            words = f"{self.theme.reading.finger(event.finger or '')}   string {event.string}"
+            words = f"{self.theme.naming.finger(event.finger or '')}   string {event.string}"
             marks.text(p, rect.adjusted(8, 0, -8, 0), words, self.theme.on_finger, _LARGE, bold=True)
 
     def _paint_coming(self, p: QPainter, area: QRectF, result: Result) -> None:

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import SIZES
-from gingham.app.views.practise.follow import FollowCanvas
+from gingham.app.views.practice.follow import FollowCanvas
 from gingham.core.practice.stages import ORDERS
 from gingham.words.practice import ORDER_NAMES
 
@@ -38,7 +38,7 @@ class StageList(QListWidget):
             super().keyPressEvent(event)
 
 
-class PractiseView(QWidget):
+class PracticeView(QWidget):
     """Parts only; `controller` decides."""
 
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:

@@ -31,7 +31,7 @@ _FINGERS = {
 _TRIPLETS = {"trip-let": {"la": "trip", "li": "let"}, "and-a": {"la": "&", "li": "a"}}
 
 
-class Reading(msgspec.Struct, frozen=True):
+class Naming(msgspec.Struct, frozen=True):
     """The chosen names: a key of FINGER_NAMINGS, of STRING_NAMINGS, of COUNT_NAMINGS."""
 
     fingers: str = "pima"
@@ -68,4 +68,4 @@ class Reading(msgspec.Struct, frozen=True):
         return _TRIPLETS.get(self.counts, {}).get(short, short)
 
 
-USUAL = Reading()
+USUAL = Naming()
