@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 
 from gingham.app.sound import handcare
 from gingham.app.sound.handcare import HandCare, barre_beats
-from gingham.app.sound.transport import PIECE
+from gingham.app.sound.transport import Owner
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
 from gingham.core.values import replace
@@ -46,14 +46,14 @@ def test_breaks_are_called_after_a_time_of_playing(qtbot, window, settings) -> N
     window.playing.stop()
     clock.now += 5000.0
     play(qtbot, window)
-    care._moved(PIECE, 0, 1, 0.0)
+    care._moved(Owner.PIECE, 0, 1, 0.0)
     assert said == []
     clock.now += 61
-    care._moved(PIECE, 0, 2, 0.0)
+    care._moved(Owner.PIECE, 0, 2, 0.0)
     assert len(said) == 1 and "break" in said[0]
     care.set_reminding(False)
     clock.now += 2 * handcare.BREAK_AFTER_S
-    care._moved(PIECE, 0, 3, 0.0)
+    care._moved(Owner.PIECE, 0, 3, 0.0)
     assert len(said) == 1 and "minutes played" in care.card_text()
     window.playing.stop()
 
@@ -69,10 +69,10 @@ def test_beats_of_barre_are_counted_and_a_way_out_is_offered(qtbot, window, sett
     care.notice.connect(said.append)
     for _ in range(60):
         for bar in (1, 1, 2):
-            care._moved(PIECE, 0, bar, 0.0)
+            care._moved(Owner.PIECE, 0, bar, 0.0)
     before = care.barre_beats
     for inside in (0.1, 0.6, 0.1, 0.6):
-        care._moved(PIECE, 0, 1, inside)
+        care._moved(Owner.PIECE, 0, 1, inside)
     assert care.barre_beats - before == 8.0, "a loop inside one bar counts it each time round"
     care.barre_beats = before
     assert care.barre_beats == 240.0 and len(said) == 1 and "F9" in said[0]

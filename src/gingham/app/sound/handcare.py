@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, Signal
 
 from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
-from gingham.app.sound.transport import PIECE, STAGE, Transport
+from gingham.app.sound.transport import OF_THE_PIECE, Owner, Transport
 from gingham.core.fitting.result import Result
 from gingham.words.hands import barre_notice, break_notice, card, first_notice
 
@@ -68,13 +68,13 @@ class HandCare(QObject):
             self._since = None
         self._bar = None
 
-    def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
+    def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
         before, self._inside = self._inside, inside
         if (section, bar) == self._bar and inside >= before:
             return  # still the same time through the same bar
         self._bar = (section, bar)
         result = self._shown.result
-        if owner in (PIECE, STAGE) and result is not None and result.section == section:
+        if owner in OF_THE_PIECE and result is not None and result.section == section:
             self.barre_beats += barre_beats(result, bar)
         if self.barre_beats >= BARRE_BEATS and not self._told:
             self._told = True

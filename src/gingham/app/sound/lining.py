@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 import msgspec
 from PySide6.QtCore import QObject, Signal
@@ -24,7 +24,7 @@ _YIELD_S = 0.06  # a beat at any tempo is longer
 class Loop(msgspec.Struct, frozen=True):
     """What is looped: `places` from `begin` to `end`, or the `change` at `begin` with `end` on each side."""
 
-    kind: str
+    kind: Literal["places", "change"]
     begin: float
     end: float
     words: str

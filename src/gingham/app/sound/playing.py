@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject, Signal
 
 from gingham.app.session.shown import Shown
 from gingham.app.sound.lining import Liner, Loop, Wanted
-from gingham.app.sound.transport import PIECE, STAGE, Transport
+from gingham.app.sound.transport import OF_THE_PIECE, Owner, Transport
 from gingham.core.errors import GinghamError
 from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.patterns.pattern import EVERYONE
@@ -275,8 +275,8 @@ class Playing(QObject):
             self.transport.set_tempo(self._shown.piece.tempo)
             self._play_on()
 
-    def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
-        if owner not in (PIECE, STAGE):
+    def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
+        if owner not in OF_THE_PIECE:
             return  # a shape, a pattern on trial or a click is no place of the piece
         if section != self._shown.section:
             if section < len(self._shown.piece.sections):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import suppress
+from enum import StrEnum
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -24,8 +25,18 @@ if TYPE_CHECKING:
 _TICK_MS = 16
 
 
-PIECE, STAGE, SHAPE, PATTERN, TAPPING, TONES = "piece", "stage", "shape", "pattern", "tapping", "tones"
-"""What can sound. Only the first two are places of the shown piece."""
+class Owner(StrEnum):
+    """What can sound. Only the first two are places of the shown piece."""
+
+    PIECE = "piece"
+    STAGE = "stage"
+    SHAPE = "shape"
+    PATTERN = "pattern"
+    TAPPING = "tapping"
+    TONES = "tones"
+
+
+OF_THE_PIECE = frozenset({Owner.PIECE, Owner.STAGE})
 
 
 class Options(msgspec.Struct, frozen=True):
@@ -47,7 +58,7 @@ class Transport(QObject):
     """Play and stop for the window. With no sound device a silent clock drives the same playhead."""
 
     moved = Signal(str, int, int, float)
-    """What sounds (PIECE, STAGE, …), and its section, bar number and position in the bar (whole notes)."""
+    """What sounds (an Owner), and its section, bar number and position in the bar (whole notes)."""
     called = Signal(object)
     """The change that comes next and has been called (an entry of the timeline's changes), or None."""
     counting = Signal(int)
@@ -70,7 +81,7 @@ class Transport(QObject):
         self._timer.timeout.connect(self._tick)
         self.options = Options()
         """How the player wants the piece to be played."""
-        self.owner = PIECE
+        self.owner = Owner.PIECE
         """What sounds, or sounded last."""
 
     @property
@@ -83,7 +94,7 @@ class Transport(QObject):
         results: list[Result],
         tempo: int,
         bars: tuple[int, int] | None = None,
-        owner: str = PIECE,
+        owner: Owner = Owner.PIECE,
         options: Options | None = None,
     ) -> None:
         """Play sections one after the other, or some bars of the first; without `options` as is set."""
@@ -92,14 +103,19 @@ class Transport(QObject):
         self.play_line(timeline(results, bars=bars), results[0].piece, tempo, owner, options)
 
     def play_line(
-        self, line: Timeline, piece: Piece, tempo: int, owner: str = PIECE, options: Options | None = None
+        self,
+        line: Timeline,
+        piece: Piece,
+        tempo: int,
+        owner: Owner = Owner.PIECE,
+        options: Options | None = None,
     ) -> None:
         """Play any stretch of a piece."""
         self.stop()
         if line.places:
             self._start(line, tempo, piece, owner, self.options if options is None else options)
 
-    def _start(self, line: Timeline, tempo: int, piece: Piece | None, owner: str, options: Options) -> None:
+    def _start(self, line: Timeline, tempo: int, piece: Piece | None, owner: Owner, options: Options) -> None:
         self._line, self.owner = line, owner
         from gingham.app.sound.stream import Stream  # NumPy comes with the first sound, not with the window
         from gingham.core.sound.player import Player
@@ -119,7 +135,7 @@ class Transport(QObject):
         self.state_changed.emit(True)
 
     def play_once(
-        self, results: list[Result], tempo: int, owner: str, bars: tuple[int, int] | None = None
+        self, results: list[Result], tempo: int, owner: Owner, bars: tuple[int, int] | None = None
     ) -> None:
         """Play something short without count-in or loop, with the layers and clicks that are set."""
         self.play(results, tempo, bars, owner, replace(self.options, loop=False, count_in=""))
@@ -127,7 +143,7 @@ class Transport(QObject):
     def play_tones(self, line: Timeline, piece: Piece, tempo: int) -> None:
         """A line by itself, once and at once, with every finger heard."""
         self.stop()
-        self._start(line, tempo, piece, TONES, _ONCE)
+        self._start(line, tempo, piece, Owner.TONES, _ONCE)
 
     def play_clicks(self, meter: Meter, tempo: int, bars: int) -> None:
         """Clicks alone, after a bar of count-in: to tap a pattern to."""
@@ -135,7 +151,7 @@ class Transport(QObject):
 
         self.stop()
         options = replace(self.options, loop=False, count_in="bar", clicks=1)
-        self._start(clicks_alone(meter, bars), tempo, None, TAPPING, options)
+        self._start(clicks_alone(meter, bars), tempo, None, Owner.TAPPING, options)
 
     def position(self) -> float | None:
         """Where what is heard now lies, in whole notes (negative in the count-in); None while silent."""
@@ -260,7 +276,7 @@ class Transport(QObject):
             if place.section < 0:
                 return  # tones to tune to are no place of the piece
             self.moved.emit(self.owner, place.section, place.bar, inside)
-            if self.owner in (PIECE, STAGE):
+            if self.owner in OF_THE_PIECE:
                 self.called.emit(self._line.coming(here))
 
     def close(self) -> None:

@@ -14,7 +14,7 @@ from gingham.core.patterns.grid import fingers_in
 from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
-from gingham.core.pieces.rules import Rules
+from gingham.core.pieces.rules import Level, Rules
 
 DENSITIES = ("sparse", "medium", "dense")
 
@@ -40,7 +40,7 @@ class Tags(msgspec.Struct, frozen=True, gc=False):
 
 
 @lru_cache(maxsize=1024)
-def tags_of(pattern: Pattern, instrument: Instrument, level: str = "growing") -> Tags:
+def tags_of(pattern: Pattern, instrument: Instrument, level: Level = "growing") -> Tags:
     """The tags of a pattern as it is played on an instrument."""
     plucked = sum(bool(slot) for slot in pattern.slots)
     bars = pattern.length / pattern.meter.bar
@@ -86,7 +86,7 @@ def thumb_rhythm(pattern: Pattern) -> str:
     return "free"
 
 
-def _limit(pattern: Pattern, instrument: Instrument, level: str) -> int:
+def _limit(pattern: Pattern, instrument: Instrument, level: Level) -> int:
     section = Section("", parse_chord_line("| C |", pattern.meter), "")
     rules = Rules(level=level)
     piece = Piece("", (section,), (NamedPattern("", pattern),), instrument, meter=pattern.meter, rules=rules)

@@ -35,12 +35,12 @@ from gingham.core.pieces.edits import remove_section
 from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, Turn
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.plans import PICKING_PLANS
-from gingham.core.pieces.rules import FingerPolicy, FirstRule, Rules, ThumbPlan
+from gingham.core.pieces.rules import FingerKind, FingerPolicy, FirstRule, Rules, ThumbPlan
 from gingham.core.reasons import Reason
 from gingham.core.values import replace
 
 _THUMBS = ("pair", *(plan for plan in PICKING_PLANS if plan != "pair"))  # the commonest first
-_FINGERS = ("shift", "home", "follow:0", "follow:1")
+_FINGERS: tuple[FingerKind, ...] = ("shift", "home", "follow:0", "follow:1")
 _FEW = 0.3
 _MOST_BARS = 48  # of a section, from which thumb and fingers are made out
 

@@ -8,17 +8,22 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 from fractions import Fraction
+from typing import get_args
 
 import msgspec
 
 from gingham.core.finding.part import Sounded
 from gingham.core.fitting.result import Assignment
-from gingham.core.patterns.pattern import Ornament, Pluck, Slot, Stroke, Sweep, order
+from gingham.core.patterns.pattern import Ornament, OrnamentKind, Pluck, Slot, Stroke, Sweep, SweepKind, order
 
 _FINGERS = ("i", "m", "a", "c")
 _SWEPT = ("brush-down", "brush-up", "chuck")
 Ways = tuple[tuple[Stroke, int], ...]
 """Strokes with a rank: lower reads better."""
+
+
+_ORNAMENTS = {kind: kind for kind in get_args(OrnamentKind)}
+_SWEEPS: dict[str, SweepKind] = {"brush-down": "brush-down", "brush-up": "brush-up", "chuck": "chuck"}
 
 
 class WrittenPlace(msgspec.Struct, frozen=True, gc=False):
@@ -54,7 +59,7 @@ def places(
 
 
 def _ornamental(note: Sounded) -> bool:
-    return note.kind in ("hammer", "pull", "slide")
+    return note.kind in get_args(OrnamentKind)
 
 
 def _ornament(note: Sounded, notes: tuple[Sounded, ...], assignment: Assignment) -> Ornament | None:
@@ -68,7 +73,7 @@ def _ornament(note: Sounded, notes: tuple[Sounded, ...], assignment: Assignment)
         return Ornament("hammer")
     if follows.kind == "pull" and follows.fret == 0:
         return Ornament("pull")
-    return Ornament(follows.kind, follows.fret)
+    return Ornament(_ORNAMENTS[follows.kind], follows.fret)
 
 
 def _ways(note: Sounded, assignment: Assignment, count: int, ornament: Ornament | None) -> Ways:
@@ -129,7 +134,7 @@ def guessed_finger(string: int, assignment: Assignment) -> str:
 
 def _sweep_ways(swept: list[Sounded], assignment: Assignment) -> Ways:
     strings = [n.string or 1 for n in swept]
-    kind, accent = swept[0].kind, swept[0].accent
+    kind, accent = _SWEEPS[swept[0].kind], swept[0].accent
     if kind == "brush-down" and swept[0].finger == "p":
         kind = "thumb-brush"
     low, high = min(strings), max(strings)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import msgspec
 
 from gingham.core.fitting.held import Held
@@ -13,6 +15,9 @@ _WIDEST = 3  # frets that a fuller shape may span
 _HOP_STRINGS, _HOP_FRETS = 2, 1  # how far a finger hops between two plucks of the thumb
 
 
+ReachKind = Literal["shape", "open", "barre", "hop", "fuller"]
+
+
 class Reach(msgspec.Struct, frozen=True, gc=False):
     """One way to sound a note: `kind` is `shape`, `open`, `barre`, `hop` or `fuller`.
 
@@ -21,7 +26,7 @@ class Reach(msgspec.Struct, frozen=True, gc=False):
 
     string: int
     fret: int
-    kind: str
+    kind: ReachKind
     finger: int = 0
     time_s: float = 0.0
 

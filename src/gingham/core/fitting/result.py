@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from fractions import Fraction
+from typing import Literal
 
 import msgspec
 
@@ -66,6 +67,9 @@ class Assignment(msgspec.Struct, frozen=True, gc=False):
         return self.finger(lane)
 
 
+EventKind = Literal["pluck", "brush-down", "brush-up", "chuck", "hammer", "pull", "slide", "walk"]
+
+
 class Event(msgspec.Struct, frozen=True, gc=False):
     """One string sounding at one place of a bar.
 
@@ -83,7 +87,7 @@ class Event(msgspec.Struct, frozen=True, gc=False):
     pitch: Pitch | None
     degree: str | None
     accent: int
-    kind: str
+    kind: EventKind
     slot: int
     overridden: bool = False
     silent: bool = False

@@ -9,7 +9,7 @@ from itertools import pairwise
 import msgspec
 
 from gingham.core.fitting.placing import Stretch, slots_under
-from gingham.core.fitting.result import Assignment, Event
+from gingham.core.fitting.result import Assignment, Event, EventKind
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.meter import Meter, count_at
 from gingham.core.music.pitch import Pitch, pitch_from_midi
@@ -270,7 +270,7 @@ def _sound(
     finger: str | None,
     lane: int | None,
     accent: int,
-    kind: str,
+    kind: EventKind,
     slot: int,
     overridden: bool = False,
 ) -> None:

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from fractions import Fraction
 from itertools import pairwise
+from typing import Literal
 
 import msgspec
 
@@ -17,6 +18,10 @@ from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.music.meter import seconds
 
 _WHOLE_CHANGE = Fraction(10_000)
+
+
+MoveKind = Literal["stays", "slides", "moves", "lands", "lifts"]
+Picking = Literal["nothing", "thumb", "hand"]
 
 
 class FingerMove(msgspec.Struct, frozen=True, gc=False):
@@ -28,7 +33,7 @@ class FingerMove(msgspec.Struct, frozen=True, gc=False):
     """
 
     finger: int
-    kind: str
+    kind: MoveKind
     from_place: tuple[int, int] | None
     to_place: tuple[int, int] | None
     window: Fraction | None
@@ -50,7 +55,7 @@ class Change(msgspec.Struct, frozen=True, gc=False):
     after: str
     seam: bool
     fingers: tuple[FingerMove, ...]
-    picking: str
+    picking: Picking
     thumb: tuple[int, int]
     difficulty: float
 
@@ -175,7 +180,7 @@ class _ChangeReader:
         free = self._free(old[2]) if old is not None else -self.length
         window = None if due is None else due - free
         slides = old is not None and old[0] == new[0]
-        kind = "lands" if old is None else "slides" if slides else "moves"
+        kind: MoveKind = "lands" if old is None else "slides" if slides else "moves"
         squeak = slides and new[0] in self.result.piece.instrument.wound
         slots = None if window is None else window / self.slot
         return FingerMove(finger, kind, None if old is None else old[:2], new[:2], window, due, slots, squeak)
@@ -191,7 +196,7 @@ class _ChangeReader:
         last = next((time for time, event in reversed(self.old) if event.string in strings), None)
         return -self.length if last is None else min(Fraction(0), last + self.slot)
 
-    def _picking(self) -> tuple[str, tuple[int, int]]:
+    def _picking(self) -> tuple[Picking, tuple[int, int]]:
         """What the picking hand must do: nothing, the thumb alone, or the whole hand."""
         fingers = {f: c.string for f, c in self.one.fingers}
         used = {e.finger for _, e in (*self.old, *self.new) if e.finger and e.finger != "p"}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from typing import Literal
 
 import msgspec
 
@@ -10,13 +11,15 @@ from gingham.core.music.meter import count_at
 from gingham.core.patterns.grid import rotated
 from gingham.core.patterns.pattern import Pattern, Slot
 
+ComparedKind = Literal["same", "added", "left-out", "changed"]
+
 
 class Compared(msgspec.Struct, frozen=True, gc=False):
     """One moment of two patterns: `kind` is `same`, `added`, `left-out` or `changed`."""
 
     at: Fraction
     count: str
-    kind: str
+    kind: ComparedKind
     one: Slot
     other: Slot
 
@@ -31,9 +34,14 @@ def compare(one: Pattern, other: Pattern) -> tuple[Compared, ...]:
     out = []
     for at in sorted({*mine, *theirs}):
         a, b = mine.get(at, ()), theirs.get(at, ())
-        kind = "same" if a == b else "added" if not a else "left-out" if not b else "changed"
-        out.append(Compared(at, count_at(other.meter, at % other.meter.bar), kind, a, b))
+        out.append(Compared(at, count_at(other.meter, at % other.meter.bar), _kind(a, b), a, b))
     return tuple(out)
+
+
+def _kind(one: Slot, other: Slot) -> ComparedKind:
+    if one == other:
+        return "same"
+    return "added" if not one else "left-out" if not other else "changed"
 
 
 def _moments(pattern: Pattern, length: Fraction) -> dict[Fraction, Slot]:

@@ -13,7 +13,7 @@ import msgspec
 
 from gingham.core.errors import PatternError
 from gingham.core.music.meter import SLOT_COUNTS, Meter, count_at, meter, slot_lengths
-from gingham.core.patterns.pattern import Pattern, Pluck, Slot
+from gingham.core.patterns.pattern import Align, Pattern, Pluck, Slot
 from gingham.core.reasons import Reason, Value
 
 MOST_STROKES = 64
@@ -27,7 +27,7 @@ class Way(msgspec.Struct, frozen=True, gc=False):
 
     reason: Reason
     pattern: Pattern
-    align: str = "bar"
+    align: Align = "bar"
     rounds: int = 1
 
 
@@ -61,7 +61,7 @@ def ways(figure: Figure, meter: Meter) -> tuple[Way, ...]:
     return tuple(known.values())
 
 
-def _way(code: str, pattern: Pattern, align: str = "bar", rounds: int = 1, **values: Value) -> Way:
+def _way(code: str, pattern: Pattern, align: Align = "bar", rounds: int = 1, **values: Value) -> Way:
     return Way(Reason.of(code, **values), pattern, align, rounds)
 
 

@@ -16,10 +16,12 @@ from gingham.core.music.meter import Meter, slot_lengths
 from gingham.core.patterns.pattern import (
     FINGERS,
     Ornament,
+    OrnamentKind,
     Pattern,
     Pluck,
     Slot,
     Sweep,
+    SweepKind,
     Variant,
     changed,
     order,
@@ -133,7 +135,7 @@ def accented_in(pattern: Pattern, start: int, end: int) -> Pattern:
     return pasted(pattern, start, slots)
 
 
-def swept(pattern: Pattern, index: int, kind: str, span: tuple[int, int] | None = None) -> Pattern:
+def swept(pattern: Pattern, index: int, kind: SweepKind, span: tuple[int, int] | None = None) -> Pattern:
     """A brush or chuck of `kind` in a place, or none any more if it is there already.
 
     It takes the place of the fingers, and of the thumb too where the thumb sweeps or the whole hand stops
@@ -161,7 +163,9 @@ def sweep_over(pattern: Pattern, index: int, start_by: int, end_by: int, strings
     return pattern.with_slot(index, tuple(replace(s, span=span) if s is old else s for s in slot))
 
 
-def ornamented(pattern: Pattern, index: int, finger: str, kind: str, fret: int | None = None) -> Pattern:
+def ornamented(
+    pattern: Pattern, index: int, finger: str, kind: OrnamentKind, fret: int | None = None
+) -> Pattern:
     """A hammer-on, pull-off or slide after a finger's pluck, or none any more if it has this one.
 
     EditError if the finger does not pluck there.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fractions import Fraction
 from functools import lru_cache
+from typing import Literal
 
 import msgspec
 
@@ -17,13 +18,19 @@ EVERYONE = frozenset({*FINGERS, ""})
 MOST_ACCENT = 2
 
 
+Align = Literal["bar", "chord", "run"]
+"""How a pattern is laid on bars: from every bar line, from every chord, or running on."""
+OrnamentKind = Literal["hammer", "pull", "slide"]
+SweepKind = Literal["brush-down", "brush-up", "thumb-brush", "chuck"]
+
+
 class Ornament(msgspec.Struct, frozen=True, gc=False):
     """What the fretting hand does in the slot after the pluck: `hammer`, `pull` or `slide`.
 
     `fret` is None where the shape decides (hammer-on to the shape's fret, pull-off to the open string).
     """
 
-    kind: str
+    kind: OrnamentKind
     fret: int | None = None
 
 
@@ -58,7 +65,7 @@ class Sweep(msgspec.Struct, frozen=True, gc=False):
     `span` is (from, to) in string numbers; None means the sounding strings above bass 1.
     """
 
-    kind: str
+    kind: SweepKind
     span: tuple[int, int] | None = None
     accent: int = 0
 

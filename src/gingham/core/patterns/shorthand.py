@@ -12,12 +12,14 @@ from gingham.core.errors import MeterError, PatternError
 from gingham.core.music.meter import Meter, parse_meter, slot_lengths
 from gingham.core.patterns.pattern import (
     Ornament,
+    OrnamentKind,
     Pattern,
     Pluck,
     Slot,
     StringStroke,
     Stroke,
     Sweep,
+    SweepKind,
     Variant,
 )
 
@@ -34,8 +36,8 @@ _PLUCK = re.compile(
 _SWEEP = re.compile(r"(?P<kind>d|u|p~|k)(?:(?P<from>[0-9]{1,2})-(?P<to>[0-9]{1,2}))?(?P<accent>!{0,2})")
 _STRING = re.compile(r"(?P<string>[0-9]{1,2})(?:@(?P<fret>[0-9]{1,2}))?(?P<accent>!{0,2})")
 _SHIFTS = {"'": -1, "''": -2, ",": 1, ",,": 2}
-_SWEEPS = {"d": "brush-down", "u": "brush-up", "p~": "thumb-brush", "k": "chuck"}
-_ORNAMENTS = {"^": "hammer", "_": "pull", ">": "slide"}
+_SWEEPS: dict[str, SweepKind] = {"d": "brush-down", "u": "brush-up", "p~": "thumb-brush", "k": "chuck"}
+_ORNAMENTS: dict[str, OrnamentKind] = {"^": "hammer", "_": "pull", ">": "slide"}
 
 
 def parse_pattern(text: str) -> Pattern:

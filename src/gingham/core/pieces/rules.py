@@ -4,27 +4,38 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
-from typing import TypeVar
+from typing import Literal, TypeVar, get_args
 
 import msgspec
 
 from gingham.core.errors import RuleError
+from gingham.core.patterns.pattern import Align
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.values import replace
 
 WALK = "+walk"
-FINGER_POLICIES = ("home", "shift", "follow:0", "follow:1", "named")
+FingerKind = Literal["home", "shift", "follow:0", "follow:1", "named"]
+FINGER_POLICIES: tuple[FingerKind, ...] = get_args(FingerKind)
 FOLLOWING = {"follow:0": 0, "follow:1": 1}  # strings between the first bass and the index finger
-FIRST_RULES = ("root", "lowest", "root-first", "named")
-ALIGNMENTS = ("bar", "chord", "run")
-LEVELS = ("starting", "growing", "fluent")
-SHAPE_CHOICES = ("together", "alone")
-HOLDS = ("plucked", "whole")
-MUDDY = ("warn", "avoid", "off")
-ACCENTS = ("thumb", "even", "march", "lilt", "follow-i", "follow-m", "follow-a")
-TOUCHES = ("flesh", "nail", "thumb-pick", "flat-pick")
-VOICES = ("own", "nylon", "steel")
-HANDS = ("pi", "pim", "pima", "pimac", "pick")
+FirstKind = Literal["root", "lowest", "root-first", "named"]
+FIRST_RULES: tuple[FirstKind, ...] = get_args(FirstKind)
+ALIGNMENTS: tuple[Align, ...] = get_args(Align)
+Level = Literal["starting", "growing", "fluent"]
+LEVELS: tuple[Level, ...] = get_args(Level)
+ShapeChoice = Literal["together", "alone"]
+SHAPE_CHOICES: tuple[ShapeChoice, ...] = get_args(ShapeChoice)
+Hold = Literal["plucked", "whole"]
+HOLDS: tuple[Hold, ...] = get_args(Hold)
+Muddy = Literal["warn", "avoid", "off"]
+MUDDY: tuple[Muddy, ...] = get_args(Muddy)
+Accents = Literal["thumb", "even", "march", "lilt", "follow-i", "follow-m", "follow-a"]
+ACCENTS: tuple[Accents, ...] = get_args(Accents)
+Touch = Literal["flesh", "nail", "thumb-pick", "flat-pick"]
+TOUCHES: tuple[Touch, ...] = get_args(Touch)
+Voice = Literal["own", "nylon", "steel"]
+VOICES: tuple[Voice, ...] = get_args(Voice)
+Hand = Literal["pi", "pim", "pima", "pimac", "pick"]
+HANDS: tuple[Hand, ...] = get_args(Hand)
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
 
@@ -50,7 +61,7 @@ class ThumbPlan(msgspec.Struct, frozen=True, gc=False):
 class FingerPolicy(msgspec.Struct, frozen=True, gc=False):
     """`kind` is one of FINGER_POLICIES; `strings` the (finger, string) pairs for `named`."""
 
-    kind: str = "shift"
+    kind: FingerKind = "shift"
     strings: tuple[tuple[str, int], ...] = ()
 
     def named_strings(self) -> tuple[int, ...]:
@@ -65,7 +76,7 @@ class FingerPolicy(msgspec.Struct, frozen=True, gc=False):
 class FirstRule(msgspec.Struct, frozen=True, gc=False):
     """Where bass 1 lies: by the `root`, the `lowest` string, `root-first` on four strings, or `named`."""
 
-    kind: str = "root"
+    kind: FirstKind = "root"
     string: int | None = None
 
     def named_strings(self) -> tuple[int, ...]:
@@ -90,16 +101,16 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     thumb: ThumbPlan = msgspec.field(default_factory=ThumbPlan)
     fingers: FingerPolicy = msgspec.field(default_factory=FingerPolicy)
     first: FirstRule = msgspec.field(default_factory=FirstRule)
-    align: str = "bar"
-    level: str = "growing"
-    shapes: str = "together"
-    muddy: str = "warn"
+    align: Align = "bar"
+    level: Level = "growing"
+    shapes: ShapeChoice = "together"
+    muddy: Muddy = "warn"
     muddy_above: Fraction = MUDDY_ABOVE
-    hold: str = "plucked"
-    accents: str = "thumb"
-    hand: str = "pima"
-    touch: str = "flesh"
-    voice: str = "own"
+    hold: Hold = "plucked"
+    accents: Accents = "thumb"
+    hand: Hand = "pima"
+    touch: Touch = "flesh"
+    voice: Voice = "own"
 
 
 def parse_thumb(text: str) -> ThumbPlan:
@@ -117,8 +128,9 @@ def parse_fingers(text: str) -> FingerPolicy:
     """Read `shift`, `named:i3,m2` and the like; RuleError otherwise."""
     if match := re.fullmatch(r"named:([imac][0-9]{1,2}(?:,[imac][0-9]{1,2}){0,15})", text):
         return FingerPolicy("named", tuple((pair[0], int(pair[1:])) for pair in match[1].split(",")))
-    if text in FINGER_POLICIES and text != "named":
-        return FingerPolicy(text)
+    for kind in FINGER_POLICIES[:-1]:
+        if kind == text:
+            return FingerPolicy(kind)
     raise RuleError("finger-policy", end=len(text), text=text, known=(*FINGER_POLICIES[:-1], "named:i3,m2"))
 
 
@@ -126,8 +138,9 @@ def parse_first(text: str) -> FirstRule:
     """Read `root`, `lowest`, `root-first` or `named:5`; RuleError otherwise."""
     if match := re.fullmatch(r"named:([0-9]{1,2})", text):
         return FirstRule("named", int(match[1]))
-    if text in FIRST_RULES and text != "named":
-        return FirstRule(text)
+    for kind in FIRST_RULES[:-1]:
+        if kind == text:
+            return FirstRule(kind)
     raise RuleError("first-rule", end=len(text), text=text, known=(*FIRST_RULES[:-1], "named:5"))
 
 
@@ -142,8 +155,12 @@ def check_strings(rule: _Rule, strings: int) -> _Rule:
     return rule
 
 
-def check_choice(text: str, known: tuple[str, ...], code: str) -> str:
-    """`text` if it is one of `known`; RuleError with `code` otherwise."""
-    if text not in known:
-        raise RuleError(code, end=len(text), text=text, known=known)
-    return text
+_Known = TypeVar("_Known", bound=str)
+
+
+def check_choice(text: str, known: tuple[_Known, ...], code: str) -> _Known:
+    """The one of `known` that `text` is; RuleError with `code` if it is none."""
+    for each in known:
+        if each == text:
+            return each
+    raise RuleError(code, end=len(text), text=text, known=known)

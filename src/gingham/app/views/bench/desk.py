@@ -9,14 +9,14 @@ from PySide6.QtCore import QObject, Signal
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
-from gingham.app.sound.transport import PATTERN, Transport
+from gingham.app.sound.transport import Owner, Transport
 from gingham.core.bench.audition import with_pattern
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.convert import convert
 from gingham.core.patterns.library import builtin
-from gingham.core.patterns.pattern import Pattern
+from gingham.core.patterns.pattern import Align, Pattern
 from gingham.core.pieces.edits import choose_pattern, reshape_pattern, set_meter
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.values import replace
@@ -71,7 +71,7 @@ class Desk(QObject):
         known = dict(builtin())
         return f"{self.name}, mine" if known.get(self.name, pattern) != pattern else self.name
 
-    def hear(self, pattern: Pattern, align: str | None = None) -> None:
+    def hear(self, pattern: Pattern, align: Align | None = None) -> None:
         """Play a pattern on the first bars of the section; while something plays, stop it."""
         if self.transport.playing:
             self.transport.stop()
@@ -88,9 +88,9 @@ class Desk(QObject):
         if not any(bar.events for bar in tried.bars):
             self.notice.emit("There are no chords to hear it on: type some in the chord line.")
             return
-        self.transport.play_once([tried], piece.tempo, PATTERN, (tried.bars[0].number, _HEARD_BARS))
+        self.transport.play_once([tried], piece.tempo, Owner.PATTERN, (tried.bars[0].number, _HEARD_BARS))
 
-    def take(self, text: str, pattern: Pattern, name: str | None = None, align: str | None = None) -> bool:
+    def take(self, text: str, pattern: Pattern, name: str | None = None, align: Align | None = None) -> bool:
         """Give the pattern to the section as one undo step; another meter becomes the piece's.
 
         With a name it is that pattern, else the section's own one changed. False if it cannot be.

@@ -19,14 +19,14 @@ from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Result
 from gingham.core.numbers import is_whole
 from gingham.core.patterns import grid
-from gingham.core.patterns.pattern import Pattern, Slot, Sweep, Variant
+from gingham.core.patterns.pattern import OrnamentKind, Pattern, Slot, Sweep, SweepKind, Variant
 from gingham.core.patterns.shorthand import print_slot, read_slot
 from gingham.core.pieces.form_edits import add_fill, reshape_bar, set_bar_pattern, set_chord_variant
 from gingham.words.names import signs
 
-_SWEEPS = {"d": "brush-down", "u": "brush-up", "~": "thumb-brush", "k": "chuck"}
+_SWEEPS: dict[str, SweepKind] = {"d": "brush-down", "u": "brush-up", "~": "thumb-brush", "k": "chuck"}
 _SWEEP_NAMES = {"d": "Brush", "u": "Up-brush", "~": "Thumb brush", "k": "Chuck"}
-_ORNAMENTS = {"^": "hammer", "_": "pull", ">": "slide"}
+_ORNAMENTS: dict[str, OrnamentKind] = {"^": "hammer", "_": "pull", ">": "slide"}
 _ORNAMENT_NAMES = {"^": "Hammer-on", "_": "Pull-off", ">": "Slide"}
 _SLIDE_BY = 2
 

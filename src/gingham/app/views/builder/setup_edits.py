@@ -17,7 +17,7 @@ from gingham.core.music.meter import parse_meter
 from gingham.core.patterns.library import pattern_for
 from gingham.core.pieces import edits
 from gingham.core.pieces.piece import NamedPattern, Piece, standing_thumb
-from gingham.core.pieces.rules import FirstRule, ThumbPlan
+from gingham.core.pieces.rules import ThumbPlan, parse_first
 from gingham.core.pieces.tempo import parse_swing
 from gingham.core.values import replace
 from gingham.words.tuning import strain_text
@@ -139,7 +139,7 @@ class SetupEdits:
         self._use("Thumb in this section", lambda p: edits.set_section_thumb(p, section, plan))
 
     def _rule(self, name: str, value: str) -> None:
-        changed: object = FirstRule(value) if name == "first" else value
+        changed: object = parse_first(value) if name == "first" else value
         rules = replace(self._build.shown.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
         self._use("Rule", lambda piece: replace(piece, rules=rules))
 

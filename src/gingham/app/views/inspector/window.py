@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLa
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.session.shown import Shown
-from gingham.app.sound.transport import SHAPE, Transport
+from gingham.app.sound.transport import Owner, Transport
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import CardFace, Dot, card_pixmap
 from gingham.core.fitting.fit import fit
@@ -179,7 +179,7 @@ class InspectorWindow(QDialog):
         on, result = self._shown.assignment(), self._shown.result
         if on is not None and result is not None and 0 <= index < len(self._shapes):
             piece = heard_piece(result.piece, on.chord.text, self._shapes[index])
-            self._transport.play_once([fit(piece)], _HEARD_BPM, SHAPE)
+            self._transport.play_once([fit(piece)], _HEARD_BPM, Owner.SHAPE)
 
 
 def heard_piece(piece: Piece, symbol: str, ranked: RankedShape) -> Piece:

@@ -7,7 +7,7 @@ from PySide6.QtCore import QObject, QSignalBlocker
 from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
-from gingham.app.sound.transport import PIECE, STAGE
+from gingham.app.sound.transport import OF_THE_PIECE, Owner
 from gingham.app.views.practice.follow import Moment
 from gingham.app.views.practice.view import PracticeView
 from gingham.core.practice.stages import Stage, plan
@@ -95,7 +95,7 @@ class PracticeController(QObject):
             self._kept = transport.options.muted
             self.playing.set_muted(stage.muted)
             line = line_of(stage, timeline([result]))
-            transport.play_line(line, self.shown.piece, stage.tempo, STAGE)
+            transport.play_line(line, self.shown.piece, stage.tempo, Owner.STAGE)
 
     def toggle_done(self) -> None:
         """Mark the chosen stage as done, or not, and go on to the next one."""
@@ -110,8 +110,8 @@ class PracticeController(QObject):
 
     # Following.
 
-    def _moved(self, owner: str, section: int, bar: int, inside: float) -> None:
-        if owner in (PIECE, STAGE) and section == self.shown.section:
+    def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
+        if owner in OF_THE_PIECE and section == self.shown.section:
             rounds = self.playing.transport.rounds
             self.view.follow.show_moment(Moment(bar, inside, rounds + 1))
 
