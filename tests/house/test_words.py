@@ -8,7 +8,9 @@ from collections import defaultdict
 from pathlib import Path
 
 import gingham.core.errors
-from gingham.words import bench, errors, importing, practice, reasons, repairs
+from gingham.words import bench, errors, importing, notices, practice, reasons, repairs
+from gingham.words.actions import ACTION_WORDS
+from gingham.words.notices import NOTICES
 
 SOURCE = Path(__file__).parents[2] / "src" / "gingham"
 FILES = sorted(SOURCE.rglob("*.py"))
@@ -118,3 +120,53 @@ def test_sources_are_named_for_formulas() -> None:
         assert author in (ast.get_docstring(ast.parse((SOURCE / path).read_text())) or "")
     assert [path.name for path in FILES if nameless(path.read_text())] == []
     assert nameless('"""The model is a loop."""') and not nameless('"""After Ash (1983)."""')
+
+
+def literal_texts(tree: ast.Module) -> list[str]:
+    """The string constants of a module that are no docstrings."""
+    alone = {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
+    return [
+        node.value
+        for node in ast.walk(tree)
+        if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in alone
+    ]
+
+
+def noticed(files: list[Path]) -> set[str]:
+    """The codes of all notices that are said."""
+    calls = [
+        node
+        for path in files
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.Call) and ast.unparse(node.func) == "notice"
+    ]
+    return {code for call in calls for code in constants(call.args[0])}
+
+
+def test_every_notice_has_its_words_and_is_said() -> None:
+    said = noticed(FILES)
+    built = {
+        "click-0",
+        "click-1",
+        "click-2",
+        "finger-silent",
+        "finger-heard",
+        "rest",
+        "rest-none",
+        "rest-shrinking",
+    }
+    assert said <= set(NOTICES) and set(NOTICES) - said == built
+    assert notices.notice("written", path="x.pdf") == "Written to x.pdf"
+
+
+def test_no_window_spells_a_key_of_an_action() -> None:
+    """Keys in tips and notices come from the table: a key that is changed there is told everywhere."""
+    keys = {words.key for words in ACTION_WORDS.values() if len(words.key) > 2}
+    spelled = {
+        f"{path.name}: {text}"
+        for path in FILES
+        if path.name not in ("actions.py", "places.py")
+        for text in literal_texts(ast.parse(path.read_text()))
+        if " " in text and any(re.search(rf"(?<![\w+]){re.escape(key)}(?![\w+])", text) for key in keys)
+    }
+    assert spelled == set()

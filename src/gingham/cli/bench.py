@@ -33,20 +33,22 @@ def _define_figure(parser: OneLineParser) -> None:
 
 
 def _finger(options: argparse.Namespace) -> Answer:
-    on, _ = strung(options)
+    instrument, _ = strung(options)
     hand = read("--hand", options.hand, lambda text: check_choice(text, HANDS, "hand"))
     level = read("--level", options.level, lambda text: check_choice(text, LEVELS, "level"))
     tempo = read("--tempo", options.tempo, lambda text: check_tempo(whole_number(text)))
     line = read(
-        "--strings", options.strings, lambda text: finger_line(parse_pattern(text), on, hand, tempo, level)
+        "--strings",
+        options.strings,
+        lambda text: finger_line(parse_pattern(text), instrument, hand, tempo, level),
     )
     answer = finger_answer(line, hand)
     return answer, finger_table(answer)
 
 
 def _figure(options: argparse.Namespace) -> Answer:
-    of = read("--meter", options.meter, parse_meter)
-    answer = read("--strokes", options.strokes, lambda text: figure_answer(whole_number(text), of))
+    meter = read("--meter", options.meter, parse_meter)
+    answer = read("--strokes", options.strokes, lambda text: figure_answer(whole_number(text), meter))
     return answer, figure_table(answer)
 
 

@@ -31,10 +31,10 @@ def _define(parser: OneLineParser) -> None:
 
 def _run(options: argparse.Namespace) -> Answer:
     options.capo = options.at if options.at is not None else "0"
-    on, capo = strung(options, "--at")
+    instrument, capo = strung(options, "--at")
     pattern = read("--pattern", options.pattern, parse_pattern)
-    chords = chord_line("--chords", options.chords, pattern.meter, on, capo)
-    piece = bare_piece(chords, pattern, on, capo, Rules())
+    chords = chord_line("--chords", options.chords, pattern.meter, instrument, capo)
+    piece = bare_piece(chords, pattern, instrument, capo, Rules())
     if options.best:
         best = capo_best_answer(capo_places(piece))
         return best, capo_best_table(best)

@@ -44,16 +44,16 @@ def fit_answer(result: Result, limit: Limit) -> FitAnswer:
     """A fitted section with its hand limit and problems."""
     chords = []
     for fitted in result.spans:
-        span, on = fitted.span, fitted.assignment
+        span, assignment = fitted.span, fitted.assignment
         chords.append(
             FitChord(
                 span.chord.text if span.chord else "N.C.",
-                on.sounding.text if on else (span.chord.text if span.chord else "N.C."),
-                str(on.shape) if on else None,
+                assignment.sounding.text if assignment else (span.chord.text if span.chord else "N.C."),
+                str(assignment.shape) if assignment else None,
                 span.bar,
                 str(span.at),
                 str(span.length),
-                [choice.string for choice in on.basses] if on else [],
+                [choice.string for choice in assignment.basses] if assignment else [],
                 list(fitted.heard),
                 str(fitted.hold) if fitted.hold is not None else None,
             )

@@ -89,20 +89,22 @@ def chord_line(option: str, text: str, meter: Meter, instrument: Instrument, cap
 
 def fitted_piece(options: argparse.Namespace) -> Piece:
     """The piece that the options of `fit` and `changes` describe."""
-    on, capo = strung(options)
+    instrument, capo = strung(options)
     pattern = read("--pattern", options.pattern, parse_pattern)
-    chords = chord_line("--chords", options.chords, pattern.meter, on, capo)
+    chords = chord_line("--chords", options.chords, pattern.meter, instrument, capo)
     thumb = read("--thumb", options.thumb, parse_thumb)
     rules = Rules(
-        replace(_strung_rule("--thumb", options.thumb, thumb, on), walk=thumb.walk or options.walk),
-        _strung_rule("--fingers", options.fingers, read("--fingers", options.fingers, parse_fingers), on),
-        _strung_rule("--first", options.first, read("--first", options.first, parse_first), on),
+        replace(_strung_rule("--thumb", options.thumb, thumb, instrument), walk=thumb.walk or options.walk),
+        _strung_rule(
+            "--fingers", options.fingers, read("--fingers", options.fingers, parse_fingers), instrument
+        ),
+        _strung_rule("--first", options.first, read("--first", options.first, parse_first), instrument),
         read("--align", options.align, lambda text: check_choice(text, ALIGNMENTS, "align")),
         read("--level", options.level, lambda text: check_choice(text, LEVELS, "level")),
     )
     tempo = read("--tempo", options.tempo, lambda text: check_tempo(whole_number(text)))
     swing = read("--swing", options.swing, parse_swing)
-    return replace(bare_piece(chords, pattern, on, capo, rules), tempo=tempo, swing=swing)
+    return replace(bare_piece(chords, pattern, instrument, capo, rules), tempo=tempo, swing=swing)
 
 
 def _strung_rule(option: str, text: str, rule: Rule, instrument: Instrument) -> Rule:

@@ -35,11 +35,11 @@ def _define_name(parser: OneLineParser) -> None:
 
 def _shapes(options: argparse.Namespace) -> Answer:
     chord = read("SYMBOL", options.symbol, parse_chord)
-    on, capo = strung(options)
-    found = shapes_for(chord, on, capo)
+    instrument, capo = strung(options)
+    found = shapes_for(chord, instrument, capo)
     if options.context is not None:
-        found = _context_first(options.context, chord, found, on, capo)
-    answer = shapes_answer(chord, found, on, capo)
+        found = _context_first(options.context, chord, found, instrument, capo)
+    answer = shapes_answer(chord, found, instrument, capo)
     return answer, shapes_table(answer)
 
 
@@ -60,11 +60,11 @@ def _context_first(
 
 
 def _name(options: argparse.Namespace) -> Answer:
-    on, capo = strung(options)
+    instrument, capo = strung(options)
     shape = read("SHAPE", options.shape, parse_shape)
-    check_shape(shape, on, capo)
+    check_shape(shape, instrument, capo)
     key = None if options.key is None else read("--key", options.key, parse_key)
-    answer = name_answer(names_of(shape, on, capo, key))
+    answer = name_answer(names_of(shape, instrument, capo, key))
     return answer, name_table(answer)
 
 

@@ -98,9 +98,12 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
     GinghamError
         If the piece cannot be fitted.
     """
-    of = perform(piece, practice=options.practice, cache=cache)
-    unique = {r.section: (r, times) for r, times in reversed(list(zip(of.results, of.times, strict=True)))}
-    plain = len(unique) == len(of.results)
+    performance = perform(piece, practice=options.practice, cache=cache)
+    unique = {
+        r.section: (r, times)
+        for r, times in reversed(list(zip(performance.results, performance.times, strict=True)))
+    }
+    plain = len(unique) == len(performance.results)
     sections = tuple(
         SheetSection(
             result.piece.sections[result.section].name,
@@ -117,7 +120,7 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
         piece,
         piece.title or "Untitled",
         _facts(piece),
-        _order(piece, of, options.practice),
+        _order(piece, performance, options.practice),
         sections,
         tuple(_shapes(sections)),
     )
@@ -148,19 +151,21 @@ def _shapes(sections: tuple[SheetSection, ...]) -> list[ShapeFace]:
     found: dict[tuple[str, object], ShapeFace] = {}
     for section in sections:
         for fitted in section.result.spans:
-            on = fitted.assignment
-            if on is None:
+            assignment = fitted.assignment
+            if assignment is None:
                 continue
             needed = needed_fingers(fitted)
-            count = len(on.shape.frets)
-            fingers = on.fretting.fingers if on.fretting is not None else (0,) * count
+            count = len(assignment.shape.frets)
+            fingers = assignment.fretting.fingers if assignment.fretting is not None else (0,) * count
             marks = tuple(
                 finger in needed if fret and finger else count - i in fitted.strings
-                for i, (fret, finger) in enumerate(zip(on.shape.frets, fingers, strict=True))
+                for i, (fret, finger) in enumerate(zip(assignment.shape.frets, fingers, strict=True))
             )
-            key = (on.chord.text, on.shape)
+            key = (assignment.chord.text, assignment.shape)
             if key in found:
                 marks = tuple(a or b for a, b in zip(marks, found[key].needed, strict=True))
-            sounds = signs(on.sounding.text) if section.result.piece.capo else ""
-            found[key] = ShapeFace(signs(on.chord.text), sounds, thumb_text(on), on, marks)
+            sounds = signs(assignment.sounding.text) if section.result.piece.capo else ""
+            found[key] = ShapeFace(
+                signs(assignment.chord.text), sounds, thumb_text(assignment), assignment, marks
+            )
     return list(found.values())

@@ -87,9 +87,9 @@ def chords_in(result: Result, bar: FittedBar) -> list[tuple[Fraction, str, str]]
     for index in bar.spans:
         fitted = result.spans[index]
         at = fitted.span.at if fitted.span.bar == bar.number else Fraction(0)
-        chord, on = fitted.span.chord, fitted.assignment
+        chord, assignment = fitted.span.chord, fitted.assignment
         name = signs(chord.text) if chord is not None else "N.C."
-        sounds = signs(on.sounding.text) if on is not None and result.piece.capo else ""
+        sounds = signs(assignment.sounding.text) if assignment is not None and result.piece.capo else ""
         out.append((at, name, sounds))
     return out
 
@@ -163,10 +163,10 @@ class _System:
         return self.y_staff + (string - 1) * self.style.at(_GAP)
 
     def _labels(self) -> None:
-        at, on = self.style.at, self.result.piece.instrument
+        at, instrument = self.style.at, self.result.piece.instrument
         right = at(LABELS) - at(5)
         for string in range(1, self.strings + 1):
-            name = signs(str(on.tuning[self.strings - string].note))
+            name = signs(str(instrument.tuning[self.strings - string].note))
             y = self._string(string) + at(2.4)
             self.ops.append(Text(right, y, name, at(7), align="right", ink="quiet"))
         if not self.first:

@@ -172,9 +172,9 @@ def times_text(times: Fraction) -> str:
 
 def rest_text(rest: tuple[int, int, int]) -> str:
     """What a chuck sweeps, and where it comes to rest so that the next pluck is ready."""
-    first, last, on = rest
+    first, last, place = rest
     swept = f"string {first}" if first == last else f"strings {first} to {last}"
-    where = f"comes to rest on string {on}" if on else "comes to rest beyond the last string"
+    where = f"comes to rest on string {place}" if place else "comes to rest beyond the last string"
     return f"The chuck sweeps {swept} and {where}."
 
 

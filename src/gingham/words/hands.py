@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from gingham.words.actions import key_of
+
 _CARD = (
     "<p>Stop at pain, numbness or tingling. Rest, and see a clinician if it lasts.</p>"
     "<p>Sit upright, the wrist straight and relaxed, fingers close to the strings. Warm up, and take a break "
@@ -30,7 +32,7 @@ def card(played_s: float, barre_beats: float) -> str:
 
 def first_notice() -> str:
     """Before the very first play, in one line: nothing waits for it."""
-    return "Sit upright, wrist straight and relaxed; begin slowly, stop at pain. Shift+F1 says more."
+    return f"Sit upright, wrist straight and relaxed; begin slowly, stop at pain. {key_of('hand')} says more."
 
 
 def break_notice() -> str:

@@ -47,13 +47,15 @@ def chord_lines(result: Result, index: int) -> list[PanelLine]:
     if fitted.assignment is None:
         why = "Nothing sounds here." if fitted.span.chord is None else ""
         return [*lines, *([PanelLine("text", why)] if why else []), *_faults(result, index)]
-    on = fitted.assignment
+    assignment = fitted.assignment
     if result.piece.capo:
         lines.append(
-            PanelLine("quiet", f"sounds {signs(on.sounding.text)} with the capo at {result.piece.capo}")
+            PanelLine(
+                "quiet", f"sounds {signs(assignment.sounding.text)} with the capo at {result.piece.capo}"
+            )
         )
-    lines += _bass_lines(result, on)
-    lines += _finger_lines(result, fitted, on)
+    lines += _bass_lines(result, assignment)
+    lines += _finger_lines(result, fitted, assignment)
     lines += _walk_lines(result, index)
     part = part_under(result, index)
     here = part_text(part) if part is not None else times_text(times_played(result, index))
@@ -188,11 +190,13 @@ def _faults(result: Result, index: int) -> list[PanelLine]:
             counts[text] = counts.get(text, 0) + 1
     helps = [bring_in(result, index, degree) for degree in missing(result, index)]
     tips = [PanelLine("quiet", bring_in_text(each)) for each in helps if each is not None]
-    on = fitted.assignment
-    if on is not None and any(note.code == "foreign-tone" for note in on.notes):
-        names = names_of(on.shape, result.piece.instrument, result.piece.capo, result.piece.shape_key(), 2)
+    assignment = fitted.assignment
+    if assignment is not None and any(note.code == "foreign-tone" for note in assignment.notes):
+        names = names_of(
+            assignment.shape, result.piece.instrument, result.piece.capo, result.piece.shape_key(), 2
+        )
         also = listed([signs(name.text) for name in names])
-        tips += [PanelLine("quiet", f"The shape {on.shape} would be called {also}.")] if also else []
+        tips += [PanelLine("quiet", f"The shape {assignment.shape} would be called {also}.")] if also else []
     faults = [PanelLine("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
     return [*faults, *tips]
 

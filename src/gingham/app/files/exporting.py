@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QW
 from gingham.app.work.worker import Job, Tick
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.pieces.piece import Piece
+from gingham.words.actions import with_keys
 from gingham.words.errors import printable
 
 if TYPE_CHECKING:
@@ -57,7 +58,7 @@ class ExportBar(QWidget):
         self.progress.setAccessibleName("Progress of the export")
         self.cancel = QPushButton("Stop")
         self.cancel.setAccessibleName("Stop the export")
-        self.cancel.setToolTip("Stop the export (Ctrl+Shift+E)")
+        self.cancel.setToolTip(with_keys("Stop the export", "stop-export"))
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 2, 8, 2)
         for part in (self.label, self.progress, self.cancel):

@@ -18,6 +18,7 @@ from gingham.app.shell.frame import Frame
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
 from gingham.words.errors import say
+from gingham.words.notices import notice
 
 if TYPE_CHECKING:
     from gingham.app.session.document import Document
@@ -70,7 +71,7 @@ class Hook(QObject):
         if self._log is not None:
             self._log.note(text, fault=True)
         where = f" A copy of your work is in {saved[0].parent}." if saved else ""
-        self._window.notify(f"Something went wrong in Gingham ({type(error).__name__}).{where}")
+        self._window.notify(notice("bug", kind=type(error).__name__, where=where))
 
     def in_this_thread(
         self, kind: type[BaseException], error: BaseException, _trace: TracebackType | None

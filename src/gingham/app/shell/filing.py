@@ -18,9 +18,11 @@ from gingham.app.shell.frame import Frame
 from gingham.app.shell.pages import Pages
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
+from gingham.words.actions import key_of
 from gingham.words.errors import printable, say
 from gingham.words.formats import format_name
 from gingham.words.keeping import found_text
+from gingham.words.notices import notice
 from gingham.words.repairs import repairs_text
 
 
@@ -91,11 +93,11 @@ class Files(QObject):
             return Document(empty_piece(), kept.path)
 
     def _copies_stopped(self, error: GinghamError) -> None:
-        self._window.standing.say(f"Copies of unsaved work have stopped: {say(error)} Save elsewhere.")
+        self._window.standing.say(notice("copies-stopped", why=say(error)))
 
     def _copies_go_on(self) -> None:
         self._window.standing.say("")
-        self._window.notify("Copies of unsaved work are being kept again.")
+        self._window.notify(notice("copies-again"))
 
     # Opening and saving.
 
@@ -172,7 +174,7 @@ class Files(QObject):
             return self.ask_elsewhere(error) and self.save_as()
         self.watcher.known(document)
         self.recent.add(path)
-        self._window.notify(f"Saved in {printable(path)}")
+        self._window.notify(notice("saved", path=printable(path)))
         return True
 
     def ask_elsewhere(self, error: GinghamError) -> bool:
@@ -210,25 +212,23 @@ class Files(QObject):
     def _deleted_outside(self, document: Document) -> None:
         document.file_is_gone()
         name = printable(document.path.name) if document.path is not None else ""
-        self._window.notify(f"{name} has been deleted. Your piece is still open: Ctrl+S writes it anew.")
+        self._window.notify(notice("file-deleted", name=name, save=key_of("save")))
 
     def _changed_outside(self, document: Document) -> None:
         name = printable(document.path.name) if document.path is not None else ""
         if document.modified:
-            self._window.notify(
-                f"{name} was changed by another program. Ctrl+Shift+O takes it; undo brings yours back."
-            )
+            self._window.notify(notice("file-changed", name=name, take=key_of("reload")))
         elif self._reload(document):
-            self._window.notify(f"{name} was changed by another program and has been read again.")
+            self._window.notify(notice("file-read-again", name=name))
 
     def reload(self) -> None:
         """Take the shown piece from its file again, as one undo step."""
         document = self._window.document
         if document.path is None:
-            self._window.notify("This piece has no file yet.")
+            self._window.notify(notice("no-file-yet"))
         elif self._reload(document):
             name = printable(document.path)
-            self._window.notify(f"Read again from {name}; undo brings back what was here.")
+            self._window.notify(notice("taken-again", name=name))
 
     def _reload(self, document: Document) -> bool:
         assert document.path is not None
@@ -289,7 +289,7 @@ class Files(QObject):
 
     def _export_written(self, path: Path) -> None:
         self._show_export(False)
-        self._window.notify(f"Written to {printable(path)}")
+        self._window.notify(notice("written", path=printable(path)))
 
     def _export_failed(self, error: GinghamError) -> None:
         self._show_export(False)
@@ -297,7 +297,7 @@ class Files(QObject):
 
     def _export_stopped(self) -> None:
         self._show_export(False)
-        self._window.notify("The export was stopped; nothing was written.")
+        self._window.notify(notice("export-stopped"))
 
     def fault(self, text: str) -> None:
         """A fault that must not be overlooked."""

@@ -30,6 +30,7 @@ from gingham.core.values import replace
 from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT
 from gingham.words.naming import NAMINGS
+from gingham.words.notices import notice
 
 _NOTICE_HEIGHT = 28
 
@@ -178,7 +179,7 @@ class Frame(QMainWindow):
         known, naming = list(NAMINGS[what]), self.appearance.theme.naming
         now = known[(known.index(getattr(naming, what)) + 1) % len(known)]
         self.appearance.set_naming(replace(naming, **{what: now}))
-        self.notify(f"{what.capitalize()} are now named {NAMINGS[what][now]}")
+        self.notify(notice("named-now", what=what.capitalize(), names=NAMINGS[what][now]))
 
     def _restyle(self) -> None:
         """What is said in words takes the new names."""
@@ -201,7 +202,7 @@ class Frame(QMainWindow):
         if self.log is None:
             return
         self.log.open()
-        self.notify(f"{NOTHING_SENT} It is {printable(self.log.path)}.")
+        self.notify(notice("log-is", nothing_sent=NOTHING_SENT, path=printable(self.log.path)))
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(self.log.path)))
 
     def tell(self, title: str, text: str) -> None:

@@ -21,6 +21,7 @@ from gingham.app.shell.window import MainWindow
 from gingham.arguments import COMMANDS, OneLineParser
 from gingham.data import FOLDER
 from gingham.words.errors import printable
+from gingham.words.notices import notice
 
 DEMO_PIECES = ("forty-lanterns", "brine-and-barley", "netmenders-round")
 
@@ -83,7 +84,7 @@ def open_window(app: QApplication, folders: Folders) -> tuple[MainWindow, LogFil
     Sweeper(window.shown.settled, window.transport, window)
     crash.install(window, folders.rescued, log)
     if not settings.kept:
-        window.notify(f"Settings cannot be kept in {printable(folders.config)}; they last until you quit.")
+        window.notify(notice("settings-lost", folder=printable(folders.config)))
     return window, log
 
 

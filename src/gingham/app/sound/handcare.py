@@ -92,8 +92,12 @@ def barre_beats(result: Result, number: int) -> float:
     beats = 0.0
     for index in bar.spans:
         fitted = result.spans[index]
-        on = fitted.assignment
-        if on is not None and on.fretting is not None and on.fretting.barre is not None:
+        assignment = fitted.assignment
+        if (
+            assignment is not None
+            and assignment.fretting is not None
+            and assignment.fretting.barre is not None
+        ):
             begin = fitted.span.at if fitted.span.bar == number else bar.length * 0
             later = [result.spans[i].span.at for i in bar.spans if i > index]
             beats += float((min(later, default=bar.length) - begin) / result.piece.meter.tempo_beat)

@@ -17,6 +17,7 @@ from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.words.bench import counted
 from gingham.words.errors import say
 from gingham.words.names import COUNT_IN_NAMES, FINGER_NAMES, signs
+from gingham.words.notices import notice
 
 if TYPE_CHECKING:
     from gingham.core.sound.timeline import Timeline
@@ -93,9 +94,7 @@ class Playing(QObject):
                 return  # stopped meanwhile
             self.starting = False
             if line is None:
-                self.notice.emit(
-                    "There is nothing to play yet: type chords and put a finger into the pattern."
-                )
+                self.notice.emit(notice("nothing-to-play"))
                 return
             self.transport.play_line(line, wanted.piece, wanted.piece.tempo)
             self._mine = True
@@ -161,7 +160,7 @@ class Playing(QObject):
         """Loop the change into the chord under the cursor, with half a pattern on each side."""
         result, index = self._shown.result, self._shown.span_index()
         if result is None or index < 0 or len(result.spans) < 2:
-            self.notice.emit("A change needs two chords.")
+            self.notice.emit(notice("change-two"))
             return
         span, before = result.spans[index].span, result.spans[index - 1].span
         half = float(min(result.pattern.length, result.piece.meter.bar)) / 2
@@ -201,7 +200,7 @@ class Playing(QObject):
         if self.transport.options.count_in:
             self.transport.set_count_in(self._count_in)
         self.say_loop()
-        self.notice.emit(f"Count-in: {COUNT_IN_NAMES[self._count_in]}")
+        self.notice.emit(notice("count-in", name=COUNT_IN_NAMES[self._count_in]))
 
     def set_thumb_alone(self, alone: bool) -> None:
         """Hear the thumb alone, or everything."""
@@ -223,33 +222,29 @@ class Playing(QObject):
         """A finger silent, or heard again."""
         self.set_muted(self.transport.options.muted ^ {finger})
         who = FINGER_NAMES.get(finger, "fretting hand")
-        heard = "silent" if finger in self.transport.options.muted else "heard"
-        self.notice.emit(f"The {who} is {heard}.")
+        code = "finger-silent" if finger in self.transport.options.muted else "finger-heard"
+        self.notice.emit(notice(code, who=who))
 
     def solo(self, finger: str) -> None:
         """One finger alone, or all again."""
         others = EVERYONE - {finger}
         alone = self.transport.options.muted != others
         self.set_muted(others if alone else frozenset())
-        self.notice.emit(f"The {FINGER_NAMES[finger]} alone is heard." if alone else "Every finger is heard.")
+        self.notice.emit(notice("finger-alone" if alone else "all-heard", who=FINGER_NAMES[finger]))
 
     def next_click(self) -> None:
         """Clicks on beats, on subdivisions too, or none."""
         level = (self.transport.options.clicks + 1) % 3
         self.transport.set_clicks(level)
-        self.notice.emit(("No click", "Click on the beats", "Click on beats and between")[level])
+        self.notice.emit(notice(f"click-{level}"))
 
     def next_rest(self) -> None:
         """Beats of rest after each round: none, one, two, a shrinking four."""
         now = (self.transport.options.rest_beats, self.transport.options.shrinking)
         beats, shrinking = RESTS[(RESTS.index(now) + 1) % len(RESTS) if now in RESTS else 0]
         self.transport.set_rest(beats, shrinking)
-        words = (
-            "no rest"
-            if not beats
-            else f"{counted(beats, 'beat')} of rest{', fewer each time' if shrinking else ''}"
-        )
-        self.notice.emit(f"After each round {words}.")
+        code = "rest-none" if not beats else "rest-shrinking" if shrinking else "rest"
+        self.notice.emit(notice(code, beats=counted(beats, "beat")))
 
     def change_tempo(self, by: int) -> None:
         """Faster or slower by some beats a minute."""

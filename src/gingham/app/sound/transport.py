@@ -14,6 +14,7 @@ from gingham.app.sound.devices import Output, SilentOutput, open_output
 from gingham.core.fitting.result import Result
 from gingham.core.music.meter import Meter
 from gingham.core.values import replace
+from gingham.words.notices import notice
 
 if TYPE_CHECKING:
     from gingham.app.sound.stream import Stream
@@ -179,7 +180,7 @@ class Transport(QObject):
                 self._output.close()
         self._output = SilentOutput()
         self._output.start(stream.pull)
-        self.notice.emit(f"The sound card stopped ({why}): playing goes on silently. Play again to retry.")
+        self.notice.emit(notice("card-stopped", why=why))
         self._retry = True
 
     def choose_device(self, name: str) -> None:

@@ -47,15 +47,15 @@ class CardFace(msgspec.Struct, frozen=True):
 def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored: bool = False) -> CardFace:
     """What the card of a chord shows."""
     fitted = result.spans[index]
-    chord, on = fitted.span.chord, fitted.assignment
+    chord, assignment = fitted.span.chord, fitted.assignment
     name = signs(chord.text) if chord is not None else "silence"
     length = beats_text(fitted.span.length, result.piece.meter)
-    if on is None:
+    if assignment is None:
         fault = "no shape found" if chord is not None else ""
         return CardFace(name, (length,), "", fault, (), None, selected, focused)
-    sounds = (f"sounds {signs(on.sounding.text)}",) if result.piece.capo else ()
-    needed, frets = needed_fingers(fitted), on.shape.frets
-    fingers = on.fretting.fingers if on.fretting is not None else (0,) * len(frets)
+    sounds = (f"sounds {signs(assignment.sounding.text)}",) if result.piece.capo else ()
+    needed, frets = needed_fingers(fitted), assignment.shape.frets
+    fingers = assignment.fretting.fingers if assignment.fretting is not None else (0,) * len(frets)
     dots = tuple(
         Dot(
             len(frets) - i, fret, finger,
@@ -63,8 +63,10 @@ def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored:
         )
         for i, (fret, finger) in enumerate(zip(frets, fingers, strict=True))
     )  # fmt: skip
-    barre = on.fretting.barre if on.fretting is not None else None
-    return CardFace(name, (*sounds, length), thumb_text(on), "", dots, barre, selected, focused, mirrored)
+    barre = assignment.fretting.barre if assignment.fretting is not None else None
+    return CardFace(
+        name, (*sounds, length), thumb_text(assignment), "", dots, barre, selected, focused, mirrored
+    )
 
 
 class Diagram(msgspec.Struct, frozen=True):

@@ -94,14 +94,14 @@ def _plucked(result: Result) -> list[list[tuple[str, tuple[int, ...]]]]:
     for bar in result.bars:
         row = []
         for index in bar.spans:
-            on = result.spans[index].assignment
+            assignment = result.spans[index].assignment
             begins = result.spans[index].span
-            if on is not None:
+            if assignment is not None:
                 pitches = tuple(
                     e.pitch.midi
                     for e in bar.events
                     if e.pitch is not None and (begins.bar < bar.number or e.at >= begins.at)
                 )
-                row.append((on.sounding.text, pitches))
+                row.append((assignment.sounding.text, pitches))
         out.append(row)
     return out

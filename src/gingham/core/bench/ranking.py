@@ -92,10 +92,10 @@ def _candidates(result: Result, spot: Spot) -> Iterator[tuple[Reason, Pattern]]:
     event = _event_of(result, spot)
     if event is None or _in_own_bar(result, spot):
         return
-    on = next((s.assignment for s in result.spans if s.assignment is not None), None)
-    if on is None or (on.variant is not None and len(result.spans) == 1):
+    assignment = next((s.assignment for s in result.spans if s.assignment is not None), None)
+    if assignment is None or (assignment.variant is not None and len(result.spans) == 1):
         return
-    homes = {finger: choice.string for finger, choice in on.fingers}
+    homes = {finger: choice.string for finger, choice in assignment.fingers}
     slots = [(event.slot, event)]
     before = _before(result, spot, event)
     if before is not None and before.slot != event.slot:

@@ -43,14 +43,14 @@ class Substitute(msgspec.Struct, frozen=True, gc=False):
 
 def substitutes(result: Result, index: int, most: int = 6) -> tuple[Substitute, ...]:
     """Easier stand-ins for one chord of a fitted section: those that suit first, then by effort saved."""
-    on = result.spans[index].assignment
-    if on is None:
+    assignment = result.spans[index].assignment
+    if assignment is None:
         return ()
     found = [
         each
-        for chord in _candidates(on.chord)
+        for chord in _candidates(assignment.chord)
         for ranked in shapes_for(chord, result.piece.instrument, result.piece.capo)[:2]
-        if (each := _try(result, index, on, chord, ranked.shape)) is not None
+        if (each := _try(result, index, assignment, chord, ranked.shape)) is not None
     ]
     best: dict[str, Substitute] = {}
     for each in sorted(found, key=lambda s: -s.saved):

@@ -72,16 +72,16 @@ def thumb_rhythm(pattern: Pattern) -> str:
         > 2
     ):
         return "walking"
-    of = pattern.meter
-    bars = -(-pattern.length // of.bar)
-    beats = [n * of.bar + at for n in range(bars) for at in of.beat_starts]
+    meter = pattern.meter
+    bars = -(-pattern.length // meter.bar)
+    beats = [n * meter.bar + at for n in range(bars) for at in meter.beat_starts]
     beats = [at for at in beats if at < pattern.length]
     at = {pattern.starts[i] for i, _ in plucks}
     if at == set(beats):
-        return "beats" if len(of.groups) > 1 else "once"
-    if at == {n * of.bar for n in range(bars)}:
+        return "beats" if len(meter.groups) > 1 else "once"
+    if at == {n * meter.bar for n in range(bars)}:
         return "once"
-    if len(of.groups) == 4 and at == set(beats[::2]):
+    if len(meter.groups) == 4 and at == set(beats[::2]):
         return "half"
     return "free"
 

@@ -26,17 +26,17 @@ _ORNAMENTS = ("hammer", "pull", "slide")
 
 def chord_line(bars: tuple[PartBar, ...], part: Part) -> ChordLine:
     """The chords of a section as a line, with a shape pinned where the usual one would sound otherwise."""
-    of = part.meter
+    meter = part.meter
     named = _with_guesses(bars, part)
     pickup = None
-    if bars and bars[0].length < of.bar and len(bars) > 1:
-        pickup = Pickup(bars[0].length, _places(named[0], bars[0].length, of, first=True))
+    if bars and bars[0].length < meter.bar and len(bars) > 1:
+        pickup = Pickup(bars[0].length, _places(named[0], bars[0].length, meter, first=True))
         named, bars = named[1:], bars[1:]
     written: list[Bar] = []
     for index, chords in enumerate(named):
         repeats = index > 0 and not chords and len(written[-1]) == 1
         first = index == 0 and pickup is None
-        written.append((ChordPlace(REPEAT),) if repeats else _places(chords, of.bar, of, first=first))
+        written.append((ChordPlace(REPEAT),) if repeats else _places(chords, meter.bar, meter, first=first))
     line = ChordLine(tuple(written), pickup)
     return _pinned(line, bars, named, part)
 

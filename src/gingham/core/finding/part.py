@@ -127,9 +127,9 @@ def named(result: Result, bar: FittedBar) -> tuple[Named, ...]:
     for index in bar.spans:
         fitted = result.spans[index]
         if fitted.span.bar == bar.number:
-            chord, on = fitted.span.chord, fitted.assignment
+            chord, assignment = fitted.span.chord, fitted.assignment
             text = chord.text if chord is not None else SILENCE
-            out.append(Named(fitted.span.at, text, on.shape if on is not None else None))
+            out.append(Named(fitted.span.at, text, assignment.shape if assignment is not None else None))
     return tuple(out)
 
 

@@ -154,15 +154,15 @@ def chord_overrides(result: Result, section: PartSection, odd: tuple[int, ...]) 
         bar = result.bars[index]
         wanted, given = heard(section.bars[index].notes), heard(sounded(bar))
         for event in bar.events:
-            on = result.assignment_at(bar, event.at)
-            if on is None or event.finger is None or not event.plucked or event.overridden:
+            assignment = result.assignment_at(bar, event.at)
+            if assignment is None or event.finger is None or not event.plucked or event.overridden:
                 continue
             if (event.at, event.string, event.fret, False) in wanted:
                 continue
             others = [n for n in wanted - given if n[0] == event.at and n[1] is not None]
-            if len(others) == 1 and on.fret(others[0][1] or 1) == others[0][2]:
+            if len(others) == 1 and assignment.fret(others[0][1] or 1) == others[0][2]:
                 lane = f"p{event.lane}" if event.finger == "p" else event.finger
-                votes[ChordOverride(on.chord.text, on.shape, lane, others[0][1] or 1)] += 1
+                votes[ChordOverride(assignment.chord.text, assignment.shape, lane, others[0][1] or 1)] += 1
     out: dict[tuple[str, object, str], ChordOverride] = {}
     for override, _ in votes.most_common():
         out.setdefault((override.symbol, override.shape, override.lane), override)
@@ -178,8 +178,8 @@ class _Tables:
         for part, bar in zip(section.bars, result.bars, strict=False):
             if bar.number == 0:
                 continue
-            on = assignments_in(bar, result)
-            key = (id(part.notes), tuple((at, id(each)) for at, each in on.items()))
+            assignments = assignments_in(bar, result)
+            key = (id(part.notes), tuple((at, id(each)) for at, each in assignments.items()))
             if key not in known:
                 known[key] = bar_places(part, bar, result)
             self.bars.append(known[key])
@@ -199,8 +199,8 @@ def assignments_in(bar: FittedBar, result: Result) -> dict[Fraction, Assignment]
 
 def bar_places(part: PartBar, bar: FittedBar, result: Result) -> list[WrittenPlace]:
     """Every place of a bar with the ways to write it; none in silence."""
-    on = assignments_in(bar, result)
-    return places(part.notes, on, on) if on else []
+    assignments = assignments_in(bar, result)
+    return places(part.notes, assignments, assignments) if assignments else []
 
 
 def candidates(

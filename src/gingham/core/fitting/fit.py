@@ -112,7 +112,7 @@ class _Fitter:
         chosen = [own.get(plan.number, base) for plan in base.plan] if own else [base] * len(base.plan)
         played = self._played_where(base, chosen) if own else list(base.played)
         bars = self._bars(base, chosen)
-        if any(on is not None and on.assignment.plan.walk for on in played):
+        if any(chord is not None and chord.assignment.plan.walk for chord in played):
             self._walk(bars, played)
         asleep = with_exceptions(self.piece, self.section, self.spans, bars, played)
         problems: list[tuple[int, Problem]] = []
@@ -166,8 +166,8 @@ class _Fitter:
         parts: list[StretchFit | None] = []
         flags: list[Problem] = []
         for segment in plan.segments:
-            on = played[segment.span]
-            fitted = None if on is None else self._stretch(on, segment.stretch, carry)
+            chord = played[segment.span]
+            fitted = None if chord is None else self._stretch(chord, segment.stretch, carry)
             carry = fitted.carry if fitted is not None else _NOTHING_CARRIED
             before = parts[-1] if parts else None
             if fitted is not None and before is not None:
@@ -252,25 +252,25 @@ class _Fitter:
         out: list[FittedSpan] = []
         errors: dict[int, ShapeError | None] = {}  # by identity: thousands of spans share a few shapes
         known, whole = self.context.summaries, self.piece.rules.hold == "whole"
-        for span, on, own in zip(self.spans, played, fits, strict=True):
+        for span, chord, own in zip(self.spans, played, fits, strict=True):
             if span.shape is not None and span.chord is not None:
                 if id(span.shape) not in errors:
                     errors[id(span.shape)] = misfit_of(self.piece, span)
                 error = errors[id(span.shape)]
                 if error is not None:
                     problems.append((span.bar, _misfit(error, span.at, span.chord)))
-            if on is None:
+            if chord is None:
                 if span.chord is not None:
                     problems.append((span.bar, Problem.of("no-shape", span.at, chord=span.chord.text)))
                 out.append(FittedSpan(span, None, (), frozenset(), None))
                 continue
-            key = (id(on), *map(id, own))
+            key = (id(chord), *map(id, own))
             summary = known.get(key)
             if summary is None:
-                summary = known[key] = _summary(on.assignment, own, whole)
+                summary = known[key] = _summary(chord.assignment, own, whole)
             if summary.missing:
                 problems += [(span.bar, replace(problem, at=span.at)) for problem in summary.missing]
-            out.append(FittedSpan(span, on.assignment, summary.heard, summary.strings, summary.hold))
+            out.append(FittedSpan(span, chord.assignment, summary.heard, summary.strings, summary.hold))
         return tuple(out)
 
     # Walks.

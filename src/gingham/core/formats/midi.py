@@ -104,16 +104,16 @@ class _Lead:
         """A short bar at the start has a meter of its own, so that the next bar line is found."""
         piece = self.of.results[0].piece
         first = self.of.results[0].bars[0]
-        of = piece.meter
-        if first.length < of.bar:
+        meter = piece.meter
+        if first.length < meter.bar:
             short = first.length
             bottom = max(short.denominator, 4)
             count = int(short * bottom)
             yield 0, 0, MetaMessage("time_signature", numerator=count, denominator=bottom)
-            signature = MetaMessage("time_signature", numerator=of.count, denominator=of.unit)
+            signature = MetaMessage("time_signature", numerator=meter.count, denominator=meter.unit)
             yield _ticks(short), 0, signature
         else:
-            yield 0, 0, MetaMessage("time_signature", numerator=of.count, denominator=of.unit)
+            yield 0, 0, MetaMessage("time_signature", numerator=meter.count, denominator=meter.unit)
 
     def _chords(self, at: Fraction, result: Result, bar: FittedBar, begins: bool) -> Iterator[Timed]:
         for index in bar.spans:

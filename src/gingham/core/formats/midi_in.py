@@ -124,13 +124,13 @@ class _MidiBuilder:
     def part(self, tick: Tick | None) -> Part:
         """The whole part."""
         go_on(tick, 0.5)
-        heard, of = self.heard, self.of
+        heard, meter = self.heard, self.of
         end = max(at for at, _, _ in heard.notes)
-        count = int((end - self.pickup) / of.bar) + 1 if end >= self.pickup else 0
+        count = int((end - self.pickup) / meter.bar) + 1 if end >= self.pickup else 0
         if count > MAX_BARS:
             raise FileError("part-long", path=self.name, most=MAX_BARS)
-        starts = [self.pickup + of.bar * n for n in range(count)]
-        lengths = [of.bar] * count
+        starts = [self.pickup + meter.bar * n for n in range(count)]
+        lengths = [meter.bar] * count
         if self.pickup:
             starts, lengths = [Fraction(0), *starts], [self.pickup, *lengths]
         grid = self._grid()
@@ -146,9 +146,9 @@ class _MidiBuilder:
             index, inside = self._place(at, starts)
             if index < len(bars) and text.strip("- "):
                 bars[index].words.append(Sung(inside, text.strip("- "), text.rstrip().endswith("-")))
-        tempo = tempo_in_beats(60_000_000 / heard.tempo_us if heard.tempo_us else 0.0, of)
+        tempo = tempo_in_beats(60_000_000 / heard.tempo_us if heard.tempo_us else 0.0, meter)
         sections = self._sections([bar.made() for bar in bars], starts)
-        return Part(heard.title, self.on, self.capo, of, tempo, tuple(sections), tuple(heard.guesses))
+        return Part(heard.title, self.on, self.capo, meter, tempo, tuple(sections), tuple(heard.guesses))
 
     def _place(self, at: Fraction, starts: list[Fraction]) -> tuple[int, Fraction]:
         if self.pickup and at < self.pickup:
@@ -182,12 +182,12 @@ class _MidiBuilder:
         given = setup.get("capo", "")
         capo = int(given) if is_whole(given) else 0
         lowest = min(midi for _, midi, _ in self.heard.notes)
-        on, guessed = instrument_for(tuning, 0, self.name)
+        instrument, guessed = instrument_for(tuning, 0, self.name)
         if guessed and lowest >= CATALOGUE["ukulele"].open_midi(3):
-            on = CATALOGUE["ukulele"]
+            instrument = CATALOGUE["ukulele"]
         if guessed:
-            self.heard.guesses.append(Reason.of("read-tuning", tuning=on.tuning_text()))
-        return on, capo if capo <= on.frets - 5 else 0
+            self.heard.guesses.append(Reason.of("read-tuning", tuning=instrument.tuning_text()))
+        return instrument, capo if capo <= instrument.frets - 5 else 0
 
     def _grid(self) -> int:
         """Places of a whole note on which the notes lie; what lies beside them is moved, and said."""

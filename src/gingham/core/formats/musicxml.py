@@ -176,12 +176,12 @@ class _Writer:
     def _harmony(self, measure: ET.Element, result: Result, index: int, offset: Fraction) -> None:
         fitted = result.spans[index]
         harmony = sub(measure, "harmony", placement="above", print_frame="yes" if fitted.assignment else "no")
-        chord, on = fitted.span.chord, fitted.assignment
+        chord, assignment = fitted.span.chord, fitted.assignment
         if chord is None:
             sub(sub(harmony, "root"), "root-step", "C")
             sub(harmony, "kind", "none", text="N.C.")
         else:
-            sounds = on.sounding if on is not None else chord
+            sounds = assignment.sounding if assignment is not None else chord
             _note(sub(harmony, "root"), "root", sounds.root)
             kind, changes = kind_of(sounds)
             sub(harmony, "kind", kind, text=suffix_of(sounds))
@@ -192,8 +192,8 @@ class _Writer:
                 sub(degree, "degree-value", number)
                 sub(degree, "degree-alter", alter)
                 sub(degree, "degree-type", how)
-            if on is not None:
-                _frame(harmony, on)
+            if assignment is not None:
+                _frame(harmony, assignment)
         if offset:
             sub(harmony, "offset", self.in_divisions(offset))
 

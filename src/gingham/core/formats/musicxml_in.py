@@ -131,11 +131,11 @@ class _ScoreReader:
                 place = f"measure {element.get('number', str(number))[:20]}"
                 raise FileError("xml-value", path=self.name, place=place, why=_why(error)) from error
         of = self.meter or meter(4, 4)
-        on = self._instrument(measures)
+        instrument = self._instrument(measures)
         key = self.key or guess_key(tuple(c for m in measures for _, c, _ in m.chords if c is not None))
-        sections = _sections([(m, self._bar(m, of, key, on)) for m in measures])
+        sections = _sections([(m, self._bar(m, of, key, instrument)) for m in measures])
         tempo = tempo_in_beats(self.tempo_quarters, of)
-        return Part(self._title(), on, self.capo, of, tempo, tuple(sections), tuple(self.guesses))
+        return Part(self._title(), instrument, self.capo, of, tempo, tuple(sections), tuple(self.guesses))
 
     def _title(self) -> str:
         found = self.root.findtext("work/work-title") or self.root.findtext("movement-title") or ""
@@ -159,12 +159,12 @@ class _ScoreReader:
     def _instrument(self, measures: list[_Measure]) -> Instrument:
         tuning = [self.tuning[line] for line in sorted(self.tuning)]
         highest = max((s.string or 0 for m in measures for s, _, _ in m.notes), default=0)
-        on, guessed = instrument_for(tuning, highest, self.name)
+        instrument, guessed = instrument_for(tuning, highest, self.name)
         if guessed:
-            self.guesses.append(Reason.of("read-tuning", tuning=on.tuning_text()))
-        if not 0 <= self.capo <= on.frets - 5:
+            self.guesses.append(Reason.of("read-tuning", tuning=instrument.tuning_text()))
+        if not 0 <= self.capo <= instrument.frets - 5:
             raise FileError("xml-value", path=self.name, place="capo", why=str(self.capo))
-        return on
+        return instrument
 
     # Measures.
 

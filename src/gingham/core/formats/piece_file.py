@@ -246,15 +246,15 @@ class _PieceBuilder:
 
     def piece(self, record: PieceRecord) -> Piece:
         """The piece of a record."""
-        of = self.at("meter", parse_meter, record.meter)
-        on = self.instrument(record)
+        meter = self.at("meter", parse_meter, record.meter)
+        instrument = self.instrument(record)
         patterns = [
             NamedPattern(p.name, self.at(f"patterns[{i}]", parse_pattern, p.line))
             for i, p in enumerate(record.patterns)
         ]
         names = {pattern.name for pattern in patterns}
         sections = [
-            self.at(f"sections[{i}]", _section, section, of, names)
+            self.at(f"sections[{i}]", _section, section, meter, names)
             for i, section in enumerate(record.sections)
         ]
         overrides = [self.at(f"overrides[{i}]", _override, o) for i, o in enumerate(record.overrides)]
@@ -262,13 +262,13 @@ class _PieceBuilder:
             record.title,
             self.at("sections", _some, sections),
             tuple(patterns),
-            on,
-            self.at("capo", check_capo, on, record.capo),
-            of,
+            instrument,
+            self.at("capo", check_capo, instrument, record.capo),
+            meter,
             self.at("tempo", check_tempo, record.tempo),
             self.at("swing", parse_swing, record.swing),
             None if record.key is None else self.at("key", parse_key, record.key),
-            self.at("rules", _rules, record.rules, on.strings),
+            self.at("rules", _rules, record.rules, instrument.strings),
             tuple(overrides),
             tuple(record.done),
             self.at("performance", _form, record.performance, sections),

@@ -92,22 +92,22 @@ class _TabReader:
         blocks = [block for section in self.sections for block in section.blocks]
         if not blocks:
             raise FileError("tab-none", path=self.name)
-        on = self._instrument(blocks)
-        of = self.meter or self._guessed_meter(blocks)
+        instrument = self._instrument(blocks)
+        meter = self.meter or self._guessed_meter(blocks)
         made: dict[str, PartSection] = {}
         for number, section in enumerate(self.sections):
             go_on(tick, number / len(self.sections))
-            cut = [bar for block in section.blocks for bar in self._bars(block, of, on)]
+            cut = [bar for block in section.blocks for bar in self._bars(block, meter, instrument)]
             bars = [bar.made(may_be_short=index == 0) for index, bar in enumerate(cut)]
             if bars:
-                whole = self._with_words(bars, section.words, of)
+                whole = self._with_words(bars, section.words, meter)
                 name = _free_name(section.name, tuple(whole), made)
                 made[name] = PartSection(name, tuple(whole))
         if sum(len(s.bars) for s in made.values()) > MAX_BARS:
             raise FileError("part-long", path=self.name, most=MAX_BARS)
         turns = [t for t in self.turns if t.section in made] or [Turn(name) for name in made]
         ordered = tuple(PartSection(t.section, made[t.section].bars, max(1, t.times)) for t in turns[:500])
-        return Part(self.title, on, self.capo, of, self.tempo, ordered, tuple(self.guesses))
+        return Part(self.title, instrument, self.capo, meter, self.tempo, ordered, tuple(self.guesses))
 
     # Lines.
 
@@ -180,13 +180,13 @@ class _TabReader:
                     "tab-lines", path=self.name, line=block.line, given=len(block.strings), wanted=wanted
                 )
         if self.tuning:
-            on, _ = instrument_for(self.tuning, 0, self.name)
+            instrument, _ = instrument_for(self.tuning, 0, self.name)
         else:
-            on, _ = instrument_for(_tuning_of(blocks[0].labels), wanted, self.name)
-            self.guesses.append(Reason.of("read-tuning", tuning=on.tuning_text()))
-        if not 0 <= self.capo <= on.frets - 5:
+            instrument, _ = instrument_for(_tuning_of(blocks[0].labels), wanted, self.name)
+            self.guesses.append(Reason.of("read-tuning", tuning=instrument.tuning_text()))
+        if not 0 <= self.capo <= instrument.frets - 5:
             raise FileError("tab-capo", path=self.name, capo=self.capo)
-        return on
+        return instrument
 
     def _guessed_meter(self, blocks: list[_Block]) -> Meter:
         """From the counts of the first bar, else 4/4."""

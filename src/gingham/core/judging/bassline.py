@@ -69,12 +69,18 @@ def inversions(result: Result) -> tuple[Inversion, ...]:
     firsts = [_first(span.assignment, result) for span in result.spans]
     for index in range(1, len(firsts) - 1):
         before, now, after = firsts[index - 1], firsts[index], firsts[index + 1]
-        on = result.spans[index].assignment
-        if before is None or now is None or after is None or on is None or on.chord.bass is not None:
+        assignment = result.spans[index].assignment
+        if (
+            before is None
+            or now is None
+            or after is None
+            or assignment is None
+            or assignment.chord.bass is not None
+        ):
             continue
         if abs(now - before) <= _STEP and abs(after - now) <= _STEP:
             continue
-        found = _between(result, on, before, after)
+        found = _between(result, assignment, before, after)
         if found is not None:
             out.append(Inversion(index, *found))
     return tuple(out)

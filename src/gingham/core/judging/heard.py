@@ -33,17 +33,17 @@ def bring_in(result: Result, index: int, degree: str) -> BringIn | None:
     A string that another bass or finger of the pattern has already is left alone, and so are the degrees
     that would be lost if they are the root or the third.
     """
-    fitted, on = result.spans[index], result.spans[index].assignment
-    if on is None:
+    fitted, assignment = result.spans[index], result.spans[index].assignment
+    if assignment is None:
         return None
-    held = Held(on.chord, on.shape, result.piece.instrument, result.piece.capo)
-    lanes = _used_lanes(result, on)
+    held = Held(assignment.chord, assignment.shape, result.piece.instrument, result.piece.capo)
+    lanes = _used_lanes(result, assignment)
     taken = {choice.string for _, choice in lanes}
     found = [
         BringIn(degree, lane, string, abs(string - choice.string))
         for lane, choice in lanes
         if lane != "p1" and not _needed(held, choice.string, fitted.heard, [c.string for _, c in lanes])
-        for string in on.shape.sounding
+        for string in assignment.shape.sounding
         if held.degree(string) == degree
         and (string not in taken)
         and (lane[0] == "p") == (string in _thumb_range(result))

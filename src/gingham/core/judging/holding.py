@@ -32,15 +32,16 @@ def slips(result: Result, index: int) -> tuple[int, ...]:
     A slip onto such a string is what holding the whole chord protects from.
     """
     fitted = result.spans[index]
-    on, hold = fitted.assignment, fitted.hold
-    if on is None or hold is None:
+    assignment, hold = fitted.assignment, fitted.hold
+    if assignment is None or hold is None:
         return ()
     beside = {s + way for s in fitted.strings for way in (-1, 1)} - fitted.strings
     strings = range(1, result.piece.instrument.strings + 1)
     return tuple(
         string
         for string in sorted(beside.intersection(strings))
-        if on.shape.fret(string) and not on.chord.tone_at(result.piece.instrument.open_midi(string))[2]
+        if assignment.shape.fret(string)
+        and not assignment.chord.tone_at(result.piece.instrument.open_midi(string))[2]
     )
 
 
@@ -48,11 +49,11 @@ def unheard_voice(result: Result, index: int) -> Problem | None:
     """A note that moves under a running pattern (`~`) on a string that is not plucked while it lasts."""
     fitted = result.spans[index]
     before = result.spans[index - 1].assignment if index else None
-    on = fitted.assignment
-    if on is None or before is None or not fitted.span.running:
+    assignment = fitted.assignment
+    if assignment is None or before is None or not fitted.span.running:
         return None
-    moved = [s for s in on.shape.sounding if on.shape.fret(s) != before.shape.fret(s)]
+    moved = [s for s in assignment.shape.sounding if assignment.shape.fret(s) != before.shape.fret(s)]
     silent = [string for string in moved if string not in fitted.strings]
     if not moved or len(silent) < len(moved):
         return None
-    return Problem.of("voice-unheard", fitted.span.at, chord=on.chord.text, string=silent[0])
+    return Problem.of("voice-unheard", fitted.span.at, chord=assignment.chord.text, string=silent[0])

@@ -29,18 +29,18 @@ def muddy_pairs(result: Result) -> list[tuple[int, Problem]]:
 def muddy_on(result: Result, index: int) -> Problem | None:
     """The muddy pair of one chord, if it has one and the shape offers a clearer."""
     fitted = result.spans[index]
-    on, rules = fitted.assignment, result.piece.rules
-    if on is None or rules.muddy == "off":
+    assignment, rules = fitted.assignment, result.piece.rules
+    if assignment is None or rules.muddy == "off":
         return None
     pairs = _thumb_pairs(result, index)
     worst = max(pairs, key=lambda pair: roughness(*_midis(pair)), default=None)
     if worst is None or roughness(*_midis(worst)) <= float(rules.muddy_above):
         return None
-    clearer = _clearer(result, on, worst)
+    clearer = _clearer(result, assignment, worst)
     if clearer is None:
         return None
     one, two = worst[0].string, worst[1].string
-    return Problem.of("muddy", fitted.span.at, chord=on.chord.text, one=one, two=two, clearer=clearer)
+    return Problem.of("muddy", fitted.span.at, chord=assignment.chord.text, one=one, two=two, clearer=clearer)
 
 
 def _thumb_pairs(result: Result, index: int) -> list[tuple[Event, Event]]:

@@ -35,8 +35,8 @@ class Rate(msgspec.Struct, frozen=True, gc=False):
 def part_under(result: Result, index: int) -> PatternPart | None:
     """The part of the pattern under a chord that is shorter than the pattern; None under a longer one."""
     fitted = result.spans[index]
-    span, on, pattern = fitted.span, fitted.assignment, result.pattern
-    if on is None or span.length >= pattern.length:
+    span, assignment, pattern = fitted.span, fitted.assignment, result.pattern
+    if assignment is None or span.length >= pattern.length:
         return None
     bar = next((bar for bar in result.bars if bar.number == span.bar), None)
     phases = bar.phases if bar is not None else ()
@@ -49,7 +49,7 @@ def part_under(result: Result, index: int) -> PatternPart | None:
         return None
     inside.sort(key=lambda i: (starts[i] - phase) % turn)
     first, last = (count_at(pattern.meter, starts[i] % pattern.meter.bar) for i in (inside[0], inside[-1]))
-    third = next((str(d) for d in on.chord.degrees if d.number == 3), None)
+    third = next((str(d) for d in assignment.chord.degrees if d.number == 3), None)
     strokes = sum(bool(pattern.slots[i]) for i in inside)
     heard = fitted.heard
     return PatternPart(first, last, strokes, "1" in heard, None if third is None else third in heard)

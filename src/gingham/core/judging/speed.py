@@ -95,19 +95,19 @@ def full_limit(result: Result, level: str) -> Limit:
 
     Its window may begin a slot early: at speed the last pluck's ring is given up.
     """
-    limit, of = hand_limit(result, level), result.piece.meter
+    limit, meter = hand_limit(result, level), result.piece.meter
     slot = min(b - a for pattern in result.patterns() for a, b in pairwise(pattern.starts))
     spots = list(limit.spots)
     tightest: tuple[float, Change, FingerMove] | None = None
     for change in different_changes(result):
         for move in change.fingers:
             if move.window is not None and move.to_place is not None:
-                beats = max(0.0, float(move.window + slot)) / float(of.tempo_beat)
+                beats = max(0.0, float(move.window + slot)) / float(meter.tempo_beat)
                 tempo = max(1.0, _tempo(beats, MOTORS[level].hop_s))
                 if tightest is None or tempo < tightest[0]:
                     tightest = (tempo, change, move)
     if tightest is not None and tightest[0] < FASTEST_BPM:
-        spots.append(_window_spot(*tightest, of))
+        spots.append(_window_spot(*tightest, meter))
     return _limit(sorted(spots, key=lambda spot: spot.tempo))
 
 

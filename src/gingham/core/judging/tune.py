@@ -45,9 +45,9 @@ def tune_checks(result: Result) -> tuple[TuneCheck, ...]:
     out = []
     for note in result.piece.sections[result.section].tune:
         bar = bars.get(note.bar)
-        on = result.assignment_at(bar, note.at) if bar is not None else None
-        if bar is not None and on is not None:
-            out.append(_check(result, bar, on, note))
+        assignment = result.assignment_at(bar, note.at) if bar is not None else None
+        if bar is not None and assignment is not None:
+            out.append(_check(result, bar, assignment, note))
     return tuple(out)
 
 

@@ -51,18 +51,18 @@ def parse_pattern(text: str) -> Pattern:
     if len(text) > MAX_LINE:
         raise PatternError("pattern-long", start=MAX_LINE, end=len(text), most=MAX_LINE)
     first, *rest = text.split("\n")
-    of, per_beat, begin = _read_head(first)
-    slots, breaks = _read_tokens(first, begin, of, per_beat)
+    meter, per_beat, begin = _read_head(first)
+    slots, breaks = _read_tokens(first, begin, meter, per_beat)
     variants: list[Variant] = []
     offset = len(first) + 1
     for line in rest:
         if line.strip():
             try:
-                variants.append(_read_variant(line, of, per_beat, len(slots)))
+                variants.append(_read_variant(line, meter, per_beat, len(slots)))
             except PatternError as error:
                 raise error.shifted(offset, len(line)) from error
         offset += len(line) + 1
-    return Pattern(of, per_beat, slots, breaks, tuple(variants))
+    return Pattern(meter, per_beat, slots, breaks, tuple(variants))
 
 
 def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
@@ -72,9 +72,9 @@ def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
             raise PatternError("pattern-grid", start=0, end=len(line), text=line.strip())
         raise PatternError("pattern-head", start=0, end=line.index(":"), text=line[: line.index(":")])
     try:
-        of = parse_meter(match["meter"])
+        meter = parse_meter(match["meter"])
         counts = tuple(int(k) for k in match["counts"].split(","))
-        slot_lengths(of, counts)
+        slot_lengths(meter, counts)
     except MeterError as error:
         place = "meter" if error.code == "meter" else "counts"
         raise PatternError(
@@ -82,7 +82,7 @@ def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
         ) from error
     except ValueError as error:
         raise PatternError("pattern-head", start=0, end=match.end(), text=match[0]) from error
-    return of, counts, match.end()
+    return meter, counts, match.end()
 
 
 def _read_variant(line: str, meter: Meter, per_beat: tuple[int, ...], count: int) -> Variant:

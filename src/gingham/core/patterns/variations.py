@@ -39,9 +39,9 @@ def _of(code: str, pattern: Pattern, **values: Value) -> Variation:
 
 def _on_beats(pattern: Pattern) -> set[int]:
     """Places at which a counted beat begins."""
-    of = pattern.meter
-    beats = set(of.beat_starts)
-    return {i for i, at in enumerate(pattern.starts[:-1]) if at % of.bar in beats}
+    meter = pattern.meter
+    beats = set(meter.beat_starts)
+    return {i for i, at in enumerate(pattern.starts[:-1]) if at % meter.bar in beats}
 
 
 def _count(pattern: Pattern, index: int) -> str:

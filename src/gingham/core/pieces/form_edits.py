@@ -46,10 +46,10 @@ def set_bar_pattern(piece: Piece, section: int, bar: int, named: NamedPattern | 
     MeterError
         If the pattern does not add up to the bar.
     """
-    of = piece.sections[section]
-    if not 1 <= bar <= len(of.chords.bars):
-        raise EditError("no-bar", bar=bar, bars=len(of.chords.bars))
-    rest = tuple(own for own in of.bars if own.bar != bar)
+    changed = piece.sections[section]
+    if not 1 <= bar <= len(changed.chords.bars):
+        raise EditError("no-bar", bar=bar, bars=len(changed.chords.bars))
+    rest = tuple(own for own in changed.bars if own.bar != bar)
     if named is None:
         return tidied(with_section(piece, section, lambda s: replace(s, bars=rest)))
     fills_bar(named.pattern, piece)
@@ -64,9 +64,9 @@ def set_bar_pattern(piece: Piece, section: int, bar: int, named: NamedPattern | 
 
 def add_fill(piece: Piece, section: int, bar: int) -> Piece:
     """A bar of own strokes: it begins as what the bar plays now, under a name of its own."""
-    of = piece.sections[section]
-    base = piece.pattern(of.pattern_in(bar))
-    own = NamedPattern(_free_name(piece, of, bar), _one_bar(base, piece, bar))
+    changed = piece.sections[section]
+    base = piece.pattern(changed.pattern_in(bar))
+    own = NamedPattern(_free_name(piece, changed, bar), _one_bar(base, piece, bar))
     return set_bar_pattern(piece, section, bar, own)
 
 
@@ -80,12 +80,12 @@ def _free_name(piece: Piece, section: Section, bar: int) -> str:
 
 def _one_bar(base: Pattern, piece: Piece, bar: int) -> Pattern:
     """The part of a pattern that lies in a bar, as a pattern of one bar (repeated if it is shorter)."""
-    of, starts = piece.meter, base.starts
-    begin = (bar - 1) * of.bar % base.length if base.length > of.bar else Fraction(0)
-    slots = [slot for slot, at in zip(base.slots, starts, strict=False) if begin <= at < begin + of.bar]
-    filled = base.length if base.length <= of.bar else of.bar
-    times = int(of.bar / filled) if (of.bar / filled).denominator == 1 else 1
-    return Pattern(of, base.per_beat, tuple(slots) * times)
+    meter, starts = piece.meter, base.starts
+    begin = (bar - 1) * meter.bar % base.length if base.length > meter.bar else Fraction(0)
+    slots = [slot for slot, at in zip(base.slots, starts, strict=False) if begin <= at < begin + meter.bar]
+    filled = base.length if base.length <= meter.bar else meter.bar
+    times = int(meter.bar / filled) if (meter.bar / filled).denominator == 1 else 1
+    return Pattern(meter, base.per_beat, tuple(slots) * times)
 
 
 def set_words(piece: Piece, section: int, lines: tuple[str, ...]) -> Piece:

@@ -269,15 +269,15 @@ def _later(note: SoundedNote, by: float, fade: float) -> SoundedNote:
 
 
 def _notes(bar: FittedBar, piece: Piece) -> list[SoundedNote]:
-    of, profile = piece.meter, piece.rules.accents
-    beats = frozenset(of.beat_starts)
+    meter, profile = piece.meter, piece.rules.accents
+    beats = frozenset(meter.beat_starts)
     out: list[SoundedNote] = []
     swept: dict[Fraction, int] = {}
-    missing = of.bar - bar.length  # a pick-up swings as the end of a bar does
+    missing = meter.bar - bar.length  # a pick-up swings as the end of a bar does
     for event in bar.events:
         if event.silent or (event.pitch is None and event.kind != "chuck"):
             continue
-        at = swung(event.at + missing, of, piece.swing) - missing
+        at = swung(event.at + missing, meter, piece.swing) - missing
         if event.kind in ("brush-down", "brush-up"):
             at += _BRUSH_SPREAD * swept.get(event.at, 0)
             swept[event.at] = swept.get(event.at, 0) + 1

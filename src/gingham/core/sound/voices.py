@@ -59,9 +59,9 @@ class Kind(msgspec.Struct, frozen=True, gc=False):
 
 def kind_of(piece: Piece) -> Kind:
     """The kind of instrument that a piece is heard on: its own strings unless the player wants others."""
-    on, rules = piece.instrument, piece.rules
-    nylon = on.nylon if rules.voice == "own" else rules.voice == "nylon"
-    return Kind(nylon, on.strings <= 4, rules.touch, on.wound)
+    instrument, rules = piece.instrument, piece.rules
+    nylon = instrument.nylon if rules.voice == "own" else rules.voice == "nylon"
+    return Kind(nylon, instrument.strings <= 4, rules.touch, instrument.wound)
 
 
 def timbre_of(kind: Kind, note: SoundedNote) -> Timbre:

@@ -20,7 +20,9 @@ from gingham.core.patterns.pattern import Align, Pattern
 from gingham.core.pieces.edits import choose_pattern, reshape_pattern, set_meter
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.values import replace
+from gingham.words.actions import key_of
 from gingham.words.errors import say
+from gingham.words.notices import notice
 
 _HEARD_BARS = 4
 
@@ -86,7 +88,7 @@ class Desk(QObject):
             self.shown.say_fault(error)
             return
         if not any(bar.events for bar in tried.bars):
-            self.notice.emit("There are no chords to hear it on: type some in the chord line.")
+            self.notice.emit(notice("no-chords-to-hear"))
             return
         self.transport.play_once([tried], piece.tempo, Owner.PATTERN, (tried.bars[0].number, _HEARD_BARS))
 
@@ -113,7 +115,7 @@ class Desk(QObject):
         if align is not None:
             after = replace(after, rules=replace(after.rules, align=align))
         self.shown.edit(text, after)
-        self.notice.emit("The section plays it now. Ctrl+Z in the main window takes it back.")
+        self.notice.emit(notice("section-plays", undo=key_of("undo")))
         return True
 
 

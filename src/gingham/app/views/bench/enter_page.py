@@ -145,9 +145,9 @@ class EnterPage(BenchPage):
             return
         self._spoken = spoken
         guesses = list(spoken.guesses)
-        on = self._desk.assignment
-        if spoken.strings_only and on is not None:
-            guesses.append(Reason.of("spoken-strings", chord=signs(on.chord.text)))
+        assignment = self._desk.assignment
+        if spoken.strings_only and assignment is not None:
+            guesses.append(Reason.of("spoken-strings", chord=signs(assignment.chord.text)))
         if spoken.grid is None:
             guesses.append(Reason.of("spoken-order"))
         self._show(guesses, found)
@@ -161,10 +161,10 @@ class EnterPage(BenchPage):
         return tuple(Way(w.reason, self._fingered(w.pattern), w.align, w.rounds) for w in given)
 
     def _fingered(self, pattern: Pattern) -> Pattern:
-        on, piece = self._desk.assignment, self._desk.piece
-        if on is None or not has_strings(pattern):
+        assignment, piece = self._desk.assignment, self._desk.piece
+        if assignment is None or not has_strings(pattern):
             return pattern
-        return read_strings(pattern, on, piece.instrument, MOTORS[piece.rules.level])
+        return read_strings(pattern, assignment, piece.instrument, MOTORS[piece.rules.level])
 
     def _show(self, guesses: list[Reason], found: tuple[Way, ...]) -> None:
         self.guesses.setText(" ".join(map(bench_text, guesses)))

@@ -122,8 +122,8 @@ class HandPage(BenchPage):
     def _refinger(self) -> None:
         """The pattern for the chosen hand, and what it cannot play."""
         desk, hand = self._desk, self.hand.currentData()
-        on, piece = desk.assignment, desk.piece
-        if on is None:
+        assignment, piece = desk.assignment, desk.piece
+        if assignment is None:
             self.about.setText("Type chords first: fingers are found for the strings of a chord.")
             return
         if hand == "pick":
@@ -135,11 +135,11 @@ class HandPage(BenchPage):
                 "A pick plucks one string at a time: pinches become two strokes or are left out."
             )
             return
-        found = refinger(desk.pattern, on, piece.instrument, hand, MOTORS[piece.rules.level])
+        found = refinger(desk.pattern, assignment, piece.instrument, hand, MOTORS[piece.rules.level])
         self._refingered = found
         changed = [i for i, slot in enumerate(found.pattern.slots) if slot != desk.pattern.slots[i]]
         self.strip.show_pattern(found.pattern, frozenset(changed))
-        self.about.setText(_impossible_text(found, signs(on.chord.text)))
+        self.about.setText(_impossible_text(found, signs(assignment.chord.text)))
 
     def hear(self) -> None:
         """Play the piece's pattern with its accents."""

@@ -22,6 +22,7 @@ from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.piece import Piece
 from gingham.words.bench import comparison_text, tags_text, thumb_words
 from gingham.words.errors import say
+from gingham.words.notices import notice
 
 _HEADS = (
     "Pattern", "Meter", "Fingers", "Plucks a bar", "Thumb", "Alone up to", "Conflicts", "Hard changes",
@@ -271,7 +272,7 @@ class LibraryPage(BenchPage):
         """Write the piece's pattern to a file of the player's own."""
         name = self.name.text().strip() or self._desk.name
         if any(name == known for known, _ in builtin()):
-            self._desk.notice.emit("A built-in pattern has that name. Choose another one.")
+            self._desk.notice.emit(notice("name-built-in"))
             return
         try:
             path = save_pattern(self._desk.folder, name, self._desk.pattern)
@@ -279,7 +280,7 @@ class LibraryPage(BenchPage):
             self._desk.notice.emit(say(error))
             return
         self.name.clear()
-        self._desk.notice.emit(f"Kept in {path}")
+        self._desk.notice.emit(notice("kept-in", path=path))
         self.refresh()
 
     def remove(self) -> None:
@@ -292,5 +293,5 @@ class LibraryPage(BenchPage):
         except GinghamError as error:
             self._desk.notice.emit(say(error))
             return
-        self._desk.notice.emit(f"Removed {entry.name}")
+        self._desk.notice.emit(notice("removed", name=entry.name))
         self.refresh()

@@ -47,17 +47,17 @@ class MeterPage(BenchPage):
     def refresh(self) -> None:
         """Show the piece's pattern as it is now."""
         desk = self._desk
-        of, bars = desk.piece.meter, bars_of(desk.pattern)
+        meter, bars = desk.piece.meter, bars_of(desk.pattern)
         long = "one bar" if bars == 1 else f"{bars} bars"
-        self.now.setText(f"{of}, {long} long. {count_words(desk.pattern, desk.appearance.theme.naming)}")
-        if self._chosen_for != str(of):
-            self._chosen_for = str(of)
-            self.meter.setCurrentText("4/4" if of.unit == 8 else "6/8")
+        self.now.setText(f"{meter}, {long} long. {count_words(desk.pattern, desk.appearance.theme.naming)}")
+        if self._chosen_for != str(meter):
+            self._chosen_for = str(meter)
+            self.meter.setCurrentText("4/4" if meter.unit == 8 else "6/8")
         self._show()
 
     def _show(self) -> None:
-        pattern, of = self._desk.pattern, parse_meter(self.meter.currentData())
-        found = self._found = convert(pattern, of)
+        pattern, meter = self._desk.pattern, parse_meter(self.meter.currentData())
+        found = self._found = convert(pattern, meter)
         self.before.show_pattern(found.source, frozenset(found.left_out))
         self.after.show_pattern(found.pattern)
         words = [f"Count {count_words(found.pattern, self._desk.appearance.theme.naming)}."]
@@ -70,10 +70,10 @@ class MeterPage(BenchPage):
         words.append(f"Left out: {', '.join(gone)}." if gone else "Nothing is left out.")
         if rests:
             words.append(f"{rests} of its {len(found.pattern.slots)} places rest.")
-        if of == pattern.meter:
+        if meter == pattern.meter:
             words = ["That is its meter already."]
-        grid = ",".join(map(str, usual_grid(of)))
-        self.about.setText(f"{' '.join(words)} It is written {of} x{grid}.")
+        grid = ",".join(map(str, usual_grid(meter)))
+        self.about.setText(f"{' '.join(words)} It is written {meter} x{grid}.")
 
     def hear(self) -> None:
         """Play it on the chords as they are."""

@@ -12,6 +12,7 @@ from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet
 from gingham.core.values import replace
 from gingham.words.names import signs
 from gingham.words.naming import NAMINGS
+from gingham.words.notices import notice
 from gingham.words.saying import SCRIPTS, script, string_words
 
 _TITLES = {"fingers": "Fingers", "strings": "Strings", "counts": "Counting"}
@@ -76,9 +77,11 @@ class SayPage(BenchPage):
 
     def refresh(self) -> None:
         """Say the piece's pattern as it is now."""
-        on = self._desk.assignment
+        assignment = self._desk.assignment
         self.title.setText(
-            f"{self._desk.name} on {signs(on.chord.text)}" if on is not None else self._desk.name
+            f"{self._desk.name} on {signs(assignment.chord.text)}"
+            if assignment is not None
+            else self._desk.name
         )
         for kind, line in self.lines.items():
             line.setText(self.text(kind))
@@ -99,4 +102,4 @@ class SayPage(BenchPage):
     def copy(self, kind: str) -> None:
         """Put one script on the clipboard."""
         QApplication.clipboard().setText(self.text(kind))
-        self._desk.notice.emit("Copied.")
+        self._desk.notice.emit(notice("copied"))

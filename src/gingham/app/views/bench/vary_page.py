@@ -25,6 +25,7 @@ from gingham.core.pieces.piece import Piece
 from gingham.words.bench import bench_text, comparison_text, mix_text
 from gingham.words.errors import say
 from gingham.words.names import FINGER_NAMES
+from gingham.words.notices import notice
 
 _HEADS = ("Variation", "Places that differ", "Conflicts", "Here up to")
 _LETTERS = "ABCDEFGH"
@@ -219,7 +220,7 @@ class VaryPage(BenchPage):
         most = self._desk.piece.instrument.strings
         strings = tuple(int(word) for word in words if is_whole(word) and 1 <= int(word) <= most)
         if finger is None or len(strings) != len(words) or (how != "own" and not strings):
-            self._desk.notice.emit(f"Write the strings as numbers from 1 to {most}, such as 2 1.")
+            self._desk.notice.emit(notice("strings-as-numbers", most=most))
             return
         if how == "free":
             seed, bars = self.seed.value(), self.bars.value()

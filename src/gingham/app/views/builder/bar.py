@@ -22,6 +22,7 @@ from gingham.app.widgets import marks
 from gingham.app.widgets.labels import ShortLabel
 from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
+from gingham.words.actions import with_keys
 from gingham.words.saying import SCRIPTS
 
 
@@ -94,7 +95,9 @@ class BottomBar(QFrame):
         self.setProperty("panel", True)
         self.count = CountStrip(appearance)
         self.words = TypedLine(appearance, "Pattern in words")
-        self.words.setToolTip("The pattern as text, for example 4/4 x2: p+m . p i ; p m p i (Ctrl+5)")
+        self.words.setToolTip(
+            with_keys("The pattern as text, for example 4/4 x2: p+m . p i ; p m p i", "go-words")
+        )
         self.words_message = QLabel()
         self.words_message.setProperty("fault", True)
         self.words_message.setWordWrap(True)
@@ -102,7 +105,7 @@ class BottomBar(QFrame):
         self.say = ShortLabel()
         self.script = QComboBox()
         self.script.setAccessibleName("What to say")
-        self.script.setToolTip("How the pattern is said; the bench has all ways to copy (F3)")
+        self.script.setToolTip(with_keys("How the pattern is said; the bench has all ways to copy", "bench"))
         for kind, name in SCRIPTS.items():
             self.script.addItem(name, kind)
         column = QVBoxLayout(self)
@@ -115,7 +118,7 @@ class BottomBar(QFrame):
     def _transport(self) -> QHBoxLayout:
         self.tempo = NumberBox("Tempo in beats a minute", SLOWEST_BPM, FASTEST_BPM)
         self.tempo.setSuffix(" beats/min")
-        self.tempo.setToolTip("Tempo (faster Ctrl+], slower Ctrl+[)")
+        self.tempo.setToolTip(with_keys("Tempo: faster, slower", "faster", "slower"))
         self.tempo.valueChanged.connect(self.tempo_chosen)
         self.thumb, self.index = QPushButton("Thumb"), QPushButton("+ index")
         self.middle, self.all = QPushButton("+ middle"), QPushButton("All")
@@ -128,14 +131,16 @@ class BottomBar(QFrame):
         self._layers = QButtonGroup(self)
         for button, muted in self.layers.items():
             button.setCheckable(True)
-            button.setToolTip("What is heard (thumb alone Ctrl+T; single fingers in the Play menu)")
+            button.setToolTip(
+                with_keys("What is heard; single fingers in the Play menu; thumb alone", "thumb-alone")
+            )
             button.clicked.connect(lambda _on, muted=muted: self.layer_chosen.emit(muted))
             self._layers.addButton(button)
         self.all.setChecked(True)
         self.play = QPushButton()
         self.play.setProperty("main", True)
         self.play.setMinimumWidth(140)
-        self.play.setToolTip("Play or stop (Space in the pictures, Ctrl+Space anywhere)")
+        self.play.setToolTip(with_keys("Play or stop: Space in the pictures, or anywhere", "play"))
         self.play.clicked.connect(lambda _on: self.play_wanted.emit())
         self.show_playing(False)
         self.status = QLabel()

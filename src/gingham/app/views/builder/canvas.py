@@ -145,11 +145,11 @@ class TimeCanvas(Dressed, QWidget):
         self._stale = False
         columns = self.columns_seen(axis)
         look = (self.height(), self.width(), self.theme, axis, self.look(result))
-        cloth, clear = QColor(self.theme.panel), QColor(Qt.GlobalColor.transparent)
+        panel, clear = QColor(self.theme.panel), QColor(Qt.GlobalColor.transparent)
         where = (look, self.size(), self.devicePixelRatioF(), axis, self.offset)
         out: list[QRect] = []
         for layer, ground, keys, paint in (
-            (self._ground, cloth, self.ground_keys(axis, result, columns), self.paint_ground),
+            (self._ground, panel, self.ground_keys(axis, result, columns), self.paint_ground),
             (self._marks, clear, self.mark_keys(axis, result, columns), self.paint_marks),
         ):
             painted = layer.bring(*where, ground, keys, partial(paint, axis, result))

@@ -17,6 +17,7 @@ from gingham.core.pieces.edits import choose_pattern, override_of, replace_chord
 from gingham.core.pieces.piece import NamedPattern, ThumbOverride, standing_thumb
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
 from gingham.core.values import replace
+from gingham.words.notices import notice
 
 if TYPE_CHECKING:
     from gingham.core.bench.substitutes import Substitute
@@ -52,8 +53,8 @@ class Choices:
 
     def name_thumb(self) -> None:
         """Strings of the player's own for the thumb: first those that it has now."""
-        on = self._build.shown.assignment()
-        now = tuple(dict.fromkeys(c.string for c in on.basses)) if on is not None else ()
+        assignment = self._build.shown.assignment()
+        now = tuple(dict.fromkeys(c.string for c in assignment.basses)) if assignment is not None else ()
         strings = now or (self._build.shown.piece.instrument.strings,)
         self.set_thumb(ThumbPlan("named", strings))
         self._build.view.thumb_strings.setFocus()
@@ -61,27 +62,31 @@ class Choices:
 
     def name_fingers(self) -> None:
         """Strings of the player's own for the fingers: first those that they have now."""
-        on = self._build.shown.assignment()
-        now = tuple((finger, choice.string) for finger, choice in on.fingers) if on is not None else ()
+        assignment = self._build.shown.assignment()
+        now = (
+            tuple((finger, choice.string) for finger, choice in assignment.fingers)
+            if assignment is not None
+            else ()
+        )
         self.set_fingers(FingerPolicy("named", now or (("i", 2), ("m", 1))))
         self._build.view.finger_strings.setFocus()
         self._build.view.finger_strings.selectAll()
 
     def _chord_thumb_chosen(self, index: int) -> None:
-        on, kind = self._build.shown.assignment(), self._build.view.chord_thumb.itemData(index)
-        if on is not None:
-            plan = ThumbPlan(kind, walk=on.plan.walk) if kind else None
-            after = set_chord_thumb(self._build.shown.piece, on.chord.text, on.shape, plan)
+        assignment, kind = self._build.shown.assignment(), self._build.view.chord_thumb.itemData(index)
+        if assignment is not None:
+            plan = ThumbPlan(kind, walk=assignment.plan.walk) if kind else None
+            after = set_chord_thumb(self._build.shown.piece, assignment.chord.text, assignment.shape, plan)
             self._build.shown.edit("Thumb on a chord", after)
 
     def toggle_chord_walk(self) -> None:
         """Walk out of the chord under the cursor, or no longer."""
-        on = self._build.shown.assignment()
-        if on is not None:
-            plan = replace(on.plan, walk=not on.plan.walk)
+        assignment = self._build.shown.assignment()
+        if assignment is not None:
+            plan = replace(assignment.plan, walk=not assignment.plan.walk)
             standing = standing_thumb(self._build.shown.piece, self._build.shown.section)
             own = None if plan == standing else plan
-            after = set_chord_thumb(self._build.shown.piece, on.chord.text, on.shape, own)
+            after = set_chord_thumb(self._build.shown.piece, assignment.chord.text, assignment.shape, own)
             self._build.shown.edit("Walk out of a chord", after)
 
     def show_chord(self, assignment: Assignment | None) -> None:
@@ -138,7 +143,7 @@ class Choices:
         """A menu of easier chords at the card of the one under the cursor."""
         menu, strip = self.standin_menu(), self._build.view.cards
         if menu is None:
-            self._build.shown.notice.emit("Nothing easier is known for this chord that keeps its function.")
+            self._build.shown.notice.emit(notice("nothing-easier"))
         else:
             corner = strip.card_rect(self._build.shown.span_index()).bottomLeft().toPoint()
             menu.popup(strip.mapToGlobal(corner))

@@ -111,19 +111,19 @@ class BuildController(Pictures):
         if self._named != self.shown.pattern_name():
             self._named = self.shown.pattern_name()
             self.lines.refresh()
-        view, span, on = self.view, self.shown.span_index(), self.shown.assignment()
+        view, span, assignment = self.view, self.shown.span_index(), self.shown.assignment()
         for canvas in (view.result, view.pattern):
             canvas.set_column(self.column)
         view.result.set_span(span)
         view.cards.set_current(span)
-        self.choices.show_chord(on)
-        chord = signs(on.chord.text) if on is not None else ""
+        self.choices.show_chord(assignment)
+        chord = signs(assignment.chord.text) if assignment is not None else ""
         view.strings_title.setText(f"Strings for {chord}" if chord else "Strings")
         instrument = self.shown.piece.instrument
         opens = {string: instrument.open_midi(string) for string in range(1, instrument.strings + 1)}
         names = {string: signs(str(instrument.tuning[instrument.strings - string].note)) for string in opens}
-        view.strings.show_assignment(on, string_notes(on, opens), names)
-        view.lane_names.show_note(self._pattern_note(on))
+        view.strings.show_assignment(assignment, string_notes(assignment, opens), names)
+        view.lane_names.show_note(self._pattern_note(assignment))
         self._show_script()
         if self.shown.result is not None:
             view.reasons.show_chord(self.shown.result, max(0, span))
@@ -139,10 +139,14 @@ class BuildController(Pictures):
     def _show_script(self) -> None:
         """The pattern as it is said on the chosen chord."""
         if self.shown.result is not None:
-            kind, piece, on = self.view.bar.script.currentData(), self.shown.piece, self.shown.assignment()
+            kind, piece, assignment = (
+                self.view.bar.script.currentData(),
+                self.shown.piece,
+                self.shown.assignment(),
+            )
             here = self.place()
             shown = self.shown.result.pattern if here is None else pattern_at(self.shown.result, here)
-            pattern = shown.as_variant(on.variant if on is not None else None)
+            pattern = shown.as_variant(assignment.variant if assignment is not None else None)
             naming = self.view.theme.naming
-            words = script(kind, pattern, on, piece.instrument, naming, piece.rules.hand)
+            words = script(kind, pattern, assignment, piece.instrument, naming, piece.rules.hand)
             self.view.bar.say.show_whole(words)

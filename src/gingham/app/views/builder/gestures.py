@@ -16,7 +16,9 @@ from gingham.core.patterns.pattern import Pattern, Pluck
 from gingham.core.pieces.edits import add_override, override_of, remove_override
 from gingham.core.pieces.form_edits import reshape_bar
 from gingham.core.pieces.piece import ChordOverride, HereOverride, Override
+from gingham.words.actions import key_of
 from gingham.words.names import FINGER_NAMES, signs
+from gingham.words.notices import notice
 
 Change = Callable[[Pattern, int], Pattern]
 
@@ -47,8 +49,8 @@ class Gestures:
         build, result = self._build, self._build.view.pattern.result
         if column is None or result is None or result.piece is not build.shown.piece:
             return  # the picture is a moment behind the piece: the place could be another one
-        on = result.spans[column.span].assignment
-        when = on.variant if on is not None else None
+        assignment = result.spans[column.span].assignment
+        when = assignment.variant if assignment is not None else None
         changed = change(played(result, column), column.slot)
         whole = pattern_at(result, column).with_variant(when, changed.slots)
         try:
@@ -99,10 +101,13 @@ class Gestures:
 
     def choose_string(self, lane: str, string: int) -> None:
         """A bass or finger on another string for this chord; what the rule says is no exception."""
-        build, on = self._build, self._build.shown.assignment()
-        if on is None:
+        build, assignment = self._build, self._build.shown.assignment()
+        if assignment is None:
             return
-        choice, override = on.lane(lane), ChordOverride(on.chord.text, on.shape, lane, string)
+        choice, override = (
+            assignment.lane(lane),
+            ChordOverride(assignment.chord.text, assignment.shape, lane, string),
+        )
         if choice is not None and choice.by_rule == string:
             self.back_to_rule(lane)
         else:
@@ -110,10 +115,12 @@ class Gestures:
 
     def back_to_rule(self, lane: str) -> None:
         """Take the exception of a bass or finger on this chord away."""
-        build, on = self._build, self._build.shown.assignment()
-        if on is None:
+        build, assignment = self._build, self._build.shown.assignment()
+        if assignment is None:
             return
-        found = override_of(build.shown.piece, ChordOverride(on.chord.text, on.shape, lane, 0))
+        found = override_of(
+            build.shown.piece, ChordOverride(assignment.chord.text, assignment.shape, lane, 0)
+        )
         if found is not None:
             build.back_to_rule(found)
 
@@ -125,12 +132,10 @@ class Gestures:
         if place is None or event is None or build.shown.result is None or event.finger is None:
             return None
         if event.kind == "walk":
-            build.shown.notice.emit(
-                "This pluck walks into the next chord; Ctrl+Alt+W or the set-up ends that."
-            )
+            build.shown.notice.emit(notice("pluck-walks", walk=key_of("chord-walk")))
             return None
         if not event.plucked:
-            build.shown.notice.emit("A brush is moved as a whole: change it in the pattern.")
+            build.shown.notice.emit(notice("brush-whole"))
             return None
         return place, event, build.shown.result
 
@@ -141,15 +146,17 @@ class Gestures:
             return
         place, event, result = found
         finger = event.finger or ""
-        on = result.spans[place.span].assignment
+        assignment = result.spans[place.span].assignment
         stroke = _stroke_at(result, place, finger)
         options: list[Option] = [
             ("o", "Only here", lambda: self._here(place, event, to_string)),
         ]
-        if on is not None and (stroke is None or not stroke.strings):
+        if assignment is not None and (stroke is None or not stroke.strings):
             lane = f"p{event.lane}" if finger == "p" else finger
             aim = to_string - (stroke.shift if stroke is not None else 0)
-            options.append(("t", f"On every {signs(on.chord.text)}", lambda: self.choose_string(lane, aim)))
+            options.append(
+                ("t", f"On every {signs(assignment.chord.text)}", lambda: self.choose_string(lane, aim))
+            )
         if stroke is not None:
             options.append(("e", "Everywhere", lambda: self._everywhere(place, event, to_string)))
         self._ask(f"{FINGER_NAMES[finger].capitalize()}, string {string} to {to_string}:", options)

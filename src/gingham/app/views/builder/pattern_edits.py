@@ -23,6 +23,7 @@ from gingham.core.patterns.pattern import OrnamentKind, Pattern, Slot, Sweep, Sw
 from gingham.core.patterns.shorthand import print_slot, read_slot
 from gingham.core.pieces.form_edits import add_fill, reshape_bar, set_bar_pattern, set_chord_variant
 from gingham.words.names import signs
+from gingham.words.notices import notice
 
 _SWEEPS: dict[str, SweepKind] = {"d": "brush-down", "u": "brush-up", "~": "thumb-brush", "k": "chuck"}
 _SWEEP_NAMES = {"d": "Brush", "u": "Up-brush", "~": "Thumb brush", "k": "Chuck"}
@@ -73,8 +74,8 @@ class PatternEdits:
         if here is None:
             return
         result, column = here
-        on = result.spans[column.span].assignment
-        when = on.variant if on is not None else None
+        assignment = result.spans[column.span].assignment
+        when = assignment.variant if assignment is not None else None
         self._edit(text, lambda whole: whole.with_variant(when, change(played(result, column)).slots))
 
     def _edit(self, text: str, change: Callable[[Pattern], Pattern]) -> None:
@@ -114,7 +115,7 @@ class PatternEdits:
             first, end = self._slots()
             words = " ".join(map(print_slot, played(*here).slots[first:end]))
             QApplication.clipboard().setText(words)
-            self._build.shown.notice.emit(f"Copied: {words}")
+            self._build.shown.notice.emit(notice("copied-words", words=words))
 
     def cut(self) -> None:
         """Copy the chosen places and make them rests."""
@@ -205,14 +206,14 @@ class PatternEdits:
         if found is not None and found.moved:
             moved = len(found.moved)
             text = "one pluck has no place" if moved == 1 else f"{moved} plucks have no place"
-            self._build.shown.notice.emit(f"On the new beats {text}; they moved to the place before.")
+            self._build.shown.notice.emit(notice("moved-before", words=text))
 
     def _one_beat(self, result: Result, column: Column, count: int) -> tuple[int, ...]:
         """The slot counts with another one for the counted beat under the cursor."""
         pattern = pattern_at(result, column)
-        of, old = pattern.meter, pattern.per_beat
-        wide = list(old * len(of.groups) if len(old) == 1 else old)
-        wide[bisect_right(of.beat_starts, column.at) - 1] = count
+        meter, old = pattern.meter, pattern.per_beat
+        wide = list(old * len(meter.groups) if len(old) == 1 else old)
+        wide[bisect_right(meter.beat_starts, column.at) - 1] = count
         return tuple(wide[:1]) if len(set(wide)) == 1 else tuple(wide)
 
     # Signs of the shorthand.
@@ -263,10 +264,10 @@ class PatternEdits:
     def variant(self) -> None:
         """A version of the pattern for chords with their bass on this chord's string, or none any more."""
         here = self._here()
-        on = here[0].spans[here[1].span].assignment if here is not None else None
-        if here is None or on is None or not on.basses:
+        assignment = here[0].spans[here[1].span].assignment if here is not None else None
+        if here is None or assignment is None or not assignment.basses:
             return
-        when = on.variant or str(on.basses[0].string)
+        when = assignment.variant or str(assignment.basses[0].string)
 
         def change(pattern: Pattern) -> Pattern:
             if any(v.when == when for v in pattern.variants):
@@ -275,7 +276,7 @@ class PatternEdits:
             own = (*pattern.variants, Variant(when, pattern.slots))
             return Pattern(pattern.meter, pattern.per_beat, pattern.slots, pattern.breaks, own)
 
-        had = on.variant is not None
+        had = assignment.variant is not None
         self._edit("Version", change)
         what = f"chords with the bass on string {when}" if is_whole(when) else f"every {when}"
         done = "play the pattern itself again." if had else "now have a version of their own: edit it here."
@@ -283,10 +284,10 @@ class PatternEdits:
 
     def chord_variant(self) -> None:
         """A version of the pattern for the cursor's chord, or none any more."""
-        build, on = self._build, self._build.shown.assignment()
-        if on is None:
+        build, assignment = self._build, self._build.shown.assignment()
+        if assignment is None:
             return
-        bar, symbol = build.shown.cursor_bar() or 1, on.chord.text
+        bar, symbol = build.shown.cursor_bar() or 1, assignment.chord.text
         had = any(v.when == symbol for v in build.shown.piece.pattern(build.shown.pattern_name()).variants)
         build.shown.edit("Version", set_chord_variant(build.shown.piece, build.shown.section, bar, symbol))
         done = "plays the pattern itself again." if had else "now has a version of its own: edit it here."
@@ -296,7 +297,7 @@ class PatternEdits:
         """Strokes of its own for the cursor's bar, or the section's pattern again."""
         build, bar = self._build, self._build.shown.cursor_bar()
         if not bar:
-            build.shown.notice.emit("A pick-up plays the end of the pattern; choose a whole bar.")
+            build.shown.notice.emit(notice("pick-up-no-bar"))
             return
         section = build.shown.piece.sections[build.shown.section]
         try:

@@ -14,6 +14,7 @@ from gingham.app.session.fitter import Verdict
 from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import FASTEST_BPM, Limit
 from gingham.core.pieces.piece import Override
+from gingham.words.actions import with_keys
 from gingham.words.bench import bench_text, fix_text
 from gingham.words.panel import PanelLine, asleep_text, chord_lines, override_text
 from gingham.words.reasons import spot_text
@@ -57,7 +58,9 @@ class ReasonsPanel(Dressed, QFrame):
         outer.addWidget(self.speed)
         self.fix = QPushButton()
         self.fix.setAccessibleName("Make it easier")
-        self.fix.setToolTip("The one change that raises the comfortable top speed most (Ctrl+Alt+J)")
+        self.fix.setToolTip(
+            with_keys("The one change that raises the comfortable top speed most", "faster-hand")
+        )
         self.fix.clicked.connect(lambda _on: self.fix_wanted.emit())
         self.fix.hide()
         self.monotony = self._label()

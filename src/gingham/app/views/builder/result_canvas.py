@@ -188,7 +188,7 @@ class ResultCanvas(TimeCanvas):
 
     def _paint_check(self, p: QPainter, result: Result, column: Column, rows: Rows) -> None:
         """One column of the ground: darker on a beat, on the thumb's strings, on the selected chord."""
-        theme, on = self.theme, result.spans[column.span].assignment
+        theme, assignment = self.theme, result.spans[column.span].assignment
         ground = (theme.panel, theme.selected) if column.span == self.span else (theme.panel,)
         if column.on_beat:
             ground = (*ground, theme.check)
@@ -196,7 +196,7 @@ class ResultCanvas(TimeCanvas):
             colour = marks.laid_over(*ground)
             marks.shade(p, column.x, HEADER, column.width, rows.bottom - HEADER, colour)
         colour = marks.laid_over(*ground, theme.check_thumb)
-        for string in {choice.string for choice in on.basses} if on is not None else ():
+        for string in {choice.string for choice in assignment.basses} if assignment is not None else ():
             marks.shade(p, column.x, rows.y(string) - rows.step / 2, column.width, rows.step, colour)
 
     def _paint_number(self, p: QPainter, box: BarBox, rows: Rows, result: Result) -> None:

@@ -109,8 +109,12 @@ class SetupEdits:
 
     def _meter(self, text: str) -> None:
         def change(piece: Piece) -> Piece:
-            of = parse_meter(text)
-            return piece if of == piece.meter else edits.set_meter(piece, of, NamedPattern(*pattern_for(of)))
+            meter = parse_meter(text)
+            return (
+                piece
+                if meter == piece.meter
+                else edits.set_meter(piece, meter, NamedPattern(*pattern_for(meter)))
+            )
 
         self._use("Meter", change, self._panel.meter)
 

@@ -37,6 +37,7 @@ from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.plans import PICKING_PLANS, PLANS
 from gingham.core.pieces.rules import FINGER_POLICIES
+from gingham.words.actions import with_keys
 from gingham.words.names import POLICY_NAMES
 from gingham.words.plans import THUMB_NAMES
 
@@ -112,11 +113,13 @@ class BuildView(Dressed, QWidget):
         self._setup: SetupPanel | None = None
         self.chords = TypedLine(appearance, "Chord line")
         self.chords.setPlaceholderText("| Am7 | D/F# | G | Em |")
-        self.chords.setToolTip("Chords between bar lines; / holds, % repeats, N.C. is silence (Ctrl+L)")
+        self.chords.setToolTip(
+            with_keys("Chords between bar lines; / holds, % repeats, N.C. is silence", "go-chords")
+        )
         self.chords_message = _fault_label()
         self.sections = QComboBox()
         self.sections.setAccessibleName("Section")
-        self.sections.setToolTip("Section (Ctrl+PgUp, Ctrl+PgDown)")
+        self.sections.setToolTip(with_keys("Section", "previous-section", "next-section"))
         self.sections.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.cards = CardStrip(appearance)
         self.strings = StringsCanvas(appearance)
@@ -126,12 +129,12 @@ class BuildView(Dressed, QWidget):
         self.lane_names = LaneNames(appearance, self.pattern)
         self.pattern_names = QComboBox()
         self.pattern_names.setAccessibleName("Pattern")
-        self.pattern_names.setToolTip("Choose a pattern (Ctrl+Up, Ctrl+Down)")
+        self.pattern_names.setToolTip(with_keys("Choose a pattern", "previous-pattern", "next-pattern"))
         self.per_beat = _choice("Places a beat", tuple((k, _PLACES[k]) for k in SLOT_COUNTS))
         self.per_beat.setToolTip("Places for plucks in each beat; of one beat while places are chosen")
         self.bench_button = QToolButton()
         self.bench_button.setText("Bench")
-        self.bench_button.setToolTip("Patterns to try, say, vary, fit and judge (F3)")
+        self.bench_button.setToolTip(with_keys("Patterns to try, say, vary, fit and judge", "bench"))
         self.reasons = ReasonsPanel(appearance)
         self.scroll_bar = QScrollBar(Qt.Orientation.Horizontal)
         self.scroll_bar.setAccessibleName("Where in the section")
@@ -155,7 +158,7 @@ class BuildView(Dressed, QWidget):
         self.setup_button = QToolButton()
         self.setup_button.setText("Set-up")
         self.setup_button.setCheckable(True)
-        self.setup_button.setToolTip("Title, instrument, tuning, capo, meter and more (F4)")
+        self.setup_button.setToolTip(with_keys("Title, instrument, tuning, capo, meter and more", "setup"))
         row = QHBoxLayout()
         row.setSpacing(6)
         row.addWidget(self.pieces)
@@ -197,7 +200,7 @@ class BuildView(Dressed, QWidget):
         _row_of(pattern_title).addWidget(self.bench_button)
         self.chord_thumb = _choice("Thumb on this chord", (("", "thumb as the piece"), *_SET_PLANS))
         self.chord_thumb.setMaximumWidth(150)
-        self.chord_thumb.setToolTip("A thumb of this chord’s own (Ctrl+Alt+T)")
+        self.chord_thumb.setToolTip(with_keys("A thumb of this chord’s own", "chord-thumb"))
         strings_title = _titled(self.strings_title, "")
         _row_of(strings_title).addWidget(self.chord_thumb)
         grid.addWidget(_panel(strings_title, self.strings), 0, 0)

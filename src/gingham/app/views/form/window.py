@@ -35,6 +35,7 @@ from gingham.core.pieces.form_edits import move_section as moved
 from gingham.core.pieces.form_edits import set_bar_pattern, set_form, set_repeats
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.values import replace
+from gingham.words.actions import with_keys
 from gingham.words.errors import say
 from gingham.words.form import ENDING_NAMES, inner_text, seam_text, stays_text, sum_text
 from gingham.words.importing import departure_text
@@ -137,7 +138,7 @@ class FormWindow(QDialog):
         self.bar_pattern.setMinimumContentsLength(18)
         self.bar_pattern.activated.connect(lambda _index: self._bar_chosen())
         own = button(
-            "Own plucks…", "A fill: strokes of this bar alone (Ctrl+Alt+N)", self.own_bar_wanted.emit
+            "Own plucks…", with_keys("A fill: strokes of this bar alone", "own-bar"), self.own_bar_wanted.emit
         )
         return row(self.bar_label, self.bar_pattern, own, 1)
 

@@ -138,18 +138,20 @@ class InspectorWindow(QDialog):
         self.grid.setFocus()
 
     def _refresh(self) -> None:
-        on, result = self._shown.assignment(), self._shown.result
-        if not self.isVisible() or on is None or result is None:
+        assignment, result = self._shown.assignment(), self._shown.result
+        if not self.isVisible() or assignment is None or result is None:
             return
         piece = result.piece
-        found = shapes_for(on.chord, piece.instrument, piece.capo)
+        found = shapes_for(assignment.chord, piece.instrument, piece.capo)
         self._shapes = found[: _COLUMNS * _ROWS]
-        sounds = f", sounds {signs(on.sounding.text)} with the capo at {piece.capo}" if piece.capo else ""
-        tones = listed([f"{signs(str(note))} ({short_degree(str(d))})" for d, note in on.chord.tones])
-        self.head.setText(f"<b>{signs(on.chord.text)}</b>{sounds}: {tones}")
-        current = next((i for i, r in enumerate(self._shapes) if r.shape == on.shape), 0)
+        sounds = (
+            f", sounds {signs(assignment.sounding.text)} with the capo at {piece.capo}" if piece.capo else ""
+        )
+        tones = listed([f"{signs(str(note))} ({short_degree(str(d))})" for d, note in assignment.chord.tones])
+        self.head.setText(f"<b>{signs(assignment.chord.text)}</b>{sounds}: {tones}")
+        current = next((i for i, r in enumerate(self._shapes) if r.shape == assignment.shape), 0)
         mirrored = self.grid.appearance.mirrored
-        self.grid.show_faces([_face(each, on, result, mirrored) for each in self._shapes], current)
+        self.grid.show_faces([_face(each, assignment, result, mirrored) for each in self._shapes], current)
         self._show_about(current)
 
     def _show_about(self, index: int) -> None:
@@ -169,16 +171,18 @@ class InspectorWindow(QDialog):
         """Pin a shape where the chord enters."""
         shown, span = self._shown, self._shown.span_index()
         if shown.result is not None and span >= 0 and 0 <= index < len(self._shapes):
-            where, on = shown.result.spans[span].span, shown.result.spans[span].assignment
-            if on is not None:
+            where, assignment = shown.result.spans[span].span, shown.result.spans[span].assignment
+            if assignment is not None:
                 shape = self._shapes[index].shape
-                shown.edit("Shape", replace_chord(shown.piece, shown.section, where, on.chord.text, shape))
+                shown.edit(
+                    "Shape", replace_chord(shown.piece, shown.section, where, assignment.chord.text, shape)
+                )
 
     def hear_shape(self, index: int) -> None:
         """Brush the shape once, as it sounds."""
-        on, result = self._shown.assignment(), self._shown.result
-        if on is not None and result is not None and 0 <= index < len(self._shapes):
-            piece = heard_piece(result.piece, on.chord.text, self._shapes[index])
+        assignment, result = self._shown.assignment(), self._shown.result
+        if assignment is not None and result is not None and 0 <= index < len(self._shapes):
+            piece = heard_piece(result.piece, assignment.chord.text, self._shapes[index])
             self._transport.play_once([fit(piece)], _HEARD_BPM, Owner.SHAPE)
 
 

@@ -125,15 +125,15 @@ class ReadingWindow(QDialog):
         """Read what stands in the text now."""
         self._later.stop()
         self.charts.forget()
-        text, of = self.text.toPlainText(), self._shown.piece.meter
+        text, meter = self.text.toPlainText(), self._shown.piece.meter
         if not text.strip():
             self._show_rows(None)
         elif len(text) > _LONG:
             self.message.setText("Naming…")
-            self.charts.start(lambda _tick: read_chart(text, of))
+            self.charts.start(lambda _tick: read_chart(text, meter))
         else:
             try:
-                self._show_rows(read_chart(text, of))
+                self._show_rows(read_chart(text, meter))
             except GinghamError as error:
                 self._no_chart(error)
 

@@ -22,6 +22,7 @@ from gingham.paper.layout import lay_out
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Page
 from gingham.paper.paint import measured, paint_page
+from gingham.words.notices import notice
 
 _SOON_MS = 60
 
@@ -188,7 +189,7 @@ class SheetController(QObject):
         printer.setDocName(self._shown.piece.title)
         painter = QPainter()
         if not painter.begin(printer):
-            self.notice.emit("The printer cannot be reached. Save the sheet as PDF and print that.")
+            self.notice.emit(notice("no-printer"))
             return
         self._printing = (printer, painter, pages)
         QTimer.singleShot(0, self._print_next)
@@ -206,10 +207,10 @@ class SheetController(QObject):
         if not pages:
             painter.end()
             self._printing = None
-            self.notice.emit("The sheet has gone to the printer.")
+            self.notice.emit(notice("printed"))
             return
         printer.newPage()
-        self.notice.emit(f"Printing: {len(pages)} more to come")
+        self.notice.emit(notice("printing", pages=len(pages)))
         QTimer.singleShot(0, self._print_next)
 
     def default_name(self) -> str:

@@ -21,6 +21,7 @@ from gingham.app.widgets.parts import box
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.core.bench.capo import HIGHEST
 from gingham.paper.content import SIZES as PAPERS
+from gingham.words.actions import keyed, with_keys
 
 KIND_NAMES = {
     "sheet": "Whole sheet",
@@ -52,10 +53,10 @@ class SheetView(QWidget):
         self.other_capo = NumberBox("Capo of another player", 0, HIGHEST)
         self.other_capo.setSpecialValueText("none")
         self.switches = {name: QCheckBox(words) for name, words, _ in SWITCHES}
-        self.save = QPushButton("Save as PDF…   Ctrl+Alt+G")
+        self.save = QPushButton(keyed("Save as PDF…", "save-sheet"))
         self.save.setProperty("main", True)
-        self.save.setToolTip("PDF, SVG or PNG, by the name of the file (Ctrl+Alt+G)")
-        self.print = QPushButton("Print…   Ctrl+P")
+        self.save.setToolTip(with_keys("PDF, SVG or PNG, by the name of the file", "save-sheet"))
+        self.print = QPushButton(keyed("Print…", "print"))
         self.status = QLabel()
         self.status.setProperty("quiet", True)
         self.status.setWordWrap(True)

@@ -1,0 +1,175 @@
+"""What each action is called, its usual key, and what it does; the keys of the pictures."""
+
+from __future__ import annotations
+
+import msgspec
+
+
+class ActionWords(msgspec.Struct, frozen=True):
+    """The text of a menu entry, its default key ("" for none), and a tip."""
+
+    text: str
+    key: str = ""
+    tip: str = ""
+
+
+ACTION_WORDS: dict[str, ActionWords] = {
+    "new": ActionWords("New piece", "Ctrl+N", "Start an empty piece"),
+    "open": ActionWords("Open…", "Ctrl+O", "Open a piece file"),
+    "read": ActionWords("Read a part…", "Ctrl+Alt+I", "MusicXML, MIDI, tablature, a chart in a file"),
+    "chart": ActionWords("Paste a chart…", "Ctrl+Alt+Q", "A chord chart becomes sections"),
+    "reload": ActionWords("Take the file again", "Ctrl+Shift+O", "What another program has made of it"),
+    "save": ActionWords("Save", "Ctrl+S", "Save the piece to its file"),
+    "save-as": ActionWords("Save as…", "Ctrl+Shift+S", "Save the piece to another file"),
+    "export": ActionWords("Export…", "Ctrl+E", "Sheet, MusicXML, MIDI, tablature, table, sound"),
+    "stop-export": ActionWords("Stop the export", "Ctrl+Shift+E", "Leave the file unwritten"),
+    "save-sheet": ActionWords("Save the sheet…", "Ctrl+Alt+G", "As it is shown: PDF, SVG, PNG"),
+    "print": ActionWords("Print the sheet…", "Ctrl+P", "As it is shown"),
+    "close": ActionWords("Close piece", "Ctrl+W", "Close this piece"),
+    "next-piece": ActionWords("Next piece", "Ctrl+Tab", "Show the next open piece"),
+    "form": ActionWords("Form and words…", "F5", "Order, endings, words, tune, sums"),
+    "setup": ActionWords("Set-up", "F4", "Instrument, tuning, capo, meter and swing"),
+    "moves": ActionWords("Capo, key and tuning…", "F6", "Easier positions, another key, call sheet"),
+    "tune": ActionWords("Tune the strings…", "F2", "Each string’s tone, capo and tuning as they are"),
+    "quit": ActionWords("Quit", "Ctrl+Q", "Leave Gingham"),
+    "undo": ActionWords("Undo", "Ctrl+Z", "Take back the last edit"),
+    "redo": ActionWords("Redo", "Ctrl+Shift+Z", "Do it again"),
+    "all-rules": ActionWords("All back to the rules", "Ctrl+Shift+Backspace", "Remove every exception"),
+    "add-section": ActionWords("Add section", "Ctrl+Shift+N", "Add a copy of this section behind it"),
+    "remove-section": ActionWords("Remove section", "Ctrl+Shift+Delete", "Remove this section"),
+    "next-section": ActionWords("Next section", "Ctrl+PgDown", "Show the next section"),
+    "previous-section": ActionWords("Previous section", "Ctrl+PgUp", "Show the section before"),
+    "go-chords": ActionWords("Type chords", "Ctrl+L", "Put the cursor in the chord line"),
+    "go-cards": ActionWords("Choose a chord", "Ctrl+1", "Go to the chord cards"),
+    "go-strings": ActionWords("Strings for the chord", "Ctrl+2", "Move a bass or a finger for this chord"),
+    "go-result": ActionWords("What you play", "Ctrl+3", "Go to the strings over beats"),
+    "go-pattern": ActionWords("Pattern", "Ctrl+4", "Go to the fingers over beats"),
+    "go-words": ActionWords("Pattern in words", "Ctrl+5", "Type the pattern"),
+    "next-chord": ActionWords("Next chord", "Alt+Right", "Select the next chord"),
+    "previous-chord": ActionWords("Previous chord", "Alt+Left", "Select the chord before"),
+    "standins": ActionWords("Easier chords for this one…", "F8", "Stand-ins, with what they lose"),
+    "go-reasons": ActionWords("Reasons", "Ctrl+6", "Go to the reasons, to read on"),
+    "chord-rule": ActionWords(
+        "Chord back to the rule", "Ctrl+Backspace", "Remove the exceptions of this chord"
+    ),
+    "chord-thumb": ActionWords("Thumb on this chord", "Ctrl+Alt+T", "A thumb of this chord’s own"),
+    "chord-walk": ActionWords("Walk out of this chord", "Ctrl+Alt+W", "Into the next bass, or not"),
+    "fingers-shift": ActionWords("Fingers move over for the thumb", "Alt+4", ""),
+    "fingers-home": ActionWords("Fingers stay at home", "Alt+5", ""),
+    "fingers-named": ActionWords("Fingers: strings of my own", "Alt+7", "Type them"),
+    "fingers-follow:0": ActionWords("Fingers follow the bass", "Alt+8", "Beside it"),
+    "fingers-follow:1": ActionWords("Fingers follow, one string off", "Alt+9", "One between"),
+    "bench": ActionWords("Pattern bench…", "F3", "Patterns to try, say, vary, fit and judge"),
+    "next-pattern": ActionWords("Next pattern", "Ctrl+Down", "Take the next pattern of the list"),
+    "previous-pattern": ActionWords("Previous pattern", "Ctrl+Up", "Take the pattern before"),
+    "copy-places": ActionWords("Copy places", "Ctrl+Alt+C", "The chosen places (Ctrl+C there)"),
+    "cut-places": ActionWords("Cut places", "Ctrl+Alt+X", "Copy them and make them rests"),
+    "paste-places": ActionWords("Paste places", "Ctrl+Alt+V", "Over the places from the cursor on"),
+    "insert-places": ActionWords("Insert places", "Ctrl+Alt+Ins", "Rests before the cursor"),
+    "delete-places": ActionWords("Delete places", "Ctrl+Alt+Del", "The pattern gets shorter"),
+    "later": ActionWords("All one place later", "Ctrl+Alt+Right", "The end comes to the start"),
+    "earlier": ActionWords("All one place earlier", "Ctrl+Alt+Left", "The start goes to the end"),
+    "turn-round": ActionWords("Turn round", "Ctrl+Alt+R", "Chosen places in reverse order"),
+    "half-again": ActionWords("First half again", "Ctrl+Alt+H", "The second half as the first"),
+    "swap-halves": ActionWords("Swap halves", "Ctrl+Alt+S", "The second half first"),
+    "twice": ActionWords("Twice as long", "Ctrl+Alt+D", "The pattern two times, as one"),
+    "places-1": ActionWords("One place a beat", "Ctrl+Alt+1", "Or of the chosen beat"),
+    "places-2": ActionWords("Two places a beat", "Ctrl+Alt+2", "Or of the chosen beat"),
+    "places-3": ActionWords("Three places a beat", "Ctrl+Alt+3", "Or of the chosen beat"),
+    "places-4": ActionWords("Four places a beat", "Ctrl+Alt+4", "Or of the chosen beat"),
+    "places-6": ActionWords("Six places a beat", "Ctrl+Alt+6", "Or of the chosen beat"),
+    "accent-places": ActionWords("Accent", "Ctrl+Alt+A", "One accent more on the chosen places"),
+    "brush": ActionWords("Brush", "Ctrl+Alt+Down", "Down over the strings, or none"),
+    "up-brush": ActionWords("Up-brush", "Ctrl+Alt+Up", "Up over the strings, or none"),
+    "thumb-brush": ActionWords("Thumb brush", "Ctrl+Alt+P", "The thumb over the strings, or none"),
+    "chuck": ActionWords("Chuck", "Ctrl+Alt+K", "A brush that stops the strings, or none"),
+    "hammer": ActionWords("Hammer-on", "Ctrl+Alt+O", "After the finger’s pluck, or none"),
+    "pull": ActionWords("Pull-off", "Ctrl+Alt+F", "After the finger’s pluck, or none"),
+    "slide": ActionWords("Slide", "Ctrl+Alt+L", "After the finger’s pluck, or none"),
+    "break-point": ActionWords("Cut here", "Ctrl+Alt+B", "The pattern may be cut before this place"),
+    "faster-hand": ActionWords("Make it easier", "Ctrl+Alt+J", "What raises the top speed most"),
+    "version": ActionWords("Version for this bass string", "Ctrl+Alt+Y", "For chords like this one"),
+    "chord-version": ActionWords("Version for this chord", "Ctrl+Alt+U", "Other plucks on this chord"),
+    "own-bar": ActionWords("A bar of its own", "Ctrl+Alt+N", "A fill in this bar, or the pattern again"),
+    "play": ActionWords("Play or stop", "Ctrl+Space", "Play the loop, or stop (Space in the pictures)"),
+    "play-bar": ActionWords("Play this bar", "Ctrl+Return", "Loop the bar that the cursor is in"),
+    "faster": ActionWords("Faster", "Ctrl+]", "Four beats a minute more"),
+    "slower": ActionWords("Slower", "Ctrl+[", "Four beats a minute less"),
+    "go-tempo": ActionWords("Type the tempo", "Ctrl+M", "Put the cursor into the tempo"),
+    "thumb-alone": ActionWords("Thumb alone", "Ctrl+T", "Hear the thumb only"),
+    "count-in": ActionWords("Count-in", "Ctrl+I", "One bar of clicks before the music"),
+    "click": ActionWords("Click", "Ctrl+K", "Clicks on the beats"),
+    "other-count-in": ActionWords("Other count-in", "Ctrl+Shift+I", "A bar, divided, two beats, tone"),
+    "other-click": ActionWords("Other click", "Ctrl+Shift+K", "On beats, between them too, or none"),
+    "cue": ActionWords("Call each change", "Ctrl+Shift+U", "A soft tone a pattern ahead"),
+    "rest": ActionWords("Rest between rounds", "Ctrl+Shift+T", "No beats, one, two, a shrinking four"),
+    "hear-p": ActionWords("Thumb silent or heard", "Ctrl+Shift+1", "One finger out of the sound"),
+    "hear-i": ActionWords("Index silent or heard", "Ctrl+Shift+2", "One finger out of the sound"),
+    "hear-m": ActionWords("Middle silent or heard", "Ctrl+Shift+3", "One finger out of the sound"),
+    "hear-a": ActionWords("Ring silent or heard", "Ctrl+Shift+4", "One finger out of the sound"),
+    "solo": ActionWords("This finger alone", "Ctrl+Shift+0", "The one under the pattern’s cursor"),
+    "hear-fret": ActionWords("Fretting hand silent or heard", "Ctrl+Shift+5", "Hammer-ons and such"),
+    "device": ActionWords("Sound card…", "Ctrl+Alt+E", "Choose where the sound goes"),
+    "loop-places": ActionWords("Loop the chosen places", "Ctrl+Alt+Return", "A part of a bar"),
+    "loop-change": ActionWords("Loop this change", "Ctrl+Shift+Return", "Into the cursor’s chord"),
+    "practice-form": ActionWords("Practice form", "Ctrl+Alt+M", "Play the piece as it is practised"),
+    "loop": ActionWords("Loop", "Ctrl+R", "Go round and round"),
+    "loop-start": ActionWords("Loop begins here", "Ctrl+B", "The loop begins with the cursor’s bar"),
+    "loop-end": ActionWords("Loop ends here", "Ctrl+Shift+B", "The loop ends with the cursor’s bar"),
+    "loop-all": ActionWords("Loop the whole piece", "Ctrl+Shift+R", "No selected bars"),
+    "overview": ActionWords("Bass line and changes", "F7", "The thumb’s line and the hardest changes"),
+    "inspect": ActionWords("Look at this chord", "F9", "Other shapes, to hear and to take"),
+    "names-fingers": ActionWords("Other finger names", "Ctrl+Shift+F", "p i m a, T I M R, T 1 2 3"),
+    "names-strings": ActionWords("Other string names", "Ctrl+Shift+G", "Numbers, letters, both"),
+    "names-counts": ActionWords("Other counting", "Ctrl+Shift+H", "la li, trip let, plain places"),
+    "mirror": ActionWords("Left-handed diagrams", "Ctrl+Shift+L", "Shapes mirrored"),
+    "night": ActionWords("Night cloth", "Ctrl+D", "Dark colours"),
+    "keys": ActionWords("Keys", "F1", "Every key"),
+    "breaks": ActionWords("Remind me of breaks", "Shift+F2", "After 22 minutes of playing"),
+    "log": ActionWords("Open the log", "", "What went wrong, in a file of yours; nothing is sent"),
+    "hand": ActionWords("Your hands", "Shift+F1", "Cautions for the hand"),
+}
+
+KEYS_IN_PICTURES = (
+    ("Arrows", "move the cell cursor"),
+    ("P I M A C", "put a finger in, or take it out"),
+    ("1 2 3", "first, second, third bass for the thumb"),
+    ("!", "accent: one, two, none"),
+    (".", "make the place a rest"),
+    ("Shift+arrows in the pattern", "choose places; Ctrl+A all; Ctrl+C, Ctrl+X, Ctrl+V"),
+    ("Insert, Shift+Delete in the pattern", "insert rests, delete places"),
+    ("D U ~ K in the pattern", "brush, up-brush, thumb brush, chuck"),
+    ("^ _ > in the pattern", "hammer-on, pull-off, slide after the finger’s pluck"),
+    ("; in the pattern", "the pattern may be cut here"),
+    ("Shift+Up, Shift+Down in the pattern", "the finger, or a brush’s far end, one string over"),
+    ("Enter", "toggle the finger under the cursor"),
+    ("Shift+Up, Shift+Down", "move a pluck to another string (asks how far)"),
+    ("Delete", "leave a pluck out (asks how far)"),
+    ("Backspace in “Strings for”", "back to the rule"),
+    ("Space", "play or stop"),
+    ("Tab", "go to the next part of the window"),
+)
+
+
+def key_of(action: str) -> str:
+    """The default key of an action."""
+    return ACTION_WORDS[action].key
+
+
+def with_keys(text: str, *actions: str) -> str:
+    """A tip with the keys of the actions that do the same."""
+    return f"{text} ({', '.join(map(key_of, actions))})"
+
+
+def keyed(text: str, action: str) -> str:
+    """The words of a button with the key of its action behind them."""
+    return f"{text}   {key_of(action)}"
+
+
+def key_table(rows: list[tuple[str, str]]) -> str:
+    """All keys as rich text: those of the actions in `rows` (key, text), then those of the pictures."""
+    body = "".join(
+        f"<tr><td><b>{key}</b></td><td style='padding-left:14px'>{text}</td></tr>"
+        for key, text in (*rows, *KEYS_IN_PICTURES)
+    )
+    return f"<table>{body}</table>"
