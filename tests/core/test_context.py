@@ -11,7 +11,8 @@ from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.music.chords import parse_chord
 from gingham.core.pieces.rules import Rules
 from gingham.core.shapes import context
-from gingham.core.shapes.context import change_cost, grips_for
+from gingham.core.shapes.context import Wish, change_cost, grips_for
+from gingham.core.shapes.fingers import parse_fretting, print_fretting
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from tests.conftest import make_piece
@@ -21,12 +22,21 @@ GUITAR = CATALOGUE["guitar"]
 
 def grips(line: str, on: str = "guitar") -> str:
     """The grips of a progression as `shape:fingers`; a shape in braces is pinned."""
-    chords = []
+    chords = wishes(line)
+    found = grips_for([chords], CATALOGUE[on])
+    held = [found[wish.key] for wish in chords]
+    return " ".join(f"{g.shape}:{print_fretting(g.fretting.fingers)}" for g in held)
+
+
+def wishes(line: str) -> list[Wish]:
+    """Symbols with pinned shapes and fingers in braces."""
+    out = []
     for word in line.split():
-        symbol, _, pin = word.partition("{")
-        chords.append((parse_chord(symbol), parse_shape(pin.rstrip("}")) if pin else None))
-    found = grips_for(chords, CATALOGUE[on])
-    return " ".join(f"{g.shape}:{''.join(map(str, g.fretting.fingers))}" for g in found)
+        symbol, _, pin = word.rstrip("}").partition("{")
+        shape, _, fingers = pin.partition(":")
+        held = parse_shape(shape) if shape else None
+        out.append(Wish(parse_chord(symbol), held, parse_fretting(fingers, held) if fingers else None))
+    return out
 
 
 @pytest.mark.parametrize(
@@ -53,11 +63,8 @@ def test_the_same_symbol_gets_another_shape_between_other_neighbours() -> None:
 @pytest.mark.parametrize("line", ["C Am F G", "G D/F# Em", "Bm G A", "F C", "E7 A", "D{x57775} G A"])
 def test_no_other_choice_is_cheaper(line: str) -> None:
     """Against every combination of the same states: the walk finds the least total, the seam included."""
-    chords = []
-    for word in line.split():
-        symbol, _, pin = word.partition("{")
-        chords.append((parse_chord(symbol), parse_shape(pin.rstrip("}")) if pin else None))
-    options = [context._states(chord, pin, GUITAR, 0) for chord, pin in chords]
+    chords = wishes(line)
+    options = [context._states(wish, GUITAR, 0) for wish in chords]
 
     def total(states) -> float:
         around = [*states, states[0]]
@@ -65,11 +72,11 @@ def test_no_other_choice_is_cheaper(line: str) -> None:
             context._CHANGE * change_cost(a.grip, b.grip) for a, b in pairwise(around)
         )
 
-    starts = sorted(options[0], key=lambda state: state.effort)[: context._SEAM_STATES]
-    best = min(total(states) for states in product(starts, *options[1:]))
-    chosen = grips_for(chords, GUITAR)
+    best = min(total(states) for states in product(*options))
+    chosen = grips_for([chords], GUITAR)
     efforts = {state.grip: state.effort for states in options for state in states}
-    picked = [context._state(grip.shape, grip.fretting, efforts[grip]) for grip in chosen]
+    grips_chosen = [chosen[wish.key] for wish in chords]
+    picked = [context._state(grip.shape, grip.fretting, efforts[grip]) for grip in grips_chosen]
     assert total(picked) == pytest.approx(best)
 
 
@@ -92,13 +99,13 @@ def test_a_finger_that_stays_makes_a_change_easier() -> None:
 
 
 def test_long_pieces_and_chords_no_hand_can_hold() -> None:
-    """Beyond the length for which the seam is closed the choice goes on; a hole does not stop it."""
-    many = grips_for([(parse_chord(s), None) for s in ("C", "Am", "F", "G") * 20], GUITAR)
-    assert len(many) == 80 and len({str(g.shape) for g in many}) <= 6
-    assert grips_for([], GUITAR) == ()
+    """A symbol keeps one grip through all progressions; a chord that cannot be held does not stop the rest."""
+    many = grips_for([wishes("C Am F G " * 20), wishes("G F C")], GUITAR)
+    assert [key[0] for key in many] == ["C", "Am", "F", "G"]
+    assert grips_for([], GUITAR) == {}
     three = replace(GUITAR, tuning=GUITAR.tuning[:3])
-    found = grips_for([(parse_chord("C13"), None), (parse_chord("C"), None)], three)
-    assert found[1] is not None
+    found = grips_for([wishes("C13 C")], three)
+    assert list(found.values())[1] is not None
 
 
 def test_the_piece_s_rule_chooses_together_or_each_alone() -> None:

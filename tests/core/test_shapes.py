@@ -11,6 +11,7 @@ from gingham.core.instruments.instrument import CATALOGUE, check_capo, instrumen
 from gingham.core.music.chords import parse_chord
 from gingham.core.shapes import search
 from gingham.core.shapes.fretting import THUMB, fretting, frettings
+from gingham.core.shapes.known import known_shapes
 from gingham.core.shapes.search import missing_degrees, shapes_for
 from gingham.core.shapes.shape import check_shape, parse_shape
 
@@ -34,7 +35,7 @@ def test_every_shape_found_is_the_chord_and_fits_a_hand(symbol: str, name: str) 
     on, chord = CATALOGUE[name], parse_chord(symbol)
     found = shapes_for(chord, on)
     assert found, "no shape"
-    assert found[0].effort == min(r.effort for r in found)
+    assert found[0].effort == min(r.effort for r in found) or found[0].shape in known_shapes(chord, on)
     for ranked in found:
         classes = {(on.open_midi(s) + ranked.shape.fret(s)) % 12 for s in ranked.shape.sounding}
         assert classes <= chord.pitch_classes

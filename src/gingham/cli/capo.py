@@ -6,7 +6,7 @@ import argparse
 
 from gingham.arguments import OneLineParser
 from gingham.cli.command import Answer, Command, read, table
-from gingham.cli.options import bare_piece, chord_line, strung
+from gingham.cli.options import bare_piece, chord_line, strung, supposed
 from gingham.cli.records import BothNames, CapoAnswer, CapoBestAnswer, CapoPosition
 from gingham.core.bench.capo import CapoPlace, both_names, capo_places
 from gingham.core.instruments.instrument import CATALOGUE
@@ -36,22 +36,23 @@ def _run(options: argparse.Namespace) -> Answer:
     chords = chord_line("--chords", options.chords, pattern.meter, instrument, capo)
     piece = bare_piece(chords, pattern, instrument, capo, Rules())
     if options.best:
-        best = capo_best_answer(capo_places(piece))
+        best = capo_best_answer(capo_places(piece), supposed(options))
         return best, capo_best_table(best)
     names = both_names(tuple(dict.fromkeys(piece.chords())), capo, piece.shape_key())
-    answer = capo_answer(capo, names)
+    answer = capo_answer(capo, names, supposed(options))
     return answer, capo_table(answer)
 
 
-def capo_answer(capo: int, names: tuple[tuple[Chord, Chord], ...]) -> CapoAnswer:
+def capo_answer(capo: int, names: tuple[tuple[Chord, Chord], ...], supposed: list[str]) -> CapoAnswer:
     """Both names of each chord."""
-    return CapoAnswer(capo, _both(names))
+    return CapoAnswer(capo, _both(names), supposed)
 
 
-def capo_best_answer(places: tuple[CapoPlace, ...]) -> CapoBestAnswer:
+def capo_best_answer(places: tuple[CapoPlace, ...], supposed: list[str]) -> CapoBestAnswer:
     """Every position, the easiest first."""
     return CapoBestAnswer(
-        [CapoPosition(p.capo, p.effort, p.barres, _both(p.shapes), list(p.differ)) for p in places]
+        [CapoPosition(p.capo, p.effort, p.barres, _both(p.shapes), list(p.differ)) for p in places],
+        supposed,
     )
 
 

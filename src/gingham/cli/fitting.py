@@ -6,7 +6,7 @@ import argparse
 
 from gingham.cli.command import Answer, Command, table
 from gingham.cli.limits import limit_record
-from gingham.cli.options import fit_options, fitted_piece
+from gingham.cli.options import fit_options, fitted_piece, supposed
 from gingham.cli.records import (
     ChangeFinger,
     ChangeRecord,
@@ -15,32 +15,35 @@ from gingham.cli.records import (
     FitChord,
     FitEvent,
     FitProblem,
+    HeldChord,
 )
 from gingham.core.fitting.fit import fit
-from gingham.core.fitting.result import Event, Result
+from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.formats.tab import section_tab
 from gingham.core.judging.changes import Change, changes, hardest
 from gingham.core.judging.muddy import muddy_pairs
 from gingham.core.judging.speed import Limit, full_limit
 from gingham.core.music.meter import seconds
+from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Piece
+from gingham.core.shapes.fingers import print_fretting
 from gingham.words.changes import change_text, change_title
 from gingham.words.reasons import problem_text
 
 
 def _fit(options: argparse.Namespace) -> Answer:
     result = fit(fitted_piece(options))
-    answer = fit_answer(result, full_limit(result, result.piece.rules.level))
+    answer = fit_answer(result, full_limit(result, result.piece.rules.level), supposed(options))
     return answer, fit_table(answer, result)
 
 
 def _changes(options: argparse.Namespace) -> Answer:
     result = fit(fitted_piece(options))
-    answer = changes_answer(changes(result), result.piece)
+    answer = changes_answer(changes(result), result, supposed(options))
     return answer, changes_table(answer)
 
 
-def fit_answer(result: Result, limit: Limit) -> FitAnswer:
+def fit_answer(result: Result, limit: Limit, supposed: list[str]) -> FitAnswer:
     """A fitted section with its hand limit and problems."""
     chords = []
     for fitted in result.spans:
@@ -50,6 +53,7 @@ def fit_answer(result: Result, limit: Limit) -> FitAnswer:
                 span.chord.text if span.chord else "N.C.",
                 assignment.sounding.text if assignment else (span.chord.text if span.chord else "N.C."),
                 str(assignment.shape) if assignment else None,
+                fingers_text(assignment),
                 span.bar,
                 str(span.at),
                 str(span.length),
@@ -61,7 +65,18 @@ def fit_answer(result: Result, limit: Limit) -> FitAnswer:
     events = [_event(bar.number, event) for bar in result.bars for event in bar.events if not event.silent]
     found = sorted([*result.problems(), *muddy_pairs(result)], key=lambda pair: (pair[0], pair[1].at))
     problems = [FitProblem(bar, str(p.at), p.code, problem_text(p)) for bar, p in found]
-    return FitAnswer(chords, events, limit_record(limit), problems)
+    return FitAnswer(chords, events, limit_record(limit), problems, supposed)
+
+
+def _held(assignment: Assignment, span: Span) -> HeldChord:
+    fingers = fingers_text(assignment)
+    return HeldChord(assignment.chord.text, str(assignment.shape), fingers, span.bar, str(span.at))
+
+
+def fingers_text(assignment: Assignment | None) -> str | None:
+    """The fretting fingers in shape order; None for silence, and for a shape that no hand can hold."""
+    fretting = assignment.fretting if assignment is not None else None
+    return None if fretting is None else print_fretting(fretting.fingers)
 
 
 def _event(bar: int, event: Event) -> FitEvent:
@@ -80,11 +95,24 @@ def _event(bar: int, event: Event) -> FitEvent:
     )
 
 
-def changes_answer(found: tuple[Change, ...], piece: Piece) -> ChangesAnswer:
+def changes_answer(found: tuple[Change, ...], result: Result, supposed: list[str]) -> ChangesAnswer:
     """Changes in order, and which is the hardest."""
     worst = hardest(found)
     return ChangesAnswer(
-        [_change(change, piece) for change in found], change_title(worst[0]) if worst else None
+        [_change(change, result.piece) for change in found],
+        change_title(worst[0]) if worst else None,
+        [
+            HeldChord(
+                f.span.chord.text,
+                str(f.assignment.shape),
+                fingers_text(f.assignment),
+                f.span.bar,
+                str(f.span.at),
+            )
+            for f in result.spans
+            if f.assignment is not None and f.span.chord is not None
+        ],
+        supposed,
     )
 
 

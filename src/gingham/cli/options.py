@@ -11,8 +11,8 @@ from gingham.core.instruments.instrument import CATALOGUE, Instrument, check_cap
 from gingham.core.music.meter import Meter
 from gingham.core.numbers import whole
 from gingham.core.patterns.pattern import Pattern
-from gingham.core.patterns.shorthand import parse_pattern
-from gingham.core.pieces.chordline import ChordLine, parse_chord_line, spans
+from gingham.core.patterns.shorthand import parse_pattern, supposed_in_pattern
+from gingham.core.pieces.chordline import ChordLine, parse_chord_line, spans, supposed_in_line
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
@@ -30,6 +30,7 @@ from gingham.core.pieces.rules import (
 from gingham.core.pieces.tempo import check_tempo, parse_swing
 from gingham.core.shapes.shape import misfit
 from gingham.core.values import replace
+from gingham.words.reasons import supposed_text
 
 Rule = TypeVar("Rule", ThumbPlan, FingerPolicy, FirstRule)
 _MOST_NUMBER = 1_000_000
@@ -105,6 +106,13 @@ def fitted_piece(options: argparse.Namespace) -> Piece:
     tempo = read("--tempo", options.tempo, lambda text: check_tempo(whole_number(text)))
     swing = read("--swing", options.swing, parse_swing)
     return replace(bare_piece(chords, pattern, instrument, capo, rules), tempo=tempo, swing=swing)
+
+
+def supposed(options: argparse.Namespace) -> list[str]:
+    """What was supposed in the chord line and the pattern, which have been read."""
+    found = supposed_in_pattern(options.pattern)
+    meter = parse_pattern(options.pattern).meter
+    return [supposed_text(reason) for reason in (*supposed_in_line(options.chords, meter), *found)]
 
 
 def _strung_rule(option: str, text: str, rule: Rule, instrument: Instrument) -> Rule:

@@ -30,11 +30,12 @@ class ShapesAnswer(msgspec.Struct):
 
 
 class FitChord(msgspec.Struct):
-    """One span: `at` and `length` are fractions of a whole note as text."""
+    """One span: `fingers` in shape order (0 none, T thumb); `at` and `length` of a whole note as text."""
 
     symbol: str
     sounding: str
     shape: str | None
+    fingers: str | None
     bar: int
     at: str
     length: str
@@ -93,6 +94,7 @@ class FitAnswer(msgspec.Struct):
     events: list[FitEvent]
     limit: FitLimit
     problems: list[FitProblem]
+    supposed: list[str]
 
 
 class FingerStroke(msgspec.Struct):
@@ -159,6 +161,7 @@ class CapoAnswer(msgspec.Struct):
 
     capo: int
     chords: list[BothNames]
+    supposed: list[str]
 
 
 class CapoPosition(msgspec.Struct):
@@ -175,6 +178,7 @@ class CapoBestAnswer(msgspec.Struct):
     """`gingham capo --best`, easiest first."""
 
     positions: list[CapoPosition]
+    supposed: list[str]
 
 
 class ChangeFinger(msgspec.Struct):
@@ -205,11 +209,23 @@ class ChangeRecord(msgspec.Struct):
     text: str
 
 
+class HeldChord(msgspec.Struct):
+    """One chord as it is held: `fingers` in shape order, 0 = none, T = thumb."""
+
+    symbol: str
+    shape: str
+    fingers: str | None
+    bar: int
+    at: str
+
+
 class ChangesAnswer(msgspec.Struct):
     """`gingham changes`, in order, the seam last; `hardest` names the hardest one."""
 
     changes: list[ChangeRecord]
     hardest: str | None
+    chords: list[HeldChord]
+    supposed: list[str]
 
 
 class ExportAnswer(msgspec.Struct):

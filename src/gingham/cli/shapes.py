@@ -14,8 +14,8 @@ from gingham.core.music.key import parse_key
 from gingham.core.music.meter import meter
 from gingham.core.music.pitch import pitch_from_midi
 from gingham.core.pieces.chordline import spans
-from gingham.core.shapes.context import grips_for
-from gingham.core.shapes.fretting import THUMB
+from gingham.core.shapes.context import Wish, grips_for
+from gingham.core.shapes.fingers import print_fretting
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.core.shapes.shape import check_shape, parse_shape
@@ -48,9 +48,14 @@ def _context_first(
 ) -> tuple[RankedShape, ...]:
     """The shapes with those first that the chord gets among the chords of a line, as they are held there."""
     chords = chord_line("--context", line, meter(4, 4), instrument, capo)
-    of = [(span.chord, span.shape) for span in spans(chords, meter(4, 4)) if span.chord is not None]
-    grips = zip(of, grips_for(of, instrument, capo), strict=True)
-    held = {grip.shape: grip.fretting for (other, _), grip in grips if other == chord and grip is not None}
+    found_spans = spans(chords, meter(4, 4))
+    wishes = [Wish(s.chord, s.shape, s.fingers) for s in found_spans if s.chord is not None]
+    grips = grips_for([wishes], instrument, capo)
+    held = {
+        grip.shape: grip.fretting
+        for wish in wishes
+        if wish.chord == chord and (grip := grips[wish.key]) is not None
+    }
     first = [
         RankedShape(ranked.shape, held[ranked.shape] or ranked.fretting, ranked.effort)
         for ranked in found
@@ -86,7 +91,7 @@ def _shape(chord: Chord, ranked: RankedShape, instrument: Instrument, capo: int)
         midi = instrument.open_midi(string) + fret + capo
         pitch = pitch_from_midi(midi, note if capo % 12 == 0 else None)
         strings.append(ShapeString(string, fret, str(pitch), str(degree)))
-    fingers = "".join("T" if f == THUMB else str(f) for f in ranked.fretting.fingers)
+    fingers = print_fretting(ranked.fretting.fingers)
     return ShapeAnswer(str(ranked.shape), fingers, ranked.effort, strings)
 
 

@@ -65,9 +65,9 @@ def _marks(
     fingers = fretting.fingers if fretting is not None else ()
     radius = min(4.3 * scale, 0.42 * row)
     count = len(face.on.shape.frets)
-    if fretting is not None and fretting.barre is not None:
-        ends = [x(count - s) for s in (fretting.barre.from_string, fretting.barre.to_string)]
-        y = top + (fretting.barre.fret - first + 0.5) * row
+    for barre in fretting.barres if fretting is not None else ():
+        ends = [x(count - s) for s in (barre.from_string, barre.to_string)]
+        y = top + (barre.fret - first + 0.5) * row
         width = max(ends) - min(ends)
         out.append(Box(min(ends) - radius, y - radius, width + 2 * radius, 2 * radius, "wash", "ink", radius))
     for index, fret in enumerate(face.on.shape.frets):

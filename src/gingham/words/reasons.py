@@ -79,6 +79,19 @@ _SAME_FINGER = ("same-finger", "thumb-again")
 _ORNAMENTS = {"hammer": "hammer-on", "pull": "pull-off", "slide": "slide"}
 
 
+_SUPPOSED = {
+    "supposed-bars": "without bar lines each chord is a bar",
+    "supposed-first-line": "the first bar line was added",
+    "supposed-last-line": "the last bar line was added",
+    "supposed-slots": "the places for each beat were taken as x{counts}",
+}
+
+
+def supposed_text(reason: Reason) -> str:
+    """What was supposed in a line that was not written out, as a clause."""
+    return _SUPPOSED[reason.code].format(**dict(reason.values))
+
+
 def reason_text(reason: Reason) -> str:
     """A reason as a clause that can follow a dash."""
     values = dict(reason.values)
@@ -146,4 +159,4 @@ def known_spots() -> frozenset[str]:
 
 def known_reasons() -> frozenset[str]:
     """Every reason code that has words."""
-    return frozenset(_REASONS) | {"bass-stays"}
+    return frozenset(_REASONS) | {"bass-stays"} | frozenset(_SUPPOSED)

@@ -51,7 +51,7 @@ class Fitter(NewestWorker[tuple[Piece, int, Result | None]]):
         """
         if self._waiting is None and self._last_ms < _QUICK_MS and self._using.acquire(blocking=False):
             try:
-                if self._cache.is_warm(piece, section) and self.fit_now(piece, section):
+                if self._cache.is_warm(piece) and self.fit_now(piece, section):
                     return
             finally:
                 self._using.release()
@@ -89,7 +89,7 @@ class Fitter(NewestWorker[tuple[Piece, int, Result | None]]):
         except GinghamError as error:
             self.failed.emit(piece, error)
             return None
-        self._last_ms = 1000 * (time.perf_counter() - began) if self._cache.is_warm(piece, section) else 0.0
+        self._last_ms = 1000 * (time.perf_counter() - began) if self._cache.is_warm(piece) else 0.0
         return result if self.running else None
 
 

@@ -13,6 +13,7 @@ from gingham.app.look.theme import SIZES, Theme
 from gingham.app.widgets import marks
 from gingham.core.fitting.result import Result
 from gingham.core.judging.holding import needed_fingers
+from gingham.core.shapes.fingers import finger_sign
 from gingham.core.shapes.fretting import Barre
 from gingham.words.card import beats_text, thumb_text
 from gingham.words.names import signs
@@ -38,7 +39,7 @@ class CardFace(msgspec.Struct, frozen=True):
     thumb: str
     fault: str
     dots: tuple[Dot, ...]
-    barre: Barre | None
+    barres: tuple[Barre, ...]
     selected: bool
     focused: bool
     mirrored: bool = False
@@ -52,7 +53,7 @@ def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored:
     length = beats_text(fitted.span.length, result.piece.meter)
     if assignment is None:
         fault = "no shape found" if chord is not None else ""
-        return CardFace(name, (length,), "", fault, (), None, selected, focused)
+        return CardFace(name, (length,), "", fault, (), (), selected, focused)
     sounds = (f"sounds {signs(assignment.sounding.text)}",) if result.piece.capo else ()
     needed, frets = needed_fingers(fitted), assignment.shape.frets
     fingers = assignment.fretting.fingers if assignment.fretting is not None else (0,) * len(frets)
@@ -63,9 +64,9 @@ def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored:
         )
         for i, (fret, finger) in enumerate(zip(frets, fingers, strict=True))
     )  # fmt: skip
-    barre = assignment.fretting.barre if assignment.fretting is not None else None
+    barres = assignment.fretting.barres if assignment.fretting is not None else ()
     return CardFace(
-        name, (*sounds, length), thumb_text(assignment), "", dots, barre, selected, focused, mirrored
+        name, (*sounds, length), thumb_text(assignment), "", dots, barres, selected, focused, mirrored
     )
 
 
@@ -149,10 +150,10 @@ def _paint_shape(p: QPainter, grid: Diagram, theme: Theme, face: CardFace) -> No
     else:
         rect = QRectF(area.left() - 25, grid.y(0) + 1, 17, 14)
         marks.aligned(p, rect, str(base), theme.quiet, marks.font(12), marks.RIGHT)
-    if face.barre is not None:
-        y = grid.y(face.barre.fret - base + 0.5)
+    for barre in face.barres:
+        y = grid.y(barre.fret - base + 0.5)
         p.setPen(QPen(QColor(theme.ink), 3.0))
-        p.drawLine(QLineF(grid.x(face.barre.from_string), y, grid.x(face.barre.to_string), y))
+        p.drawLine(QLineF(grid.x(barre.from_string), y, grid.x(barre.to_string), y))
     for dot in face.dots:
         if dot.fret:
             _paint_dot(p, QPointF(grid.x(dot.string), grid.y(dot.fret - base + 0.5)), theme, dot)
@@ -167,7 +168,7 @@ def _paint_dot(p: QPainter, middle: QPointF, theme: Theme, dot: Dot) -> None:
     p.drawEllipse(middle, 6.4, 6.4)
     if dot.finger:
         rect = QRectF(middle.x() - 6.6, middle.y() - 6.6, 13.2, 13.2)
-        marks.text(p, rect, str(dot.finger), theme.panel if dot.needed else theme.ink, 11)
+        marks.text(p, rect, finger_sign(dot.finger), theme.panel if dot.needed else theme.ink, 11)
 
 
 def _paint_open(p: QPainter, middle: QPointF, theme: Theme, dot: Dot) -> None:

@@ -8,7 +8,7 @@ from math import lcm
 
 from gingham.core.errors import InputError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, Sounded
-from gingham.core.fitting.assign import grips_of
+from gingham.core.fitting.grips import first_grips, wish_of
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.pattern import Pattern
@@ -103,7 +103,9 @@ def _pinned(
     found = spans(line, part.meter)
     rest = Pattern(part.meter, (1,), ((),) * len(part.meter.groups))
     piece = Piece("", (Section("", line, ""),), (NamedPattern("", rest),), part.on, part.capo, part.meter)
-    grips = grips_of(piece, found)
+    wishes = [wish_of(piece, span) for span in found]
+    chosen = first_grips(piece, [found])
+    grips = [None if wish is None else chosen[wish.key] for wish in wishes]
     out = list(line.bars)
     for span, grip in zip(found, grips, strict=True):
         if span.chord is None or span.bar == 0:

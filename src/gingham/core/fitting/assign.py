@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from itertools import pairwise
 
 import msgspec
@@ -15,33 +16,16 @@ from gingham.core.hands.motor import MOTORS
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key, sounding
+from gingham.core.music.meter import seconds
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Variant
 from gingham.core.pieces.chordline import Span
-from gingham.core.pieces.piece import ChordOverride, Piece, ThumbOverride
+from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece, ThumbOverride
 from gingham.core.pieces.plans import PLANS, cycle_of
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.reasons import Reason
-from gingham.core.shapes.context import Grip, grips_for
+from gingham.core.shapes.context import Grip
 from gingham.core.shapes.shape import Shape, misfit
-
-
-def grips_of(piece: Piece, spans: tuple[Span, ...]) -> tuple[Grip | None, ...]:
-    """The grip of every span: shapes chosen together with their neighbours, or each for itself.
-
-    None for silence, and where no hand can hold the chord. A pinned shape is kept even if no hand can hold
-    it, but not if the instrument has no such places: then the chord gets another one.
-    """
-    chords = [
-        (span.chord, None if misfit_of(piece, span) is not None else span.shape)
-        for span in spans
-        if span.chord is not None
-    ]
-    if piece.rules.shapes == "together":
-        found = grips_for(chords, piece.instrument, piece.capo)
-    else:
-        found = tuple(grips_for([chord], piece.instrument, piece.capo)[0] for chord in chords)
-    rest = iter(found)
-    return tuple(None if span.chord is None else next(rest) for span in spans)
+from gingham.core.values import replace
 
 
 def misfit_of(piece: Piece, span: Span) -> ShapeError | None:
@@ -64,7 +48,7 @@ class Setting(msgspec.Struct, frozen=True, gc=False):
     `whole_note_s` is how long a whole note lasts at the piece's tempo; 0 where no plan asks for time.
     """
 
-    on: Instrument
+    instrument: Instrument
     capo: int
     key: Key
     rules: Rules
@@ -80,6 +64,18 @@ class Setting(msgspec.Struct, frozen=True, gc=False):
         return self.rules.thumb
 
 
+def setting_of(piece: Piece, section: int, key: Key) -> Setting:
+    """The setting of a section: the piece's rules with the section's thumb."""
+    own = piece.sections[section].thumb
+    rules = piece.rules if own is None else replace(piece.rules, thumb=own)
+    on_chords = tuple(o for o in piece.overrides if not isinstance(o, HereOverride))
+    timed = PLANS[rules.thumb.kind].hops or any(
+        isinstance(o, ThumbOverride) and PLANS[o.plan.kind].hops for o in on_chords
+    )
+    whole_note_s = seconds(Fraction(1), piece.meter, piece.tempo) if timed else 0.0
+    return Setting(piece.instrument, piece.capo, key, rules, on_chords, whole_note_s)
+
+
 def assign(
     chord: Chord, grip: Grip, pattern: Pattern, setting: Setting, asked: set[str] | None = None
 ) -> tuple[Assignment, Pattern]:
@@ -89,14 +85,14 @@ def assign(
     for any pattern.
     """
     shape = grip.shape
-    held, rules = Held(chord, shape, setting.on, setting.capo), setting.rules
+    held, rules = Held(chord, shape, setting.instrument, setting.capo), setting.rules
     plan = setting.plan(chord, shape)
     first = bass_one(held, rules).string
     variant = variant_of(pattern, chord, first)
     played = pattern if variant is None else pattern.as_variant(variant.when)
     by_rule = basses(held, rules, _thumb(held, rules, plan, played, setting.whole_note_s, asked))
     second = by_rule[1].string if len(by_rule) > 1 else None
-    fingers = finger_strings(setting.on, plan, rules.fingers, first, second)
+    fingers = finger_strings(setting.instrument, plan, rules.fingers, first, second)
     chosen = {
         o.lane: o.string
         for o in setting.overrides

@@ -13,13 +13,14 @@ from itertools import groupby
 
 import msgspec
 
-from gingham.core.fitting.assign import Setting, grips_of
+from gingham.core.fitting.assign import Setting
+from gingham.core.fitting.grip_cache import GripCache
 from gingham.core.fitting.placing import Segment, Stretch, place
 from gingham.core.fitting.result import Assignment, Event
 from gingham.core.fitting.strokes import Carry, Pitches, Plucked, StretchFit
 from gingham.core.music.key import Key
 from gingham.core.patterns.pattern import Pattern
-from gingham.core.pieces.chordline import ChordLine, Span, spans
+from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Piece, Section
 from gingham.core.reasons import Problem
 from gingham.core.shapes.context import Grip
@@ -27,6 +28,7 @@ from gingham.core.shapes.shape import Shape
 
 _MOST_CONTEXTS = 32
 _MOST_PLANS = 6
+_MOST_KINDED = 24
 _MOST_SETTINGS = 256
 Phases = tuple[tuple[Fraction, Fraction, Fraction], ...]
 
@@ -86,10 +88,9 @@ class FitCache(msgspec.Struct):
     """Results kept between fits."""
 
     contexts: dict[object, Context] = msgspec.field(default_factory=dict)
-    line: tuple[ChordLine, object, tuple[Span, ...]] | None = None
+    grips: GripCache = msgspec.field(default_factory=GripCache)
     placed: dict[object, tuple[tuple[Span, ...], tuple[BarPlan, ...]]] = msgspec.field(default_factory=dict)
     keyed: tuple[Key | None, tuple[Section, ...], Key] | None = None
-    gripped: tuple[object, tuple[Grip | None, ...]] | None = None
     kinds: dict[object, int] = msgspec.field(default_factory=dict)
     kinded: dict[tuple[int, int], tuple[tuple[int, ...], object]] = msgspec.field(default_factory=dict)
     settings: dict[Setting, int] = msgspec.field(default_factory=dict)
@@ -116,27 +117,9 @@ class FitCache(msgspec.Struct):
         assert self.keyed is not None
         return self.keyed[2]
 
-    def spans(self, piece: Piece, line: ChordLine) -> tuple[Span, ...]:
-        """The spans of a chord line, worked out once as long as the line is the same object."""
-        if self.line is None or self.line[0] is not line or self.line[1] != piece.meter:
-            self.line = (line, piece.meter, spans(line, piece.meter))
-        return self.line[2]
-
-    def grips(self, piece: Piece, spans: tuple[Span, ...]) -> tuple[Grip | None, ...]:
-        """The grip of every span, chosen once as long as spans, instrument, capo and the choice stay."""
-        key = (id(spans), piece.instrument, piece.capo, piece.rules.shapes)
-        if self.gripped is None or self.gripped[0] != key or self.line is None or self.line[2] is not spans:
-            self.gripped = (key, grips_of(piece, spans))
-            self.kinded.clear()
-        return self.gripped[1]
-
-    def is_warm(self, piece: Piece, section: int) -> bool:
-        """Whether chords and grips of a section are known, so that only plucks have to be fitted."""
-        line = piece.sections[section].chords
-        if self.line is None or self.line[0] is not line or self.line[1] != piece.meter:
-            return False
-        key = (id(self.line[2]), piece.instrument, piece.capo, piece.rules.shapes)
-        return self.gripped is not None and self.gripped[0] == key
+    def is_warm(self, piece: Piece) -> bool:
+        """Whether chords and grips are known, so that only plucks have to be fitted."""
+        return self.grips.is_warm(piece)
 
     def plan(
         self, piece: Piece, spans: tuple[Span, ...], pattern: Pattern, align: str, pickup: Fraction
@@ -182,6 +165,8 @@ class FitCache(msgspec.Struct):
         """A number for each bar; those of one number have the same stretches on the same chords and grips."""
         pair = (id(plan), id(grips))
         if pair not in self.kinded:
+            if len(self.kinded) >= _MOST_KINDED:
+                self.kinded.clear()
             chords = [
                 None if span.chord is None else (span.chord.text, id(grip))
                 for span, grip in zip(spans, grips, strict=True)

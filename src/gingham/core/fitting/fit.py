@@ -12,19 +12,18 @@ from itertools import pairwise
 import msgspec
 
 from gingham.core.errors import ShapeError
-from gingham.core.fitting.assign import Setting, assign, misfit_of
+from gingham.core.fitting.assign import assign, misfit_of, setting_of
 from gingham.core.fitting.cache import BarFit, BarPlan, FitCache, Played, Summary
 from gingham.core.fitting.exceptions import span_at, with_exceptions
 from gingham.core.fitting.placing import Stretch
 from gingham.core.fitting.result import Assignment, FittedBar, FittedSpan, Result
-from gingham.core.fitting.strings_in import has_strings, read_strings
+from gingham.core.fitting.strings_in import has_strings
 from gingham.core.fitting.strokes import Carry, StretchFit, cut_notes, play
 from gingham.core.fitting.walk import Own, Walker
 from gingham.core.music.chords import Chord
-from gingham.core.music.meter import seconds
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
-from gingham.core.pieces.piece import HereOverride, Piece, ThumbOverride
+from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.plans import PLANS
 from gingham.core.reasons import Problem
 from gingham.core.shapes.context import Grip
@@ -68,20 +67,14 @@ class _Fitter:
         self.section, self.cache = section, cache
         self.bar_length = piece.meter.bar
         self.of = piece.sections[section]
-        self.spans = cache.spans(piece, self.of.chords)
-        rules = piece.rules if self.of.thumb is None else replace(piece.rules, thumb=self.of.thumb)
-        on_chords = tuple(o for o in piece.overrides if not isinstance(o, HereOverride))
+        self.spans = cache.grips.line(piece, self.of.chords).spans
         self.key = cache.shape_key(piece)
-        timed = PLANS[rules.thumb.kind].hops or any(
-            isinstance(o, ThumbOverride) and PLANS[o.plan.kind].hops for o in on_chords
-        )
-        whole_note_s = seconds(Fraction(1), piece.meter, piece.tempo) if timed else 0.0
-        self.setting = Setting(piece.instrument, piece.capo, self.key, rules, on_chords, whole_note_s)
+        self.setting = setting_of(piece, section, self.key)
         self.number = cache.number_of(self.setting)
         pattern = piece.pattern(self.of.pattern if name is None else name)
         first = self._first_chord() if has_strings(pattern) else None
         self.context = cache.context((pattern, piece.meter, self.number, first))
-        self.pattern = self._read(pattern)
+        self.pattern = cache.grips.read(piece, section, pattern, bar, self.key)
         pickup = self.of.chords.pickup
         self.pickup = pickup.length if pickup is not None else Fraction(0)
         align = piece.rules.align if bar is None else "bar"
@@ -92,18 +85,6 @@ class _Fitter:
         chords = [span for span in self.spans if span.chord is not None]
         begun = [span for span in chords if self.bar is not None and span.bar <= self.bar]
         return begun[-1] if begun else next(iter(chords), None)
-
-    def _read(self, pattern: Pattern) -> Pattern:
-        """The pattern with bare strings read against the first chord."""
-        first = self._first_chord() if has_strings(pattern) else None
-        if first is None or first.chord is None:
-            return pattern
-        grips = zip(self.spans, self.cache.grips(self.piece, self.spans), strict=True)
-        grip = next((grip for span, grip in grips if span is first), None)
-        if grip is None:
-            return pattern
-        assignment, _ = assign(first.chord, grip, pattern, self.setting)
-        return read_strings(pattern, assignment, self.piece.instrument)
 
     def run(self) -> Result:
         """Fit the section: every bar with the pattern that it plays."""
@@ -148,7 +129,7 @@ class _Fitter:
 
     def plain(self) -> _Plain:
         """Fit every bar in order of time; a kind of bar that the same count comes into only once."""
-        grips = self.cache.grips(self.piece, self.spans)
+        grips = self.cache.grips.row(self.piece, self.section, self.key)
         numbers, firsts = self.cache.chords_of(self.spans, grips)
         different = [self._played(self.spans[index], grips[index]) for index in firsts]
         played = [different[number] for number in numbers]

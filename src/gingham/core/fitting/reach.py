@@ -67,7 +67,7 @@ def _way_at(held: Held, string: int, fret: int, first: int, time_s: float, motor
 def _barre_reaches(grip: Fretting, shape: Shape, string: int, fret: int) -> bool:
     """Whether the barre need only be laid one or two strings further."""
     barre = grip.barre
-    if barre is None or barre.fret != fret or string <= barre.from_string:
+    if barre is None or barre.finger != 1 or barre.fret != fret or string <= barre.from_string:
         return False
     between = range(barre.from_string + 1, string)
     return all(shape.fret(other) is None for other in between)
@@ -79,7 +79,7 @@ def _hopping_finger(grip: Fretting, shape: Shape, string: int, fret: int, first:
     if not held or abs(string - first) > _HOP_STRINGS or abs(fret - held) > _HOP_FRETS:
         return 0
     finger = grip.fingers[len(shape.frets) - first]
-    barred = grip.barre is not None and finger == 1
+    barred = any(barre.finger == finger for barre in grip.barres)
     return 0 if barred else finger
 
 

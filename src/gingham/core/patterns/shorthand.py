@@ -9,7 +9,7 @@ import re
 from fractions import Fraction
 
 from gingham.core.errors import MeterError, PatternError
-from gingham.core.music.meter import Meter, parse_meter, slot_lengths
+from gingham.core.music.meter import SLOT_COUNTS, Meter, parse_meter, slot_lengths
 from gingham.core.patterns.pattern import (
     Ornament,
     OrnamentKind,
@@ -22,10 +22,11 @@ from gingham.core.patterns.pattern import (
     SweepKind,
     Variant,
 )
+from gingham.core.reasons import Reason
 
 MAX_LINE = 20_000
 _HIGHEST_FRET = 24
-_HEAD = re.compile(r"\s*(?P<meter>\S+)\s+x(?P<counts>[0-9,]*)\s*:")
+_HEAD = re.compile(r"\s*(?P<meter>[^\s:]+)(?:\s+x(?P<counts>[0-9,]*))?\s*:")
 _PLUCK = re.compile(
     r"(?:(?P<thumb>p)(?P<lane>[1-9])?|(?P<finger>[imac]))"
     r"(?P<where>''|'|,,|,|(?:/[0-9]{1,2})+)?"
@@ -73,7 +74,9 @@ def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
         raise PatternError("pattern-head", start=0, end=line.index(":"), text=line[: line.index(":")])
     try:
         meter = parse_meter(match["meter"])
-        counts = tuple(int(k) for k in match["counts"].split(","))
+        counts = _supposed_counts(line[match.end() :], meter)
+        if match["counts"] is not None:
+            counts = tuple(int(k) for k in match["counts"].split(","))
         slot_lengths(meter, counts)
     except MeterError as error:
         place = "meter" if error.code == "meter" else "counts"
@@ -83,6 +86,25 @@ def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
     except ValueError as error:
         raise PatternError("pattern-head", start=0, end=match.end(), text=match[0]) from error
     return meter, counts, match.end()
+
+
+def _supposed_counts(tokens: str, meter: Meter) -> tuple[int, ...]:
+    """Slots for each beat where none are given: a whole bar for these tokens, else one for each unit."""
+    count = sum(token not in (";", "|") for token in tokens.split())
+    beats = len(meter.groups)
+    for per_beat in SLOT_COUNTS:
+        if count == beats * per_beat:
+            return (per_beat,)
+    return tuple(dict.fromkeys(meter.groups)) if len({*meter.groups}) == 1 else meter.groups
+
+
+def supposed_in_pattern(text: str) -> tuple[Reason, ...]:
+    """What was supposed where a pattern, which can be read, was not written out."""
+    match = _HEAD.match(text)
+    if match is None or match["counts"] is not None:
+        return ()
+    counts = parse_pattern(text).per_beat
+    return (Reason.of("supposed-slots", counts=",".join(map(str, counts))),)
 
 
 def _read_variant(line: str, meter: Meter, per_beat: tuple[int, ...], count: int) -> Variant:

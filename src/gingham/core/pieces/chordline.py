@@ -12,25 +12,32 @@ from gingham.core.errors import ChordLineError, InputError, NumberError
 from gingham.core.music.chords import Chord, parse_chord
 from gingham.core.music.meter import Meter
 from gingham.core.numbers import exact
+from gingham.core.reasons import Reason
+from gingham.core.shapes.fingers import parse_fretting, print_fretting
+from gingham.core.shapes.fretting import Fingers
 from gingham.core.shapes.shape import Shape, parse_shape
 
 MAX_LINE = 100_000
 HOLD, SILENCE, REPEAT = "/", "N.C.", "%"
-_PLACE = re.compile(r"(?P<tilde>~?)(?P<symbol>[^\s{}|~]+)(?:\{(?P<shape>[^{}|]*)\})?")
+_PLACE = re.compile(
+    r"(?P<tilde>~?)(?P<symbol>[^\s{}|~]+)(?:\{(?P<shape>[^{}|:]*)(?::(?P<fingers>[^{}|]*))?\})?"
+)
 _PICKUP = re.compile(r"\s*\(\s*(?P<length>\S+)(?P<places>[^()|]*)\)")
 _WORD = re.compile(r"~?[^\s{}|]*\{[^{}|]*\}|[^\s|]+")
 
 
 class ChordPlace(msgspec.Struct, frozen=True, gc=False):
-    """One place of a bar: a chord symbol (with a pinned shape, or `~` for a new shape under a running
-    pattern), `/` to hold, or N.C."""
+    """One place of a bar: a chord symbol (with a pinned shape and fretting fingers, or `~` for a new shape
+    under a running pattern), `/` to hold, or N.C."""
 
     symbol: str
     shape: Shape | None = None
     running: bool = False
+    fingers: Fingers | None = None
 
     def __str__(self) -> str:
-        shape = "" if self.shape is None else f"{{{self.shape}}}"
+        fingers = "" if self.fingers is None else f":{print_fretting(self.fingers)}"
+        shape = "" if self.shape is None else f"{{{self.shape}{fingers}}}"
         return f"{'~' if self.running else ''}{self.symbol}{shape}"
 
 
@@ -55,6 +62,7 @@ class Span(msgspec.Struct, frozen=True, gc=False):
     """A stretch of one chord: `bar` counts from 1 (pick-up 0), `at` and `length` of a whole note.
 
     `chord` is None for silence. `running`: the pattern and the thumb's count go on from the span before.
+    `fingers` are the fretting fingers that the player has pinned with the shape.
     """
 
     bar: int
@@ -63,6 +71,7 @@ class Span(msgspec.Struct, frozen=True, gc=False):
     chord: Chord | None
     shape: Shape | None
     running: bool
+    fingers: Fingers | None = None
 
 
 def parse_chord_line(text: str, meter: Meter) -> ChordLine:
@@ -78,18 +87,34 @@ def parse_chord_line(text: str, meter: Meter) -> ChordLine:
     pickup, begin = _read_pickup(text, meter)
     if not text[begin:].strip():
         raise ChordLineError("line-empty", start=0, end=len(text))
-    if text[begin:].lstrip()[:1] != "|":
-        at = begin + len(text[begin:]) - len(text[begin:].lstrip())
-        raise ChordLineError("line-bar-first", start=at, end=at + 1)
     bars: list[Bar] = []
-    at = text.index("|", begin) + 1
-    pieces = text[at:].split("|")
-    if len(pieces) > 1 and not pieces[-1].strip():
-        pieces.pop()
-    for piece in pieces:
+    for at, piece in _bar_texts(text, begin):
         bars.append(_read_bar(text, at, piece, meter, first=not bars, after_pickup=pickup is not None))
-        at += len(piece) + 1
     return ChordLine(tuple(bars), pickup)
+
+
+def _bar_texts(text: str, begin: int) -> list[tuple[int, str]]:
+    """Where each bar's text begins, and it. Without any bar line each word is a bar."""
+    if "|" not in text[begin:]:
+        return [(begin + word.start(), word[0]) for word in _WORD.finditer(text[begin:])]
+    at = begin if text[begin:].lstrip()[:1] != "|" else text.index("|", begin) + 1
+    out = []
+    for piece in text[at:].split("|"):
+        out.append((at, piece))
+        at += len(piece) + 1
+    if len(out) > 1 and not out[-1][1].strip():
+        out.pop()
+    return out
+
+
+def supposed_in_line(text: str, meter: Meter) -> tuple[Reason, ...]:
+    """What was supposed where a chord line, which can be read, was not written out."""
+    _, begin = _read_pickup(text, meter)
+    body = text[begin:].strip()
+    if "|" not in body:
+        return (Reason.of("supposed-bars"),)
+    missing = ("supposed-first-line",) * (body[:1] != "|") + ("supposed-last-line",) * (body[-1:] != "|")
+    return tuple(map(Reason.of, missing))
 
 
 def _read_pickup(text: str, meter: Meter) -> tuple[Pickup | None, int]:
@@ -168,16 +193,20 @@ def _read_place(word: str, start: int) -> ChordPlace:
     match = _PLACE.fullmatch(word)
     if not match:
         raise ChordLineError("place", start=start, end=start + len(word), text=word)
-    symbol, shape = match["symbol"], None
+    symbol, shape, fingers = match["symbol"], None, None
+    group = "symbol"
     try:
         parse_chord(symbol)
         if match["shape"] is not None:
+            group = "shape"
             shape = parse_shape(match["shape"])
+        if shape is not None and match["fingers"] is not None:
+            group = "fingers"
+            fingers = parse_fretting(match["fingers"], shape)
     except InputError as error:
-        group = "shape" if error.code.startswith("shape") else "symbol"
         moved = error.shifted(start + match.start(group), len(match[group]))
         raise ChordLineError(moved.code, start=moved.start, end=moved.end, **moved.values) from error
-    return ChordPlace(symbol, shape, bool(match["tilde"]))
+    return ChordPlace(symbol, shape, bool(match["tilde"]), fingers)
 
 
 def print_chord_line(line: ChordLine) -> str:
@@ -212,10 +241,12 @@ def _spread(out: list[Span], number: int, length: Fraction, places: Bar) -> None
             continue
         chord = None if place.symbol == SILENCE else parse_chord(place.symbol)
         if last is not None and last.chord == chord and last.shape == place.shape:
-            out[-1] = _longer(last, share)
+            out[-1] = _longer(last, share, place.fingers)
             continue
-        out.append(Span(number, share * index, share, chord, place.shape, place.running and last is not None))
+        running = place.running and last is not None
+        out.append(Span(number, share * index, share, chord, place.shape, running, place.fingers))
 
 
-def _longer(span: Span, by: Fraction) -> Span:
-    return Span(span.bar, span.at, span.length + by, span.chord, span.shape, span.running)
+def _longer(span: Span, by: Fraction, fingers: Fingers | None = None) -> Span:
+    own = fingers if span.fingers is None else span.fingers
+    return Span(span.bar, span.at, span.length + by, span.chord, span.shape, span.running, own)

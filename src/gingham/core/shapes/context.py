@@ -1,21 +1,22 @@
 """Shapes and fretting fingers of a progression chosen together: least effort of shapes plus changes.
 
-Each chord offers its few easiest shapes, each in the few easiest ways to hold it (or the one shape that the
-player pinned). A walk over all of them (dynamic programming, the loop's seam included) finds the choice with
-the least total. A finger that stays where it is counts for the change, one that slides is cheap.
+Each symbol offers the shapes that players know and a few easy ones, each in the few easiest ways to hold it
+(or what the player pinned), and keeps one of them through the whole piece. A finger that stays where it is
+counts for the change, one that slides is cheap.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
-from operator import add
 
 import msgspec
 
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
-from gingham.core.shapes.fretting import Fretting, frettings
+from gingham.core.shapes.fretting import Fingers, Fretting, frettings, held_with
+from gingham.core.shapes.known import known_shapes
 from gingham.core.shapes.search import shapes_for
 from gingham.core.shapes.shape import Shape
 
@@ -25,7 +26,8 @@ _STAYS, _SLIDE, _LAND, _MOVE = -0.55, 0.2, 0.45, 0.5
 _PER_STRING, _PER_FRET, _HAND = 0.08, 0.12, 0.22  # travel of a finger, and of the whole hand along the neck
 _BLOCK = 0.5  # a grip that moves as it is, a string over or along the neck
 _SAME = -1.5  # keeping the very same grip
-_SEAM_STATES, _LONG = 4, 48  # starts for which the seam is closed, and the length from which it is not
+_UNKNOWN = 5.0  # what a shape that players do not know has to gain
+_MOST_ROUNDS, _LEAST_GAIN = 12, 1e-9
 
 
 class Grip(msgspec.Struct, frozen=True, gc=False):
@@ -42,40 +44,65 @@ class _State(msgspec.Struct, frozen=True, eq=False, gc=False):
     lowest: int
 
 
-def grips_for(
-    chords: Sequence[tuple[Chord, Shape | None]], instrument: Instrument, capo: int = 0
-) -> tuple[Grip | None, ...]:
-    """The grip of each chord of a progression; None where no hand can hold the chord.
+class Wish(msgspec.Struct, frozen=True, gc=False):
+    """A chord to be held, with the shape and the fingers that the player has pinned, or None for each."""
 
-    A chord given with a shape keeps that shape (the player's pin); only its fingers are chosen.
+    chord: Chord
+    shape: Shape | None = None
+    fingers: Fingers | None = None
+
+    @property
+    def key(self) -> Key:
+        """Wishes with the same key get the same grip all through a piece."""
+        return (self.chord.text, self.shape, self.fingers)
+
+
+Key = tuple[str, Shape | None, Fingers | None]
+
+
+def grips_for(
+    progressions: Iterable[Sequence[Wish]], instrument: Instrument, capo: int = 0
+) -> dict[Key, Grip | None]:
+    """The grip of every different wish of some progressions; None where no hand can hold the chord.
+
+    A symbol keeps one grip throughout, that with the least total of shapes and changes; every progression
+    comes round. A pinned shape is kept, and pinned fingers are; what is free is chosen.
     """
-    known_states: dict[tuple[str, Shape | None], tuple[_State, ...]] = {}
-    options = []
-    for chord, pinned in chords:
-        key = (chord.text, pinned)
-        if key not in known_states:
-            known_states[key] = _states(chord, pinned, instrument, capo)
-        options.append(known_states[key])
-    known = [index for index, states in enumerate(options) if states]
-    chosen = _cheapest([options[index] for index in known]) if known else []
-    out: list[Grip | None] = [None] * len(options)
-    for index, state in zip(known, chosen, strict=True):
-        out[index] = state.grip
-    return tuple(out)
+    states: dict[Key, tuple[_State, ...]] = {}
+    times: Counter[Key] = Counter()
+    pairs: Counter[tuple[Key, Key]] = Counter()
+    for progression in progressions:
+        keys = [wish.key for wish in progression]
+        for wish, key in zip(progression, keys, strict=True):
+            if key not in states:
+                states[key] = _states(wish, instrument, capo)
+        times.update(keys)
+        sounding = [key for key in keys if states[key]]
+        pairs.update((a, b) for a, b in zip(sounding, [*sounding[1:], *sounding[:1]], strict=True) if a != b)
+    choice = _Choice({key: own for key, own in states.items() if own}, times, pairs)
+    chosen = choice.cheapest()
+    return {key: chosen[key].grip if key in chosen else None for key in states}
 
 
 @lru_cache(maxsize=2048)
-def _states(chord: Chord, pinned: Shape | None, instrument: Instrument, capo: int) -> tuple[_State, ...]:
-    """What one chord offers."""
-    if pinned is not None:
-        ways = frettings(pinned)[:_WAYS]
-        return tuple(_state(pinned, way, way.cost) for way in ways) or (_state(pinned, None, 0.0),)
-    found = shapes_for(chord, instrument, capo)[:_SHAPES]
+def _states(wish: Wish, instrument: Instrument, capo: int) -> tuple[_State, ...]:
+    """What one chord offers. Shapes that players do not know in this tuning have to gain much."""
+    if wish.shape is not None:
+        ways = ways_to_hold(wish.shape, wish.fingers)
+        return tuple(_state(wish.shape, way, way.cost) for way in ways) or (_state(wish.shape, None, 0.0),)
+    known = set(known_shapes(wish.chord, instrument))
+    found = shapes_for(wish.chord, instrument, capo)[:_SHAPES]
     return tuple(
-        _state(ranked.shape, way, ranked.effort - ranked.fretting.cost + way.cost)
+        _state(ranked.shape, way, ranked.effort - ranked.fretting.cost + way.cost + late)
         for ranked in found
+        for late in (_UNKNOWN if known and ranked.shape not in known else 0.0,)
         for way in frettings(ranked.shape)[:_WAYS]
     )
+
+
+def ways_to_hold(shape: Shape, fingers: Fingers | None) -> tuple[Fretting, ...]:
+    """The ways to hold a shape: the one that is wished, else the few easiest."""
+    return frettings(shape)[:_WAYS] if fingers is None else (held_with(shape, fingers),)
 
 
 def _state(shape: Shape, way: Fretting | None, effort: float) -> _State:
@@ -83,60 +110,67 @@ def _state(shape: Shape, way: Fretting | None, effort: float) -> _State:
     return _State(grip, effort, _places(grip), _lowest(shape))
 
 
-def _cheapest(options: list[tuple[_State, ...]]) -> list[_State]:
-    """The choice with the least total.
+class _Choice:
+    """One state for each wish, so that no change of one, or of two neighbours, lowers the total."""
 
-    The seam is closed for each of the first chord's few best states; in a long piece it is one change among
-    many and is left out.
-    """
-    if len(options) == 1:
-        return [min(options[0], key=lambda state: state.effort)]
-    walk = _Walk()
-    if len(options) > _LONG:
-        return walk.cheapest(options[0], options, None)[1]
-    starts = sorted(options[0], key=lambda state: state.effort)[:_SEAM_STATES]
-    runs = [walk.cheapest((start,), options, start) for start in starts]
-    return min(runs, key=lambda run: run[0])[1]
+    def __init__(
+        self, states: dict[Key, tuple[_State, ...]], times: Counter[Key], pairs: Counter[tuple[Key, Key]]
+    ) -> None:
+        self._states, self._times = states, times
+        self._near: dict[Key, list[tuple[Key, int, bool]]] = {key: [] for key in states}
+        for (before, after), count in pairs.items():
+            self._near[before].append((after, count, True))
+            self._near[after].append((before, count, False))
+        self._linked = sorted({frozenset(pair) for pair in pairs}, key=lambda pair: sorted(map(str, pair)))
+        self._known: dict[tuple[int, int], float] = {}
 
+    def cheapest(self) -> dict[Key, _State]:
+        """From the easiest state of each on, one and two at a time, until nothing is gained any more."""
+        now = {key: min(own, key=lambda state: state.effort) for key, own in self._states.items()}
+        for _round in range(_MOST_ROUNDS):
+            before = dict(now)
+            for key in now:
+                now[key] = min(self._states[key], key=lambda state, key=key: self._total(key, state, now))  # type: ignore[misc]
+            for one, other in map(tuple, self._linked):
+                self._together(one, other, now)
+            if now == before:
+                break
+        return now
 
-class _Walk:
-    """Walks over the rows of states; the costs of changes between two rows are worked out once."""
+    def _together(self, one: Key, other: Key, now: dict[Key, _State]) -> None:
+        """The best states of two neighbours at once: what neither of them would do alone."""
+        best, pair = self._pair_total(one, other, now), (now[one], now[other])
+        for mine in self._states[one]:
+            for theirs in self._states[other]:
+                now[one], now[other] = mine, theirs
+                total = self._pair_total(one, other, now)
+                if total < best - _LEAST_GAIN:
+                    best, pair = total, (mine, theirs)
+        now[one], now[other] = pair
 
-    def __init__(self) -> None:
-        # By identity: the rows are kept alive by the caller, and hashing whole grips would cost more.
-        self._known: dict[tuple[int, int], list[list[float]]] = {}
-        self._kept: list[tuple[_State, ...]] = []
+    def _pair_total(self, one: Key, other: Key, now: dict[Key, _State]) -> float:
+        between = sum(
+            count * self._change(now[one], now[near], forward)
+            for near, count, forward in self._near[one]
+            if near == other
+        )
+        return self._total(one, now[one], now) + self._total(other, now[other], now) - between
 
-    def cheapest(
-        self, first: tuple[_State, ...], options: list[tuple[_State, ...]], seam: _State | None
-    ) -> tuple[float, list[_State]]:
-        """Forward over all chords with the cheapest way to each state, then back along it."""
-        totals, row = [state.effort for state in first], first
-        steps: list[list[int]] = []
-        for states in options[1:]:
-            came, sums = [], []
-            for state, column in zip(states, self._columns(row, states), strict=True):
-                ways = list(map(add, totals, column))
-                cost = min(ways)
-                came.append(ways.index(cost))
-                sums.append(cost + state.effort)
-            steps.append(came)
-            totals, row = sums, states
-        if seam is not None:
-            totals = list(map(add, totals, self._columns(row, (seam,))[0]))
-        last = min(range(len(totals)), key=totals.__getitem__)
-        path = [last]
-        for came in reversed(steps):
-            path.append(came[path[-1]])
-        path.reverse()
-        return totals[last], [(first, *options[1:])[k][index] for k, index in enumerate(path)]
+    def _total(self, key: Key, state: _State, now: dict[Key, _State]) -> float:
+        """What a state costs, itself and with its neighbours as they are now."""
+        changes = sum(
+            count * self._change(state, now[near], forward) for near, count, forward in self._near[key]
+        )
+        return self._times[key] * state.effort + changes
 
-    def _columns(self, row: tuple[_State, ...], states: tuple[_State, ...]) -> list[list[float]]:
-        """For each state the cost of coming to it from every state of the row before."""
-        key = (id(row), id(states))
+    def _change(self, state: _State, near: _State, forward: bool) -> float:
+        before, after = (state, near) if forward else (near, state)
+        key = (
+            id(before),
+            id(after),
+        )  # kept alive here; hashing whole grips would cost more
         if key not in self._known:
-            self._kept += [row, states]
-            self._known[key] = [[_CHANGE * _cost(a, b) for a in row] for b in states]
+            self._known[key] = _CHANGE * _cost(before, after)
         return self._known[key]
 
 

@@ -17,6 +17,7 @@ FINGER = 1.0
 _BARRE = 0.8
 _BARRE_WIDTH = 0.08  # for each further string under the barre
 _BARRE_FROM = 4  # held strings from which a barre is worth it
+_UPPER_FROM, _UPPER = 3, 0.7  # strings from which another finger lies across, and what that costs
 _STRETCH = 0.4  # a fret more than the fingers lie apart
 _CROWD = 0.2  # a fret less than the fingers lie apart, beyond the one that is free
 _LITTLE_FINGER = 0.12
@@ -26,20 +27,30 @@ _WORTH_TRYING = 1.2  # other ways to hold a shape may cost so much more than the
 _MOST_WAYS = 4
 
 
+Fingers = tuple[int, ...]
+"""Fretting fingers in shape order: 0 for none, 1 to 4, THUMB; one on several strings is a barre."""
+
+
 class Barre(msgspec.Struct, frozen=True, gc=False):
-    """Finger 1 across `fret`, from the higher string number to the lower."""
+    """A finger across `fret`, from the higher string number to the lower."""
 
     fret: int
     from_string: int
     to_string: int
+    finger: int = 1
 
 
 class Fretting(msgspec.Struct, frozen=True, gc=False):
-    """Fretting fingers in shape order (0 = none, THUMB), the barre if there is one, and the cost."""
+    """Fretting fingers in shape order, the barres by finger, and the cost."""
 
-    fingers: tuple[int, ...]
-    barre: Barre | None
+    fingers: Fingers
+    barres: tuple[Barre, ...]
     cost: float
+
+    @property
+    def barre(self) -> Barre | None:
+        """The barre of the lowest finger, if there is any."""
+        return self.barres[0] if self.barres else None
 
 
 THUMB = 5
@@ -58,8 +69,8 @@ def frettings(shape: Shape) -> tuple[Fretting, ...]:
     count = len(shape.frets)
     held = [(fret, count - i) for i, fret in enumerate(shape.frets) if fret]
     if not held:
-        return (Fretting((0,) * count, None, 0.0),)
-    ways = [*_without_barre(held), *_with_barre(shape, held)]
+        return (Fretting((0,) * count, (), 0.0),)
+    ways = [*_without_barre(held), *_with_barre(shape, held), *_with_upper_barre(shape, held)]
     if _thumb_may(shape, held):
         ways += _thumb_over(shape, held)
     ways.sort(key=itemgetter(0))
@@ -67,15 +78,37 @@ def frettings(shape: Shape) -> tuple[Fretting, ...]:
     return tuple(_build(shape, *way) for way in worth)
 
 
-_Way = tuple[float, dict[int, int], Barre | None]
-"""Cost, finger by string, barre: a way to hold a shape before it is built."""
+def held_with(shape: Shape, fingers: Fingers) -> Fretting:
+    """`shape` held with the fingers that the player wishes, which must suit it (see shapes.fingers)."""
+    count = len(shape.frets)
+    places: dict[int, list[tuple[int, int]]] = {}
+    for index, (finger, fret) in enumerate(zip(fingers, shape.frets, strict=True)):
+        if finger and fret:
+            places.setdefault(finger, []).append((fret, count - index))
+    barres = tuple(
+        Barre(own[0][0], own[0][1], own[-1][1], finger)
+        for finger, own in sorted(places.items())
+        if len(own) > 1
+    )
+    return Fretting(fingers, barres, round(_cost_of(places, barres), 3))
+
+
+def _cost_of(places: dict[int, list[tuple[int, int]]], barres: tuple[Barre, ...]) -> float:
+    own = sorted((finger, held[0][0]) for finger, held in places.items() if finger != THUMB)
+    apart = sum(_apart((low[1], low[0]), (high[1], high[0])) for low, high in pairwise(own))
+    across = sum(_BARRE + _BARRE_WIDTH * (barre.from_string - barre.to_string) for barre in barres)
+    return FINGER * len(own) + apart + across + _THUMB_OVER * (THUMB in places)
+
+
+_Way = tuple[float, dict[int, int], tuple[Barre, ...]]
+"""Cost, finger by string, barres: a way to hold a shape before it is built."""
 
 
 def _without_barre(held: list[tuple[int, int]]) -> list[_Way]:
     if len(held) > 4:
         return []
     base = FINGER * len(held)
-    return [(base + strain, fingers, None) for fingers, strain in _places(held, (1, 2, 3, 4))]
+    return [(base + strain, fingers, ()) for fingers, strain in _places(held, (1, 2, 3, 4))]
 
 
 def _with_barre(shape: Shape, held: list[tuple[int, int]], least: int = _BARRE_FROM) -> list[_Way]:
@@ -92,7 +125,50 @@ def _with_barre(shape: Shape, held: list[tuple[int, int]], least: int = _BARRE_F
     base = FINGER * (1 + len(rest)) + _BARRE + _BARRE_WIDTH * (high - low)
     barre, index = Barre(fret, high, low), dict.fromkeys(under, 1)
     found = _places(rest, (2, 3, 4), base=fret) if rest else [({}, 0.0)]
-    return [(base + strain, fingers | index, barre) for fingers, strain in found]
+    return [(base + strain, fingers | index, (barre,)) for fingers, strain in found]
+
+
+def _with_upper_barre(shape: Shape, held: list[tuple[int, int]]) -> list[_Way]:
+    """Finger 3 or 4 across the highest fret, the index below it on one string or across: x79997 as 013331."""
+    top = max(held)[0]
+    over = [string for fret, string in held if fret == top]
+    rest = [place for place in held if place[0] != top]
+    high, low = max(over), min(over)
+    inside = [string for fret, string in rest if low < string < high]
+    if len(over) < _UPPER_FROM or inside or any(shape.fret(s) == 0 for s in range(low, high + 1)):
+        return []
+    below = _index_alone(shape, rest)
+    if below is None:
+        return []
+    index, own = below
+    upper = _BARRE + _BARRE_WIDTH * (high - low) + _UPPER
+    out: list[_Way] = []
+    for finger in (3, 4):
+        strain = _apart((rest[0][0], 1), (top, finger)) + _LITTLE_FINGER * (finger == 4)
+        barres = (*own, Barre(top, high, low, finger))
+        cost = (
+            2 * FINGER
+            + upper
+            + strain
+            + sum(_BARRE + _BARRE_WIDTH * (b.from_string - b.to_string) for b in own)
+        )
+        out.append((cost, index | dict.fromkeys(over, finger), barres))
+    return out
+
+
+def _index_alone(
+    shape: Shape, rest: list[tuple[int, int]]
+) -> tuple[dict[int, int], tuple[Barre, ...]] | None:
+    """The index finger on all of `rest`, on one string or across one fret; None if it cannot."""
+    if not rest or len({fret for fret, _ in rest}) > 1:
+        return None
+    strings = [string for _, string in rest]
+    high, low = max(strings), min(strings)
+    if high == low:
+        return {high: 1}, ()
+    if any(shape.fret(string) == 0 for string in range(low, high + 1)):
+        return None
+    return dict.fromkeys(strings, 1), (Barre(rest[0][0], high, low),)
 
 
 def _thumb_may(shape: Shape, held: list[tuple[int, int]]) -> bool:
@@ -107,7 +183,7 @@ def _thumb_may(shape: Shape, held: list[tuple[int, int]]) -> bool:
 def _thumb_over(shape: Shape, held: list[tuple[int, int]]) -> list[_Way]:
     rest = [place for place in held if place[1] != 6]
     ways = [*_without_barre(rest), *_with_barre(shape, rest, least=2)]
-    return [(cost + _THUMB_OVER, fingers | {6: THUMB}, barre) for cost, fingers, barre in ways]
+    return [(cost + _THUMB_OVER, fingers | {6: THUMB}, barres) for cost, fingers, barres in ways]
 
 
 def _places(
@@ -156,6 +232,6 @@ def _apart(lower: tuple[int, int], upper: tuple[int, int]) -> float:
     return _STRETCH * beyond if beyond > 0 else _CROWD * max(0, -beyond - 1)
 
 
-def _build(shape: Shape, cost: float, fingers: dict[int, int], barre: Barre | None) -> Fretting:
+def _build(shape: Shape, cost: float, fingers: dict[int, int], barres: tuple[Barre, ...]) -> Fretting:
     count = len(shape.frets)
-    return Fretting(tuple(fingers.get(count - i, 0) for i in range(count)), barre, round(cost, 3))
+    return Fretting(tuple(fingers.get(count - i, 0) for i in range(count)), barres, round(cost, 3))

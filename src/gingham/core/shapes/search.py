@@ -17,6 +17,7 @@ from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.music.degree import Degree
 from gingham.core.shapes.fretting import Fretting, fretting
+from gingham.core.shapes.known import movable_shapes, open_shapes
 from gingham.core.shapes.shape import Shape
 
 HIGHEST_FRET = 12
@@ -34,6 +35,7 @@ _LOW_COLOUR = 1.1  # a tone that is not root, third or fifth just above the bass
 _LOW_THIRD, _LOW_BELOW_MIDI = 0.6, 43  # a third or less between the two lowest strings, below G2
 _MISSING = {1: 1.5, 3: 2.0, 5: 0.35, 7: 1.2, 9: 0.5, 11: 0.5}
 _WRONG_BASS = 1.6
+_TWO_FINGERS = 3.6  # what the index and another finger across three strings take at least
 _FIRST = 3  # so many shapes are looked at first; one of them has no open string
 _VARIANT = 2.2  # how far a shape that is hardly another one goes back in the list
 
@@ -69,8 +71,21 @@ def shapes_for(
     for bass in (chord.bass_note.pitch_class if order_matters else None, None):
         found = _easiest(_walk(_wanted(chord, instrument, highest, bass)), chord, instrument, 2 * most)
         if found:
-            return _with_variety(found)[:most]
+            known = _known(chord, instrument, highest)
+            rest = tuple(each for each in found if each.shape not in {own.shape for own in known})
+            return _with_movable([*known, *_with_variety(rest, known)])[:most]
     return ()
+
+
+def _known(chord: Chord, instrument: Instrument, highest: int) -> tuple[RankedShape, ...]:
+    """The open shapes that players know, in the order of their table; without any the movable ones."""
+    known = open_shapes(chord, instrument)
+    out = []
+    for shape in known or movable_shapes(chord, instrument):
+        held = fretting(shape)
+        if held is not None and max(fret or 0 for fret in shape.frets) <= highest:
+            out.append(RankedShape(shape, held, effort(chord, shape, held, instrument)))
+    return tuple(out if known else sorted(out, key=lambda each: each.effort))
 
 
 def _easiest(shapes: list[Shape], chord: Chord, instrument: Instrument, most: int) -> tuple[RankedShape, ...]:
@@ -88,16 +103,21 @@ def _easiest(shapes: list[Shape], chord: Chord, instrument: Instrument, most: in
     return tuple(ranked[:most])
 
 
-def _with_variety(ranked: tuple[RankedShape, ...]) -> tuple[RankedShape, ...]:
-    """The same shapes, those that only leave out or double a string of an easier one put further back."""
-    known: list[Shape] = []
+def _with_variety(
+    ranked: tuple[RankedShape, ...], before: tuple[RankedShape, ...]
+) -> tuple[RankedShape, ...]:
+    """The same shapes in the order in which they are offered after `before`.
+
+    Those that only leave out or double a string of an easier one go further back.
+    """
+    known = [each.shape for each in before]
     keys: dict[Shape, float] = {}
     for each in ranked:
         variant = any(_is_variant(each.shape, other) for other in known)
-        keys[each.shape] = each.effort + (_VARIANT if variant else 0.0)
+        keys[each.shape] = each.effort + _VARIANT * variant
         if not variant:
             known.append(each.shape)
-    return _with_movable(sorted(ranked, key=lambda r: keys[r.shape]))
+    return tuple(sorted(ranked, key=lambda r: keys[r.shape]))
 
 
 def _with_movable(ranked: list[RankedShape]) -> tuple[RankedShape, ...]:
@@ -125,7 +145,8 @@ def _least_effort(shape: Shape) -> float:
     if fretted:
         low = min(fretted)
         thumb = bool(frets[0]) and len(frets) == 6
-        total += min(len(fretted), 1.8 + sum(fret > low for fret in fretted) - thumb)
+        fingers = min(len(fretted), 1.8 + sum(fret > low for fret in fretted) - thumb)
+        total += min(fingers, _TWO_FINGERS) if fretted.count(max(fretted)) >= 3 else fingers
         total += _place(fretted) + _open_above(shape, fretted)
     return total
 

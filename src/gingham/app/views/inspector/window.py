@@ -205,4 +205,4 @@ def _face(ranked: RankedShape, assignment: Assignment, result: Result, mirrored:
         for i, (fret, finger) in enumerate(zip(frets, fingers, strict=True))
     )
     quiet = (f"effort {ranked.effort:g}", "held now" if ranked.shape == assignment.shape else "")
-    return CardFace(str(ranked.shape), quiet, "", "", dots, ranked.fretting.barre, False, False, mirrored)
+    return CardFace(str(ranked.shape), quiet, "", "", dots, ranked.fretting.barres, False, False, mirrored)
