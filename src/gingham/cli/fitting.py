@@ -126,12 +126,15 @@ def _change(change: Change, piece: Piece) -> ChangeRecord:
             None if move.slots is None else str(move.slots),
             None if move.window is None else round(1000 * seconds(move.window, piece.meter, piece.tempo)),
             move.squeak,
+            None if move.free is None else str(move.free),
+            None if move.due is None else str(move.due),
         )
         for move in change.fingers
     ]
     return ChangeRecord(
         change.before, change.after, change.bar, str(change.at), change.seam, fingers, change.picking,
-        list(change.thumb), change.squeak, change.difficulty, change_text(change, piece.meter, piece.tempo),
+        list(change.thumb), change.squeak, change.difficulty, change.block,
+        change_text(change, piece.meter, piece.tempo),
     )  # fmt: skip
 
 

@@ -182,7 +182,11 @@ class CapoBestAnswer(msgspec.Struct):
 
 
 class ChangeFinger(msgspec.Struct):
-    """One fretting finger in a change; places are [string, fret], `slots` and `ms` its window (or null)."""
+    """One fretting finger in a change (5 is the thumb); places are [string, fret].
+
+    `free` and `due`, of a whole note from the change, are when it may lift and when it must have landed;
+    `slots` and `ms` the window between (null where it is never plucked).
+    """
 
     finger: int
     kind: str
@@ -191,10 +195,12 @@ class ChangeFinger(msgspec.Struct):
     slots: str | None
     ms: int | None
     squeak: bool
+    free: str | None
+    due: str | None
 
 
 class ChangeRecord(msgspec.Struct):
-    """One change, its fingers in order of landing."""
+    """One change, its fingers in order of landing; `block` is how many frets the whole shape slides."""
 
     before: str
     after: str
@@ -206,6 +212,7 @@ class ChangeRecord(msgspec.Struct):
     thumb: list[int]
     squeak: bool
     difficulty: float
+    block: int
     text: str
 
 

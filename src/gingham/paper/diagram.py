@@ -70,7 +70,16 @@ def _marks(
         y = top + (barre.fret - first + 0.5) * row
         width = max(ends) - min(ends)
         out.append(Box(min(ends) - radius, y - radius, width + 2 * radius, 2 * radius, "wash", "ink", radius))
-    for index, fret in enumerate(face.on.shape.frets):
+    outside = face.on.outside()
+    for index, own in enumerate(face.on.shape.frets):
+        other = outside.get(count - index)
+        fret = own if other is None else other.fret
+        if fret and other is not None:
+            y = top + (fret - first + 0.5) * row
+            out.append(Ring(x(index), y, radius, "paper", "ink", 0.8 * scale))
+            if other.way == "hop":
+                out.append(Text(x(index), y + 0.4 * radius, "h", 1.3 * radius, align="center"))
+            continue
         if not fret:
             sign = "x" if fret is None else "o"
             ink = "quiet" if fret is None or not face.needed[index] else "ink"

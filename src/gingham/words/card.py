@@ -21,7 +21,10 @@ def thumb_text(assignment: Assignment) -> str:
     strings = [choice.string for choice in assignment.basses]
     if len(set(strings)) == 1:
         return f"thumb on {strings[0]}"
-    return "thumb " + " then ".join(map(str, strings))
+    hops = {choice.string for choice in assignment.outside().values() if choice.way == "hop"}
+    return "thumb " + " then ".join(
+        f"{string} (hop)" if string in hops else f"{string}" for string in strings
+    )
 
 
 def beats_text(length: Fraction, meter: Meter) -> str:

@@ -1,9 +1,12 @@
-"""Chord changes in words: what each finger does, until when, what the picking hand does."""
+"""Chord changes in words: what stays, when each finger may lift and must land, what the picking hand does."""
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 from gingham.core.judging.changes import Change, FingerMove
-from gingham.core.music.meter import Meter, seconds
+from gingham.core.music.meter import Meter, count_at, seconds
+from gingham.core.shapes.fretting import THUMB
 from gingham.words.names import listed, signs
 
 
@@ -13,19 +16,30 @@ def change_title(change: Change) -> str:
     return f"{signs(change.before)} to {signs(change.after)}{back}"
 
 
-def finger_text(move: FingerMove, meter: Meter, tempo: int) -> str:
-    """`finger 3 to string 6 fret 3: 3 places, 1.25 s`."""
+def fretting_finger(finger: int) -> str:
+    """`finger 3`, `the thumb`."""
+    return "the thumb" if finger == THUMB else f"finger {finger}"
+
+
+def finger_text(move: FingerMove, change: Change, meter: Meter, tempo: int) -> str:
+    """`finger 3, free from 3&, to string 6 fret 3 by 1: 3 places, 1.25 s`."""
+    who = fretting_finger(move.finger)
     if move.to_place is None:
-        return f"finger {move.finger} lifts"
-    string, fret = move.to_place
+        return f"{who} lifts{_from(move, change, meter)}"
     if move.kind == "stays":
-        return f"finger {move.finger} stays"
+        return f"{who} stays"
+    string, fret = move.to_place
     verb = "slides on its string to" if move.kind == "slides" else "to"
-    where = f"finger {move.finger} {verb} string {string} fret {fret}"
-    if move.window is None or move.slots is None:
-        return f"{where}: not plucked, any time"
-    noun = "place" if move.slots == 1 else "places"
-    return f"{where}: {float(move.slots):g} {noun}, {seconds(move.window, meter, tempo):.2f} s"
+    where = f"{who}{_free(move, change, meter)} {verb} string {string} fret {fret}"
+    return f"{where}{_until(move, change, meter, tempo)}"
+
+
+def block_text(change: Change, meter: Meter, tempo: int) -> str:
+    """`The whole shape slides 2 frets down, free from 4&, by 1: 1 place, 0.38 s.`"""
+    move = change.fingers[0]
+    frets, way = abs(change.block), "up" if change.block > 0 else "down"
+    what = f"The whole shape slides {frets} {'fret' if frets == 1 else 'frets'} {way}"
+    return f"{what}{_free(move, change, meter)}{_until(move, change, meter, tempo)}."
 
 
 def picking_text(change: Change) -> str:
@@ -44,16 +58,52 @@ def picking_text(change: Change) -> str:
 
 def change_text(change: Change, meter: Meter, tempo: int) -> str:
     """The whole change in a few sentences, fingers in order of landing."""
-    stay = [str(m.finger) for m in change.fingers if m.kind == "stays"]
+    stay = [fretting_finger(m.finger) for m in change.fingers if m.kind == "stays"]
     parts = []
     if stay:
-        noun, verb = ("Finger", "stays") if len(stay) == 1 else ("Fingers", "stay")
-        parts.append(f"{noun} {listed(stay)} {verb}.")
-    land = [finger_text(m, meter, tempo) for m in change.fingers if m.kind not in ("stays", "lifts")]
-    if land:
-        text = "; ".join(land)
-        parts.append(f"{text[:1].upper()}{text[1:]}.")
+        parts.append(_sentence(f"{listed(stay)} {'stays' if len(stay) == 1 else 'stay'}"))
+    if change.block:
+        parts.append(block_text(change, meter, tempo))
+    else:
+        land = [m for m in change.fingers if m.kind not in ("stays", "lifts")]
+        if land:
+            parts.append(_sentence("; ".join(finger_text(m, change, meter, tempo) for m in land)))
+    lifted = [m for m in change.fingers if m.kind == "lifts"]
+    if lifted:
+        parts.append(_sentence("; ".join(finger_text(m, change, meter, tempo) for m in lifted)))
     parts.append(picking_text(change))
     if change.squeak:
         parts.append("A finger slides along a wound string: it may squeak.")
     return " ".join(parts)
+
+
+def _sentence(text: str) -> str:
+    return f"{text[:1].upper()}{text[1:]}."
+
+
+def _count(time: Fraction, change: Change, meter: Meter) -> str:
+    """The count of a time from the change."""
+    return count_at(meter, (change.at + time) % meter.bar)
+
+
+def _free(move: FingerMove, change: Change, meter: Meter) -> str:
+    if move.from_place is None or move.free is None:
+        return ""
+    return f", free{_from(move, change, meter)},"
+
+
+def _from(move: FingerMove, change: Change, meter: Meter) -> str:
+    """From when a finger may lift; nothing where it holds no string that is plucked."""
+    if move.free is None or move.free <= -meter.bar:
+        return " at any time"
+    return " at the change" if move.free == 0 else f" from {_count(move.free, change, meter)}"
+
+
+def _until(move: FingerMove, change: Change, meter: Meter, tempo: int) -> str:
+    if move.window is None or move.slots is None or move.due is None:
+        return ": not plucked, any time"
+    by = f" by {_count(move.due, change, meter)}"
+    if move.window <= 0:
+        return f"{by}: no time at all"
+    noun = "place" if move.slots == 1 else "places"
+    return f"{by}: {float(move.slots):g} {noun}, {seconds(move.window, meter, tempo):.2f} s"

@@ -6,6 +6,7 @@ from gingham.core.judging.changes import Change, FingerMove
 from gingham.core.music.meter import Meter, count_at
 from gingham.core.practice.stages import Stage
 from gingham.core.reasons import Value
+from gingham.words.changes import fretting_finger
 from gingham.words.names import FINGER_NAMES, signs
 
 ORDER_NAMES = {
@@ -50,10 +51,10 @@ def landing_lines(change: Change, meter: Meter) -> list[str]:
 
 def _landing(move: FingerMove, change: Change, meter: Meter) -> str:
     if move.kind == "stays" or move.to_place is None:
-        return f"finger {move.finger} stays"
+        return f"{fretting_finger(move.finger)} stays"
     string, fret = move.to_place
     verb = "slides to fret" if move.kind == "slides" else f"to string {string} fret"
     when = ""
     if move.due is not None:
         when = f" by {count_at(meter, (change.at + move.due) % meter.bar)}"
-    return f"finger {move.finger} {verb} {fret}{when}"
+    return f"{fretting_finger(move.finger)} {verb} {fret}{when}"

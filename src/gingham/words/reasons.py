@@ -79,6 +79,19 @@ _SAME_FINGER = ("same-finger", "thumb-again")
 _ORNAMENTS = {"hammer": "hammer-on", "pull": "pull-off", "slide": "slide"}
 
 
+_REMEDIES = {
+    "remedy-fingers": "other fingers: {one} then {other}; {count} stay",
+    "remedy-early": "leave the pluck at {count} of bar {bar} out, so that the finger is free earlier",
+    "remedy-lift": "lift the finger clear of the string and set it again, instead of sliding: no squeak",
+    "remedy-stand-in": "{chord} {shape} instead",
+}
+
+
+def remedy_text(reason: Reason) -> str:
+    """A way out of a change, as a clause."""
+    return _REMEDIES[reason.code].format(**_shown(dict(reason.values)))
+
+
 _SUPPOSED = {
     "supposed-bars": "without bar lines each chord is a bar",
     "supposed-first-line": "the first bar line was added",
@@ -159,4 +172,4 @@ def known_spots() -> frozenset[str]:
 
 def known_reasons() -> frozenset[str]:
     """Every reason code that has words."""
-    return frozenset(_REASONS) | {"bass-stays"} | frozenset(_SUPPOSED)
+    return frozenset(_REASONS) | {"bass-stays"} | frozenset(_SUPPOSED) | frozenset(_REMEDIES)

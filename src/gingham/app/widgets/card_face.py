@@ -23,12 +23,16 @@ _WORD_ROWS = ((0, 26), (28, 17), (46, 17), (66, 19))  # top and height: name, tw
 
 
 class Dot(msgspec.Struct, frozen=True):
-    """One string of the diagram: fret (None silent, 0 open), fretting finger (0 none), if needed."""
+    """One string of the diagram: fret (None silent, 0 open), fretting finger (0 none), if needed.
+
+    `hop` marks a place that a finger takes only for the thumb's pluck.
+    """
 
     string: int
     fret: int | None
     finger: int
     needed: bool
+    hop: bool = False
 
 
 class CardFace(msgspec.Struct, frozen=True):
@@ -64,6 +68,13 @@ def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored:
         )
         for i, (fret, finger) in enumerate(zip(frets, fingers, strict=True))
     )  # fmt: skip
+    outside = assignment.outside()
+    dots = tuple(
+        Dot(d.string, outside[d.string].fret, 0, d.string in fitted.strings, outside[d.string].way == "hop")
+        if d.string in outside
+        else d
+        for d in dots
+    )
     barres = assignment.fretting.barres if assignment.fretting is not None else ()
     return CardFace(
         name, (*sounds, length), thumb_text(assignment), "", dots, barres, selected, focused, mirrored
@@ -101,6 +112,9 @@ def rows_of(face: CardFace) -> int:
     return max(_FRETS, max((fret for fret in frets if fret), default=0) - first_fret(frets) + 1)
 
 
+_DOT = 9.0  # half the side of what a click on a dot may miss
+
+
 @lru_cache(maxsize=256)
 def card_pixmap(face: CardFace, theme: Theme, height: float, ratio: float) -> QPixmap:
     """The card painted, with a pixel of room around it."""
@@ -124,8 +138,29 @@ def _paint_card(p: QPainter, rect: QRectF, theme: Theme, face: CardFace) -> None
     width = 102 if first_fret(tuple(dot.fret for dot in face.dots)) == 1 else 90
     _paint_words(p, QRectF(rect.left() + 11, rect.top() + 6, width, rect.height() - 12), theme, face)
     if face.dots:
-        area = QRectF(rect.left() + 125, rect.top() + 25, 65, rect.height() - 36)
-        _paint_shape(p, Diagram(area, len(face.dots), face.mirrored, rows_of(face)), theme, face)
+        _paint_shape(p, diagram_of(face, rect), theme, face)
+
+
+def diagram_of(face: CardFace, rect: QRectF) -> Diagram:
+    """Where the diagram lies in a card."""
+    area = QRectF(rect.left() + 125, rect.top() + 25, 65, rect.height() - 36)
+    return Diagram(area, len(face.dots), face.mirrored, rows_of(face))
+
+
+def dot_rect(face: CardFace, rect: QRectF, string: int) -> QRectF:
+    """Where the dot of a string lies in a card; empty where the string is not held."""
+    grid, base = diagram_of(face, rect), first_fret(tuple(dot.fret for dot in face.dots))
+    fret = next((dot.fret for dot in face.dots if dot.string == string), None)
+    if not fret:
+        return QRectF()
+    middle = QPointF(grid.x(string), grid.y(fret - base + 0.5))
+    return QRectF(middle.x() - _DOT, middle.y() - _DOT, 2 * _DOT, 2 * _DOT)
+
+
+def dot_at(face: CardFace, rect: QRectF, place: QPointF) -> int:
+    """The string whose dot lies at a place of a card; 0 if none does."""
+    held = (dot.string for dot in face.dots if dot.fret)
+    return next((string for string in held if dot_rect(face, rect, string).contains(place)), 0)
 
 
 def _paint_words(p: QPainter, area: QRectF, theme: Theme, face: CardFace) -> None:
@@ -163,6 +198,11 @@ def _paint_shape(p: QPainter, grid: Diagram, theme: Theme, face: CardFace) -> No
 
 def _paint_dot(p: QPainter, middle: QPointF, theme: Theme, dot: Dot) -> None:
     """A fretting finger: its digit in a ring, filled where a plucked string needs it."""
+    if dot.hop:
+        p.setPen(QPen(QColor(theme.ink), 1.5, Qt.PenStyle.DotLine))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawEllipse(middle, 6.4, 6.4)
+        return
     p.setPen(QPen(QColor(theme.ink), 1.3))
     p.setBrush(QColor(theme.ink if dot.needed else theme.panel))
     p.drawEllipse(middle, 6.4, 6.4)

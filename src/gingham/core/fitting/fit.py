@@ -303,8 +303,14 @@ def _summary(assignment: Assignment, fits: list[StretchFit], whole: bool) -> Sum
 
 
 def _held(assignment: Assignment, strings: frozenset[int]) -> Shape:
+    """What is held at once: a string that a finger hops to is held only while it is plucked."""
     count = len(assignment.shape.frets)
-    return Shape(tuple(assignment.fret(s) if s in strings else None for s in range(count, 0, -1)))
+    hopped = {string for string, choice in assignment.outside().items() if choice.way == "hop"}
+    return Shape(
+        tuple(
+            assignment.fret(string) if string in strings - hopped else None for string in range(count, 0, -1)
+        )
+    )
 
 
 def _unheard(assignment: Assignment, heard: set[str]) -> list[Problem]:

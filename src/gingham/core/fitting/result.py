@@ -29,6 +29,13 @@ class StringChoice(msgspec.Struct, frozen=True, gc=False):
     fret: int | None = None
     """A fret that is not the shape's (an opened string, a hop, a longer barre); None is the shape's own."""
 
+    @property
+    def way(self) -> str:
+        """How a bass outside the shape is got: `open`, `barre`, `hop`, `fuller`; empty for the shape's own."""
+        return next(
+            (str(r.value("way")) for r in self.reasons if self.fret is not None and r.value("way")), ""
+        )
+
 
 class Assignment(msgspec.Struct, frozen=True, gc=False):
     """What thumb and fingers mean on one chord.
@@ -54,6 +61,14 @@ class Assignment(msgspec.Struct, frozen=True, gc=False):
         if own is not None:
             return own
         return next((c.fret for c in self.basses if c.string == string and c.fret is not None), None)
+
+    def outside(self) -> dict[int, StringChoice]:
+        """The basses on strings that the shape itself leaves silent, by string."""
+        return {
+            choice.string: choice
+            for choice in self.basses
+            if choice.fret is not None and self.shape.fret(choice.string) is None
+        }
 
     def finger(self, name: str) -> StringChoice | None:
         """The string of a finger, None if this hand has no string for it."""

@@ -16,9 +16,10 @@ import msgspec
 
 from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.music.meter import seconds
+from gingham.core.values import replace
 
 _WHOLE_CHANGE = Fraction(10_000)
-
+_BLOCK = 1.5  # fingers that a whole shape slid along the neck is worth
 
 MoveKind = Literal["stays", "slides", "moves", "lands", "lifts"]
 Picking = Literal["nothing", "thumb", "hand"]
@@ -27,9 +28,10 @@ Picking = Literal["nothing", "thumb", "hand"]
 class FingerMove(msgspec.Struct, frozen=True, gc=False):
     """What one fretting finger does: `kind` is `stays`, `slides`, `moves`, `lands` or `lifts`.
 
-    `from_place` and `to_place` are (string, fret); of a barre the highest string number. `window` is in whole
-    notes, `due` the time of its first pluck from the change (negative: never plucked there, None). `slots`
-    counts the pattern's places in the window.
+    `from_place` and `to_place` are (string, fret); of a barre the highest string number. Times are in whole
+    notes from the change: `free` is when the finger may lift (what it held has rung), `due` when it must have
+    landed (None: never plucked there), `window` what lies between. `slots` counts the pattern's places in the
+    window.
     """
 
     finger: int
@@ -40,13 +42,16 @@ class FingerMove(msgspec.Struct, frozen=True, gc=False):
     due: Fraction | None
     slots: Fraction | None
     squeak: bool = False
+    free: Fraction | None = None
 
 
 class Change(msgspec.Struct, frozen=True, gc=False):
-    """One chord change at a bar and position. `seam` is the way back to the start of the section.
+    """One chord change at a bar and position. `seam` is the way into the start of a section.
 
-    `fingers` are in order of landing. `picking` is `nothing`, `thumb` (from one string to another) or `hand`
-    (the fingers take other strings). `difficulty` is in fingers: 1.0 is one to set within a second.
+    `fingers` are in order of landing. `block` says by how many frets the whole shape slides along the neck as
+    one (0: it does not); its fingers then share one window. `picking` is `nothing`, `thumb` (from one string
+    to another) or `hand` (the fingers take other strings). `difficulty` is in fingers: 1.0 is one to set
+    within a second.
     """
 
     bar: int
@@ -58,11 +63,18 @@ class Change(msgspec.Struct, frozen=True, gc=False):
     picking: Picking
     thumb: tuple[int, int]
     difficulty: float
+    block: int = 0
 
     @property
     def squeak(self) -> bool:
         """Whether a finger slides along a wound string."""
         return any(move.squeak for move in self.fingers)
+
+    @property
+    def tightest(self) -> FingerMove | None:
+        """The finger that has the least time; None where none has to be anywhere."""
+        timed = [move for move in self.fingers if move.window is not None and move.kind != "stays"]
+        return min(timed, key=lambda move: move.window or Fraction(0), default=None)
 
 
 def changes(result: Result) -> tuple[Change, ...]:
@@ -81,7 +93,20 @@ def change_into(result: Result, index: int) -> Change | None:
     one, other = result.spans[before].assignment, result.spans[index].assignment
     if one is None or other is None or (one.chord == other.chord and one.shape == other.shape):
         return None
-    return _ChangeReader(result, before, index, one, other).change()
+    return _ChangeReader((result, before, one), (result, index, other)).change()
+
+
+def change_between(one: Result, other: Result) -> Change | None:
+    """The change from the end of one section into the start of another, or of the same one.
+
+    None where nothing changes, or where there is silence on either side.
+    """
+    if not one.spans or not other.spans:
+        return None
+    held, taken = one.spans[-1].assignment, other.spans[0].assignment
+    if held is None or taken is None or (held.chord == taken.chord and held.shape == taken.shape):
+        return None
+    return _ChangeReader((one, len(one.spans) - 1, held), (other, 0, taken)).change()
 
 
 def hardest(found: tuple[Change, ...]) -> tuple[Change, ...]:
@@ -122,6 +147,22 @@ def _plucks(result: Result, index: int) -> tuple[list[tuple[Fraction, Event]], F
     return out, span.length
 
 
+def last_held(result: Result, index: int, finger: int) -> tuple[int, Event] | None:
+    """The last pluck of a span that needs a fretting finger, with its bar's number; None if none does."""
+    span = result.spans[index]
+    place = _places(span.assignment).get(finger) if span.assignment is not None else None
+    if place is None:
+        return None
+    found = [
+        (bar.number, event)
+        for bar in result.bars
+        if index in bar.spans
+        for event in bar.events
+        if _sounds(event) and _held_by(event, place) and result.span_at(bar, event.at) == index
+    ]
+    return found[-1] if found else None
+
+
 def _sounds(event: Event) -> bool:
     return not event.silent and event.fret is not None
 
@@ -145,55 +186,80 @@ def _places(assignment: Assignment) -> dict[int, Place]:
     return out
 
 
+_Side = tuple[Result, int, Assignment]
+"""A fitted section, the index of a span in it, and the assignment there."""
+
+
 class _ChangeReader:
     """Reads one change off the time line."""
 
-    def __init__(self, result: Result, before: int, after: int, one: Assignment, other: Assignment) -> None:
-        self.result, self.after, self.one, self.other = result, after, one, other
-        self.seam = after == 0
-        self.whole = result.piece.rules.hold == "whole"
-        self.slot = min(b - a for p in result.patterns() for a, b in pairwise(p.starts))
-        old, self.length = _plucks(result, before)
+    def __init__(self, before: _Side, after: _Side) -> None:
+        self.result, self.after, self.other = after
+        left, index, self.one = before
+        self.seam = self.after == 0
+        self.whole = self.result.piece.rules.hold == "whole"
+        self.slot = min(
+            b - a
+            for pattern in (*left.patterns(), *self.result.patterns())
+            for a, b in pairwise(pattern.starts)
+        )
+        old, self.length = _plucks(left, index)
         self.old = [(time - self.length, event) for time, event in old]
-        self.new, _ = _plucks(result, after)
+        self.new, _ = _plucks(self.result, self.after)
 
     def change(self) -> Change:
         """The change with its fingers in order of landing."""
         before, now = _places(self.one), _places(self.other)
+        block = _block(before, now)
         both = sorted({*before, *now})
         moves = [self._move(finger, before.get(finger), now.get(finger)) for finger in both]
+        if block:
+            moves = self._as_one(moves)
         moves.sort(key=lambda move: (move.kind == "lifts", _late(move.due), move.finger))
         span = self.result.spans[self.after].span
         picking, thumb = self._picking()
         return Change(
             span.bar, span.at, self.one.chord.text, self.other.chord.text, self.seam, tuple(moves), picking,
-            thumb, self._difficulty(moves),
+            thumb, self._difficulty(moves, block), block,
         )  # fmt: skip
 
     def _move(self, finger: int, old: Place | None, new: Place | None) -> FingerMove:
+        free = self._free(old) if old is not None else -self.length
         if new is None:
             assert old is not None
-            return FingerMove(finger, "lifts", old[:2], None, None, None, None)
-        due = self._due(new[2])
-        if old is not None and old[:2] == new[:2] and old[2] == new[2]:
+            return FingerMove(finger, "lifts", old[:2], None, None, None, None, free=free)
+        due = self._due(new)
+        if old is not None and _stays(old, new):
             return FingerMove(finger, "stays", old[:2], new[:2], None, due, None)
-        free = self._free(old[2]) if old is not None else -self.length
         window = None if due is None else due - free
-        slides = old is not None and old[0] == new[0]
+        slides = old is not None and old[0] == new[0] and old[1] != new[1]
         kind: MoveKind = "lands" if old is None else "slides" if slides else "moves"
         squeak = slides and new[0] in self.result.piece.instrument.wound
         slots = None if window is None else window / self.slot
-        return FingerMove(finger, kind, None if old is None else old[:2], new[:2], window, due, slots, squeak)
+        place = None if old is None else old[:2]
+        return FingerMove(finger, kind, place, new[:2], window, due, slots, squeak, free)
 
-    def _due(self, strings: tuple[int, ...]) -> Fraction | None:
-        """When the first of the strings is plucked on the new chord, from the change on."""
-        return next((time for time, event in self.new if self.whole or event.string in strings), None)
+    def _as_one(self, moves: list[FingerMove]) -> list[FingerMove]:
+        """The hand leaves when the last string has rung, and must have arrived for the first."""
+        free = max(move.free for move in moves if move.free is not None)
+        dues = [move.due for move in moves if move.due is not None]
+        due = min(dues) if dues else None
+        window = None if due is None else due - free
+        slots = None if window is None else window / self.slot
+        return [replace(move, free=free, due=due, window=window, slots=slots) for move in moves]
 
-    def _free(self, strings: tuple[int, ...]) -> Fraction:
-        """When the last of the strings has rung on the old chord: its last pluck plus one slot."""
+    def _due(self, new: Place) -> Fraction | None:
+        """When the first of the finger's strings is plucked at its fret, from the change on."""
+        return next((time for time, event in self.new if self.whole or _held_by(event, new)), None)
+
+    def _free(self, old: Place) -> Fraction:
+        """When the last of the finger's strings has rung on the old chord: its last pluck plus one slot.
+
+        A string that sounds open, or at another fret, needs no finger of the shape.
+        """
         if self.whole:
             return self.old[-1][0] if self.old else -self.length
-        last = next((time for time, event in reversed(self.old) if event.string in strings), None)
+        last = next((time for time, event in reversed(self.old) if _held_by(event, old)), None)
         return -self.length if last is None else min(Fraction(0), last + self.slot)
 
     def _picking(self) -> tuple[Picking, tuple[int, int]]:
@@ -206,10 +272,13 @@ class _ChangeReader:
         same = [c.string for c in self.one.basses] == [c.string for c in self.other.basses]
         return ("hand" if moved else "nothing" if same else "thumb"), (one, other)
 
-    def _difficulty(self, moves: list[FingerMove]) -> float:
-        """Fingers to set, each harder the further it goes and the less time it has (a second is enough)."""
+    def _difficulty(self, moves: list[FingerMove], block: int) -> float:
+        """Fingers to set, each harder the further it goes and the less time it has (a second is enough).
+
+        A shape that slides as one is one finger and a half.
+        """
         piece, total = self.result.piece, 0.0
-        for move in moves:
+        for move in moves[:1] if block else moves:
             if move.kind in ("stays", "lifts"):
                 continue
             travel = 1.0
@@ -217,8 +286,31 @@ class _ChangeReader:
                 strings = abs(move.from_place[0] - move.to_place[0])
                 travel = 0.5 + 0.2 * strings + 0.3 * abs(move.from_place[1] - move.to_place[1])
             time_s = 1.0 if move.window is None else seconds(move.window, piece.meter, piece.tempo)
+            travel *= _BLOCK if block else 1.0
             total += travel * max(0.4, min(3.0, 1.0 / max(time_s, 0.05)))
         return round(total + {"nothing": 0.0, "thumb": 0.2, "hand": 0.6}[self._picking()[0]], 2)
+
+
+def _held_by(event: Event, place: Place) -> bool:
+    """Whether a sounding string needs the finger that stands there."""
+    return event.string in place[2] and event.fret == place[1]
+
+
+def _stays(old: Place, new: Place) -> bool:
+    """Whether a finger need not move: the same place, or a barre that covers what it must hold now."""
+    if old[1] != new[1]:
+        return False
+    return old[2] == new[2] or (len(old[2]) > 1 and old[2][0] >= new[2][0] and old[2][-1] <= new[2][-1])
+
+
+def _block(before: dict[int, Place], now: dict[int, Place]) -> int:
+    """By how many frets a whole shape slides, each finger on its own strings; 0 if it does not."""
+    if len(now) < 2 or before.keys() != now.keys():
+        return 0
+    ways = {now[finger][1] - before[finger][1] for finger in now}
+    if len(ways) != 1 or any(before[finger][2] != now[finger][2] for finger in now):
+        return 0
+    return ways.pop()
 
 
 def _late(due: Fraction | None) -> Fraction:

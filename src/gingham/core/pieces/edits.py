@@ -33,6 +33,7 @@ from gingham.core.pieces.piece import (
 )
 from gingham.core.pieces.rules import ThumbPlan
 from gingham.core.pieces.tempo import check_tempo
+from gingham.core.shapes.fretting import Fingers
 from gingham.core.shapes.shape import Shape
 from gingham.core.values import replace
 
@@ -169,30 +170,66 @@ def set_tempo(piece: Piece, bpm: int) -> Piece:
     return replace(piece, tempo=check_tempo(bpm))
 
 
-def replace_chord(piece: Piece, section: int, span: Span, symbol: str, shape: Shape | None) -> Piece:
+def replace_chord(
+    piece: Piece, section: int, span: Span, symbol: str, shape: Shape | None, fingers: Fingers | None = None
+) -> Piece:
     """Another chord where a span begins; holds after it hold the new chord.
 
     A bar written as % is written out first. EditError if the span does not begin at a place of its bar.
     """
     line = piece.sections[section].chords
     if span.bar == 0 and line.pickup is not None:
-        places = _replaced(line.pickup.places, span.at / line.pickup.length, symbol, shape)
+        places = _replaced(
+            line.pickup.places, span.at / line.pickup.length, ChordPlace(symbol, shape, False, fingers)
+        )
         return set_chords(piece, section, replace(line, pickup=replace(line.pickup, places=places)))
     number = span.bar - 1
     source = number
     while line.bars[source][0].symbol == REPEAT:
         source -= 1
-    bar = _replaced(line.bars[source], span.at / piece.meter.bar, symbol, shape)
+    bar = _replaced(line.bars[source], span.at / piece.meter.bar, ChordPlace(symbol, shape, False, fingers))
     bars = (*line.bars[:number], bar, *line.bars[number + 1 :])
     return set_chords(piece, section, replace(line, bars=bars))
 
 
-def _replaced(bar: Bar, share: Fraction, symbol: str, shape: Shape | None) -> Bar:
+def pin_grip(
+    piece: Piece,
+    symbol: str,
+    shape: Shape,
+    fingers: Fingers | None,
+    section: int | None = None,
+    over: Shape | None = None,
+) -> Piece:
+    """Every chord of a symbol, in the piece or in one section, held with this shape and these fingers.
+
+    Chords that are pinned in another shape than this one or `over` stay as they are.
+    """
+
+    def held(bar: Bar) -> Bar:
+        return tuple(
+            replace(place, shape=shape, fingers=fingers)
+            if place.symbol == symbol and place.shape in (None, shape, over)
+            else place
+            for place in bar
+        )
+
+    def of_line(line: ChordLine) -> ChordLine:
+        pickup = None if line.pickup is None else replace(line.pickup, places=held(line.pickup.places))
+        return ChordLine(tuple(map(held, line.bars)), pickup)
+
+    sections = tuple(
+        replace(each, chords=of_line(each.chords)) if section in (None, index) else each
+        for index, each in enumerate(piece.sections)
+    )
+    return replace(piece, sections=sections)
+
+
+def _replaced(bar: Bar, share: Fraction, place: ChordPlace) -> Bar:
     index = share * len(bar)
     if index.denominator != 1:
         raise EditError("no-stroke")
     at = int(index)
-    return (*bar[:at], ChordPlace(symbol, shape, bar[at].running), *bar[at + 1 :])
+    return (*bar[:at], replace(place, running=bar[at].running), *bar[at + 1 :])
 
 
 def set_section_thumb(piece: Piece, index: int, plan: ThumbPlan | None) -> Piece:

@@ -9,6 +9,8 @@ from gingham.core.shapes.fretting import THUMB, Fingers
 from gingham.core.shapes.shape import Shape
 
 _SIGNS = {"0": 0, "-": 0, "x": 0, "X": 0, "1": 1, "2": 2, "3": 3, "4": 4, "T": THUMB, "t": THUMB}
+FINGER_KEYS = {"1": 1, "2": 2, "3": 3, "4": 4, "T": THUMB}
+"""What is typed for a finger on one dot."""
 _THUMB_STRINGS = 2  # the thumb comes over the neck to the two strings nearest to it
 _THUMB_FRETS = 2  # and so far from the other fingers
 

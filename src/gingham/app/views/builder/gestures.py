@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from gingham.app.views.builder.ask import Option
 from gingham.app.views.builder.pattern_canvas import pattern_at, played
 from gingham.app.views.builder.pictures import Pictures
+from gingham.app.widgets.ask import Option
 from gingham.app.widgets.geometry import Column
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Event, Result

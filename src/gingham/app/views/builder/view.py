@@ -23,7 +23,6 @@ from PySide6.QtWidgets import (
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
-from gingham.app.views.builder.ask import AskBar
 from gingham.app.views.builder.bar import BottomBar
 from gingham.app.views.builder.cards import CardStrip
 from gingham.app.views.builder.pattern_canvas import PatternCanvas
@@ -31,6 +30,7 @@ from gingham.app.views.builder.reasons import ReasonsPanel
 from gingham.app.views.builder.result_canvas import ResultCanvas
 from gingham.app.views.builder.strings_canvas import StringsCanvas
 from gingham.app.widgets import marks
+from gingham.app.widgets.ask import AskBar
 from gingham.app.widgets.geometry import Lanes
 from gingham.app.widgets.labels import ShortLabel
 from gingham.app.widgets.typed_line import TypedLine
