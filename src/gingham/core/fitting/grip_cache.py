@@ -15,7 +15,7 @@ from gingham.core.music.key import Key as MusicKey
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import ChordLine, spans
-from gingham.core.pieces.piece import Piece
+from gingham.core.pieces.piece import HereOverride, Piece
 from gingham.core.shapes.context import Grip, Key, Wish
 
 _MOST_LINES, _MOST_FAULTS, _MOST_ANEW, _MOST_ROWS = 256, 8_192, 1_024, 64
@@ -129,7 +129,7 @@ class GripCache:
         out: dict[Key, Grip] = {}
         for wish, uses in self._uses(piece, key):
             now = first[wish.key]
-            if now is None or wish.shape is not None:
+            if now is None or wish.shape is not None or _has_exception(piece, wish, now):
                 continue
             if any(self._faults_of(wish, now, use) for use in uses):
                 other = self._held_anew(piece, wish, now, uses)
@@ -197,6 +197,14 @@ class GripCache:
         if key not in self._tried:
             self._tried[key] = tried(wish, piece)
         return self._tried[key]
+
+
+def _has_exception(piece: Piece, wish: Wish, grip: Grip) -> bool:
+    """Whether the player has changed something about this chord in this shape: then the shape stays."""
+    return any(
+        not isinstance(o, HereOverride) and (o.symbol, o.shape) == (wish.chord.text, grip.shape)
+        for o in piece.overrides
+    )
 
 
 def _first_key(piece: Piece) -> object:

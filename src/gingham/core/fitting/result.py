@@ -31,7 +31,7 @@ class StringChoice(msgspec.Struct, frozen=True, gc=False):
 
     @property
     def way(self) -> str:
-        """How a bass outside the shape is got: `open`, `barre`, `hop`, `fuller`; empty for the shape's own."""
+        """How a bass outside the shape is got: `open`, `barre`, `hop`, `fuller`; else empty."""
         return next(
             (str(r.value("way")) for r in self.reasons if self.fret is not None and r.value("way")), ""
         )
