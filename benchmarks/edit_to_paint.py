@@ -165,7 +165,7 @@ class Desk:
     def edits(self, cells: Iterator[tuple[int, str]]) -> tuple[list[float], list[float], list[float]]:
         """From a click's intent to the painted window; CPU time of this thread, and the call alone."""
         walls, cpus, calls = [], [], []
-        pattern, build = self.window.view.pattern, self.window.build
+        pattern, shown = self.window.view.pattern, self.window.shown
         for _ in range(EDITS):
             place, finger = next(cells)
             self.watch.painted.clear()
@@ -173,12 +173,12 @@ class Desk:
             self.idle()
             self.watch.painted.clear()
             began, cpu = time.perf_counter(), time.thread_time()
-            before = build.piece
+            before = shown.piece
             pattern.finger_toggled.emit(place, finger)
-            assert build.piece is not before
-            self.watch.wanted = build.piece
+            assert shown.piece is not before
+            self.watch.wanted = shown.piece
             for canvas in self.watch.canvases:  # painted inside the call
-                if canvas in self.watch.painted and canvas.result and canvas.result.piece is not build.piece:
+                if canvas in self.watch.painted and canvas.result and canvas.result.piece is not shown.piece:
                     del self.watch.painted[canvas]
             calls.append(1000 * (time.perf_counter() - began))
             while not self.watch.all_painted:  # as in the application: asleep until something comes

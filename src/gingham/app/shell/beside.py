@@ -117,6 +117,8 @@ class Beside:
             self.reading.charts.close()
         if self.form is not None:
             self.form.end()
+        if self.overview is not None:
+            self.overview.helper.close()
 
 
 def _raise(window: QDialog) -> None:

@@ -19,6 +19,7 @@ from gingham.core.pieces.piece import HereOverride, Piece
 from gingham.core.shapes.context import Grip, Key, Wish
 
 _MOST_LINES, _MOST_FAULTS, _MOST_ANEW, _MOST_ROWS = 256, 8_192, 1_024, 64
+_MOST_FIRSTS = 6
 Row = tuple[Grip | None, ...]
 Grips = dict[Key, Grip | None]
 
@@ -58,13 +59,20 @@ class Line:
         yield from zip(keys, [*keys[1:], *keys[:1]], strict=True)
 
 
+class _First:
+    """The hand's own choice for a piece, which chords stand beside each other, the lines (kept alive)."""
+
+    def __init__(self, grips: Grips, near: dict[Key, set[Key]], lines: list[ChordLine]) -> None:
+        self.grips, self.near, self.lines = grips, near, lines
+
+
 class GripCache:
     """Grips kept between fits: those of the hand alone, and those that the patterns ask for."""
 
     def __init__(self) -> None:
         self._lines: dict[tuple[int, Meter, object], Line] = {}
-        self._first: tuple[object, Grips, dict[Key, set[Key]], list[ChordLine]] | None = None
-        self._changed: tuple[Piece, Grips, dict[Key, Grip]] | None = None
+        self._firsts: dict[object, _First] = {}
+        self._changed: dict[int, tuple[Piece, Grips, dict[Key, Grip]]] = {}
         self._faults: dict[tuple[Key, int, Use], tuple[int, Grip]] = {}
         self._anew: dict[tuple[Key, int, tuple[Use, ...]], tuple[Grip, Grip]] = {}
         self._tried: dict[tuple[Key, object, int], list[tuple[Grip, float]]] = {}
@@ -82,12 +90,15 @@ class GripCache:
 
     def is_warm(self, piece: Piece) -> bool:
         """Whether the hand's own choice for all chords of the piece is known."""
-        return self._first is not None and self._first[0] == _first_key(piece)
+        return _first_key(piece) in self._firsts
 
     def first(self, piece: Piece) -> Grips:
         """The hand's own choice for every chord of the piece, whatever is plucked."""
+        return self._first_of(piece).grips
+
+    def _first_of(self, piece: Piece) -> _First:
         key = _first_key(piece)
-        if self._first is None or self._first[0] != key:
+        if key not in self._firsts:
             lines = [self.line(piece, section.chords) for section in piece.sections]
             near: dict[Key, set[Key]] = {}
             for line in lines:
@@ -96,8 +107,10 @@ class GripCache:
                         near.setdefault(one, set()).add(other)
                         near.setdefault(other, set()).add(one)
             grips = first_grips(piece, [line.spans for line in lines])
-            self._first = (key, grips, near, [section.chords for section in piece.sections])
-        return self._first[1]
+            if len(self._firsts) >= _MOST_FIRSTS:
+                del self._firsts[next(iter(self._firsts))]
+            self._firsts[key] = _First(grips, near, [section.chords for section in piece.sections])
+        return self._firsts[key]
 
     def first_row(self, piece: Piece, section: int) -> Row:
         """The hand's own choice for every span of a section."""
@@ -106,9 +119,12 @@ class GripCache:
     def row(self, piece: Piece, section: int, key: MusicKey) -> Row:
         """The grip of every span of a section: chosen anew where a pluck would meet a muted string."""
         first = self.first(piece)
-        if self._changed is None or self._changed[0] is not piece or self._changed[1] is not first:
-            self._changed = (piece, first, self._choose(piece, first, key))
-        return self._row(piece, section, first, self._changed[2])
+        known = self._changed.get(id(piece))
+        if known is None or known[0] is not piece or known[1] is not first:
+            if len(self._changed) >= _MOST_FIRSTS:
+                del self._changed[next(iter(self._changed))]
+            known = self._changed[id(piece)] = (piece, first, self._choose(piece, first, key))
+        return self._row(piece, section, first, known[2])
 
     def _row(self, piece: Piece, section: int, first: Grips, changed: dict[Key, Grip]) -> Row:
         line = self.line(piece, piece.sections[section].chords)
@@ -185,8 +201,8 @@ class GripCache:
         if key not in self._anew:
             if len(self._anew) >= _MOST_ANEW:
                 self._anew.clear()
-            assert self._first is not None
-            found = (self._first[1][near] for near in self._first[2].get(wish.key, ()))
+            first = self._first_of(piece)
+            found = (first.grips[near] for near in first.near.get(wish.key, ()))
             near = [grip for grip in found if grip is not None]
             self._anew[key] = (held_anew(wish, now, uses, near, self._others(piece, wish)), now)
         return self._anew[key][0]

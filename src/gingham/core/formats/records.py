@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 FORMAT = "gingham-piece"
-VERSION = 3
+VERSION = 4
 
 
 class RulesRecord(msgspec.Struct):

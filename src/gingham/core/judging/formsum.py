@@ -9,6 +9,7 @@ import msgspec
 
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import Result
+from gingham.core.judging.changes import Change, change_between
 from gingham.core.music.meter import seconds
 
 
@@ -113,6 +114,29 @@ def _seams(performance: Performance) -> tuple[Seam, ...]:
     if performance.looping:
         out.append(_seam(performance.results[-1], performance.results[0], ""))
     return tuple(out)
+
+
+class FormChange(msgspec.Struct, frozen=True, gc=False):
+    """The change from the end of one section into the start of another, or of the same one."""
+
+    before: str
+    after: str
+    change: Change
+
+
+def form_changes(performance: Performance) -> tuple[FormChange, ...]:
+    """The changes where sections meet in the order of the form, each once; the real loop last."""
+    out: dict[tuple[int, int], FormChange] = {}
+    pairs = [(r, r) for r, times in zip(performance.results, performance.times, strict=True) if times > 1]
+    pairs += list(pairwise(performance.results))
+    if performance.looping:
+        pairs.append((performance.results[-1], performance.results[0]))
+    for one, other in pairs:
+        change = change_between(one, other)
+        if change is not None:
+            names = (one.piece.sections[one.section].name, other.piece.sections[other.section].name)
+            out.setdefault((one.section, other.section), FormChange(*names, change))
+    return tuple(out.values())
 
 
 def _seam(one: Result, other: Result, name: str) -> Seam:
