@@ -9,6 +9,8 @@ from gingham.core.music.meter import Meter, count_at, seconds
 from gingham.core.shapes.fretting import THUMB
 from gingham.words.names import listed, signs
 
+DOT_HINT = "Shift and arrows, or a click, choose a dot; 1 2 3 4 T give it a finger."
+
 
 def change_title(change: Change) -> str:
     """`C to G, bar 2`, the seam said as such."""

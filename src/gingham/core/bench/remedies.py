@@ -92,8 +92,14 @@ def _earlier_lift(result: Result, index: int, change: Change) -> Iterator[Remedy
     section = result.piece.sections[result.section].name
     piece = add_override(result.piece, HereOverride(section, bar, event.at, event.finger, None))
     tried = change_into(fit(piece, result.section), index)
-    if tried is not None and tried.difficulty < change.difficulty:
+    if tried is not None and least is not None and _least_window(tried) > least:
         yield Remedy(Reason.of("remedy-early", count=event.count, bar=bar), piece)
+
+
+def _least_window(change: Change) -> Fraction:
+    """The time of the finger that has the least; without any there is all the time."""
+    move = change.tightest
+    return Fraction(1) if move is None or move.window is None else move.window
 
 
 def _stand_in(result: Result, index: int) -> Iterator[Remedy]:

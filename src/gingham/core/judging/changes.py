@@ -16,6 +16,7 @@ import msgspec
 
 from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.music.meter import seconds
+from gingham.core.shapes.shape import Shape
 from gingham.core.values import replace
 
 _WHOLE_CHANGE = Fraction(10_000)
@@ -229,7 +230,7 @@ class _ChangeReader:
             assert old is not None
             return FingerMove(finger, "lifts", old[:2], None, None, None, None, free=free)
         due = self._due(new)
-        if old is not None and _stays(old, new):
+        if old is not None and _stays(old, new, self.other.shape):
             return FingerMove(finger, "stays", old[:2], new[:2], None, due, None)
         window = None if due is None else due - free
         slides = old is not None and old[0] == new[0] and old[1] != new[1]
@@ -296,11 +297,18 @@ def _held_by(event: Event, place: Place) -> bool:
     return event.string in place[2] and event.fret == place[1]
 
 
-def _stays(old: Place, new: Place) -> bool:
-    """Whether a finger need not move: the same place, or a barre that covers what it must hold now."""
+def _stays(old: Place, new: Place, shape: Shape) -> bool:
+    """Whether a finger need not move: the same fret, where it goes on lying or is laid over more strings.
+
+    A barre cannot stay over a string that must sound below it now.
+    """
     if old[1] != new[1]:
         return False
-    return old[2] == new[2] or (len(old[2]) > 1 and old[2][0] >= new[2][0] and old[2][-1] <= new[2][-1])
+    if set(old[2]) <= set(new[2]):
+        return True
+    covered = range(old[2][-1], old[2][0] + 1)
+    under = [shape.fret(string) for string in covered]
+    return set(new[2]) <= set(covered) and all(fret is None or fret >= new[1] for fret in under)
 
 
 def _block(before: dict[int, Place], now: dict[int, Place]) -> int:

@@ -17,7 +17,7 @@ from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.shapes.fretting import Fingers, Fretting, frettings, held_with
 from gingham.core.shapes.known import known_shapes
-from gingham.core.shapes.search import shapes_for
+from gingham.core.shapes.search import effort_as_known, shapes_for
 from gingham.core.shapes.shape import Shape
 
 _SHAPES, _WAYS = 3, 3  # how many shapes of a chord, and ways to hold each, are looked at
@@ -92,10 +92,13 @@ def _states(wish: Wish, instrument: Instrument, capo: int) -> tuple[_State, ...]
         return tuple(_state(wish.shape, way, way.cost) for way in ways) or (_state(wish.shape, None, 0.0),)
     known = set(known_shapes(wish.chord, instrument))
     found = shapes_for(wish.chord, instrument, capo)[:_SHAPES]
+    efforts = [
+        effort_as_known(each) if each.shape in known else each.effort + _UNKNOWN * bool(known)
+        for each in found
+    ]
     return tuple(
-        _state(ranked.shape, way, ranked.effort - ranked.fretting.cost + way.cost + late)
-        for ranked in found
-        for late in (_UNKNOWN if known and ranked.shape not in known else 0.0,)
+        _state(ranked.shape, way, effort - ranked.fretting.cost + way.cost)
+        for ranked, effort in zip(found, efforts, strict=True)
         for way in frettings(ranked.shape)[:_WAYS]
     )
 

@@ -77,6 +77,11 @@ def shapes_for(
     return ()
 
 
+def effort_as_known(ranked: RankedShape) -> float:
+    """The effort of a shape that players know: a string that it mutes on the way is no trouble to them."""
+    return ranked.effort - _SILENT_INSIDE * _inner_mutes(ranked.shape.sounding)
+
+
 def _known(chord: Chord, instrument: Instrument, highest: int) -> tuple[RankedShape, ...]:
     """The open shapes that players know, in the order of their table; without any the movable ones."""
     known = open_shapes(chord, instrument)

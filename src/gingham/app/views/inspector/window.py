@@ -28,6 +28,7 @@ from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.core.shapes.shape import Shape
 from gingham.core.values import replace
+from gingham.words.changes import DOT_HINT
 from gingham.words.errors import say
 from gingham.words.names import listed, short_degree, signs
 
@@ -160,6 +161,9 @@ class InspectorWindow(QDialog):
         row = QHBoxLayout()
         row.addWidget(self.hear)
         row.addWidget(self.take)
+        hint = QLabel(DOT_HINT)
+        hint.setProperty("quiet", True)
+        row.addWidget(hint)
         row.addStretch(1)
         column = QVBoxLayout(self)
         for part in (self.head, self.grid, self.about):
