@@ -260,12 +260,15 @@ def test_tight_and_squeaking_changes_have_ways_out_that_work() -> None:
     assert is_tight(change, piece) and change.squeak
     ways = remedies(result, 1)
     codes = [way.reason.code for way in ways]
-    assert "remedy-early" in codes and "remedy-lift" in codes and "remedy-stand-in" in codes
+    assert "remedy-early" in codes and "remedy-lift" in codes
     for way in ways:
         assert remedy_text(way.reason)
         if way.piece is not None:
             after = change_into(fit(way.piece), 1)
-            assert after is None or after.tightest is None or after.tightest.window > change.tightest.window
+            easier = after is None or after.difficulty < change.difficulty
+            assert easier or after.tightest.window > change.tightest.window
+    slow = make_piece("| F | G |", "4/4 x2: p i m i p i m i", tempo=140)
+    assert {"remedy-early", "remedy-stand-in"} & {way.reason.code for way in remedies(fit(slow), 1)}
     assert remedies(fit(replace(piece, tempo=30, sections=make_piece("| C | Am |").sections)), 1) == ()
 
 

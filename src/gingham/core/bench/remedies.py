@@ -50,7 +50,7 @@ def remedies(result: Result, index: int) -> tuple[Remedy, ...]:
         out += _earlier_lift(result, index, change)
     if change.squeak:
         out.append(Remedy(Reason.of("remedy-lift"), None))
-    return (*out, *_stand_in(result, index))
+    return (*out, *_stand_in(result, index, change))
 
 
 def _other_fingers(result: Result, index: int, change: Change) -> Iterator[Remedy]:
@@ -102,9 +102,12 @@ def _least_window(change: Change) -> Fraction:
     return Fraction(1) if move is None or move.window is None else move.window
 
 
-def _stand_in(result: Result, index: int) -> Iterator[Remedy]:
-    """The stand-in for the second chord that saves most and suits."""
-    for each in substitutes(result, index, most=1):
+def _stand_in(result: Result, index: int, change: Change) -> Iterator[Remedy]:
+    """The first stand-in for the second chord with which the change is easier."""
+    for each in substitutes(result, index):
         span = result.spans[index].span
         piece = replace_chord(result.piece, result.section, span, each.chord.text, each.shape)
-        yield Remedy(Reason.of("remedy-stand-in", chord=each.chord.text, shape=str(each.shape)), piece)
+        tried = change_into(fit(piece, result.section), index)
+        if tried is None or tried.difficulty <= change.difficulty - _WORTH:
+            yield Remedy(Reason.of("remedy-stand-in", chord=each.chord.text, shape=str(each.shape)), piece)
+            return
