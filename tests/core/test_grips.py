@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from gingham.core.bench.relatives import colours, smaller
 from gingham.core.bench.remedies import is_tight, remedies
 from gingham.core.errors import ChordLineError
 from gingham.core.fitting.cache import FitCache
@@ -33,6 +34,7 @@ from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.words.changes import change_text
 from gingham.words.reasons import remedy_text, supposed_text
+from gingham.words.standin import relative_text
 from tests.conftest import make_piece
 
 DATA = Path(__file__).parent.parent / "data"
@@ -267,8 +269,8 @@ def test_tight_and_squeaking_changes_have_ways_out_that_work() -> None:
             after = change_into(fit(way.piece), 1)
             easier = after is None or after.difficulty < change.difficulty
             assert easier or after.tightest.window > change.tightest.window
-    slow = make_piece("| F | G |", "4/4 x2: p i m i p i m i", tempo=140)
-    assert {"remedy-early", "remedy-stand-in"} & {way.reason.code for way in remedies(fit(slow), 1)}
+    barre = make_piece("| F | C | G | Am |", "4/4 x2: p m p i ; p m p i", tempo=120)
+    assert "remedy-stand-in" in {way.reason.code for way in remedies(fit(barre), 0)}
     assert remedies(fit(replace(piece, tempo=30, sections=make_piece("| C | Am |").sections)), 1) == ()
 
 
@@ -353,3 +355,32 @@ def test_patterns_without_counts_get_the_places_of_their_tokens(text: str, count
 
 def test_a_section_that_never_changes_has_no_change() -> None:
     assert changes(fit(make_piece("| G | G{320003:210003} |"))) == ()
+
+
+# What lies near at hand.
+
+
+@pytest.mark.parametrize(
+    ("line", "smaller_ones"),
+    [("| F{133211} |", ["1x3211", "xx3211"]), ("| Bm{x24432} |", ["x2443x"]), ("| C{x32010} |", [])],
+)
+def test_the_same_chord_smaller(line: str, smaller_ones: list[str]) -> None:
+    """F without the full barre: four strings, or the thumb over the neck; nothing smaller than open C is offered."""
+    found = smaller(fit(make_piece(line)), 0)
+    shapes = [str(each.shape) for each in found]
+    assert set(smaller_ones) <= set(shapes)
+    assert bool(found) is bool(smaller_ones)
+
+
+@pytest.mark.parametrize(
+    ("chord", "colour", "string", "fret"),
+    [
+        ("C{x32010}", "Cmaj7 x32000", 2, 0), ("C{x32010}", "Cadd9 x32030", 2, 3), ("D{xx0232}", "Dsus4 xx0233", 1, 3),
+        ("D{xx0232}", "Dsus2 xx0230", 1, 0), ("Am{x02210}", "Am7 x02010", 3, 0), ("E{022100}", "E7 020100", 4, 0),
+        ("A{x02220}", "Asus4 x02230", 2, 3),
+    ],
+)  # fmt: skip
+def test_colours_within_one_finger(chord: str, colour: str, string: int, fret: int) -> None:
+    near = {f"{each.chord.text} {each.shape}": each for each in colours(fit(make_piece(f"| {chord} |")), 0)}
+    assert (near[colour].string, near[colour].fret) == (string, fret)
+    assert colour in relative_text(near[colour]) or near[colour].chord.text in relative_text(near[colour])

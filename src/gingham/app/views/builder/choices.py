@@ -20,7 +20,10 @@ from gingham.core.values import replace
 from gingham.words.notices import notice
 
 if TYPE_CHECKING:
+    from gingham.core.bench.relatives import Relative
     from gingham.core.bench.substitutes import Substitute
+    from gingham.core.shapes.fretting import Fingers
+    from gingham.core.shapes.shape import Shape
 
 _NAMED = "named:"
 
@@ -150,33 +153,44 @@ class Choices:
 
     def standin_menu(self) -> QMenu | None:
         """Easier chords for the one under the cursor, each with what it loses; None if there are none."""
-        from gingham.core.bench.substitutes import substitutes  # the window starts without them
-        from gingham.words.standin import standin_text
+        from gingham.core.bench.relatives import colours, smaller  # the window starts without them
+        from gingham.core.bench.substitutes import substitutes
+        from gingham.words.standin import relative_text, standin_text
 
-        build, index = self._build, self._build.shown.span_index()
-        found = (
-            substitutes(build.shown.result, index) if build.shown.result is not None and index >= 0 else ()
-        )
-        if not found:
+        build, index, result = self._build, self._build.shown.span_index(), self._build.shown.result
+        if result is None or index < 0:
+            return None
+        found, near = substitutes(result, index), (*smaller(result, index), *colours(result, index))
+        if not found and not near:
             return None
         menu = QMenu(build.view)
         menu.setAccessibleName("Easier chords for this one")
         for each in found:
             menu.addAction(standin_text(each)).triggered.connect(partial(self.take_standin, each))
+        menu.addSeparator()
+        for relative in near:
+            menu.addAction(relative_text(relative)).triggered.connect(partial(self.take_relative, relative))
         return menu
 
     def take_standin(self, each: Substitute, _on: bool = False) -> None:
         """Put a stand-in where the chord under the cursor enters."""
-        build, index = self._build, self._build.shown.span_index()
-        if build.shown.result is None or index < 0:
+        self._put("Easier chord", each.chord.text, each.shape, None)
+
+    def take_relative(self, each: Relative, _on: bool = False) -> None:
+        """Put a smaller shape or a colour where the chord under the cursor enters."""
+        self._put("Chord near at hand", each.chord.text, each.shape, each.fretting.fingers)
+
+    def _put(self, text: str, symbol: str, shape: Shape, fingers: Fingers | None) -> None:
+        shown, index = self._build.shown, self._build.shown.span_index()
+        if shown.result is None or index < 0:
             return
-        span = build.shown.result.spans[index].span
+        span = shown.result.spans[index].span
         try:
-            after = replace_chord(build.shown.piece, build.shown.section, span, each.chord.text, each.shape)
+            after = replace_chord(shown.piece, shown.section, span, symbol, shape, fingers)
         except GinghamError as error:
-            build.shown.say_fault(error)
+            shown.say_fault(error)
         else:
-            build.shown.edit("Easier chord", after)
+            shown.edit(text, after)
 
     # The pattern.
 
