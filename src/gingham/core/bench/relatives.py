@@ -56,9 +56,14 @@ def smaller(result: Result, index: int) -> tuple[Relative, ...]:
             out.append(_relative("smaller", on, on.chord, ranked.shape, ranked.fretting, result))
     bass = on.chord.bass_note.pitch_class
 
-    def order(each: Relative) -> tuple[int, bool, float]:
+    def order(each: Relative) -> tuple[bool, int, bool, float]:
         low = each.shape.midi(each.shape.sounding[0], instrument)
-        return (len(each.lost), low is not None and low % 12 != bass, each.fretting.cost)
+        return (
+            each.kind != "thumb-over",
+            len(each.lost),
+            low is not None and low % 12 != bass,
+            each.fretting.cost,
+        )
 
     return tuple(sorted(out, key=order)[:_MOST])
 
