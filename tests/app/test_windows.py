@@ -156,7 +156,7 @@ def test_a_shape_with_a_foreign_tone_is_given_its_other_name(qtbot, window) -> N
 
 
 def test_looking_at_a_chord_hearing_and_taking_another_shape(qtbot, window) -> None:
-    """F9 shows its shapes; Space brushes one, Enter pins it where the chord enters; the window follows."""
+    """F9 shows its shapes; Space brushes one, Enter and H pin it where the chord enters; the window follows."""
     window.actions_by_id["inspect"].trigger()
     inspector = window.beside.inspector
     qtbot.addWidget(inspector)
@@ -171,8 +171,9 @@ def test_looking_at_a_chord_hearing_and_taking_another_shape(qtbot, window) -> N
     QTest.keyClick(grid, Qt.Key.Key_Space)
     assert window.transport.playing and window.transport.options.loop and window.transport.options.count_in
     window.transport.stop()
+    QTest.keyClick(grid, Qt.Key.Key_Return)
     with qtbot.waitSignal(window.shown.settled):
-        QTest.keyClick(grid, Qt.Key.Key_Return)
+        QTest.keyClick(inspector.ask, Qt.Key.Key_H)
     assert chords(window).startswith(f"| G{{{names[1]}}} | Am7 |")
     window.build.view.cards.chosen.emit(1)
     assert "Am7" in inspector.head.text()

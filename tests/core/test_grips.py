@@ -9,6 +9,7 @@ import pytest
 
 from gingham.core.bench.relatives import colours, smaller
 from gingham.core.bench.remedies import is_tight, remedies
+from gingham.core.bench.retuned import can_keep_shapes, with_shapes_kept
 from gingham.core.errors import ChordLineError
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
@@ -23,7 +24,7 @@ from gingham.core.music.meter import meter
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, supposed_in_pattern
 from gingham.core.pieces.chordline import parse_chord_line, print_chord_line, spans, supposed_in_line
-from gingham.core.pieces.edits import add_section, pin_grip, reshape_pattern, set_chords
+from gingham.core.pieces.edits import add_section, pin_grip, reshape_pattern, set_chords, set_instrument
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.pieces.transpose import transpose
@@ -384,3 +385,14 @@ def test_colours_within_one_finger(chord: str, colour: str, string: int, fret: i
     near = {f"{each.chord.text} {each.shape}": each for each in colours(fit(make_piece(f"| {chord} |")), 0)}
     assert (near[colour].string, near[colour].fret) == (string, fret)
     assert colour in relative_text(near[colour]) or near[colour].chord.text in relative_text(near[colour])
+
+
+def test_another_tuning_keeps_the_shapes_or_the_names() -> None:
+    """A whole tone down on every string: open G and C shapes now sound F and Bb; on a ukulele no shape can stay."""
+    piece, lower = make_piece("| G{320003:210003} | C |"), instrument("guitar", "D2 G2 C3 F3 A3 D4")
+    kept = with_shapes_kept(piece, lower)
+    places = [place for bar in kept.sections[0].chords.bars for place in bar]
+    assert [(place.symbol, str(place.shape)) for place in places] == [("F", "320003"), ("Bb", "x32010")]
+    assert print_fretting(places[0].fingers) == "210003"
+    assert [span.span.chord.text for span in fit(set_instrument(piece, lower)).spans] == ["G", "C"]
+    assert can_keep_shapes(piece, lower) and not can_keep_shapes(piece, CATALOGUE["ukulele"])

@@ -50,6 +50,11 @@ def _match_text(peg: Peg) -> str:
     return f": {how} {place}"
 
 
+WHAT_STAYS = "Other strings. What stays?"
+KEEP_NAMES = "names, other shapes"
+KEEP_SHAPES = "shapes, other names"
+
+
 def given_up_text(moved: Transposed) -> str:
     """What could not be kept in the new key; empty if everything was."""
     parts = []

@@ -10,6 +10,7 @@ from PySide6.QtCore import QSignalBlocker
 from PySide6.QtWidgets import QComboBox
 
 from gingham.app.views.builder.pictures import Pictures
+from gingham.app.widgets.ask import Option
 from gingham.app.widgets.typed_line import TypedLine, show_fault
 from gingham.core.errors import GinghamError
 from gingham.core.instruments.instrument import instrument
@@ -20,7 +21,7 @@ from gingham.core.pieces.piece import NamedPattern, Piece, standing_thumb
 from gingham.core.pieces.rules import ThumbPlan, parse_first
 from gingham.core.pieces.tempo import parse_swing
 from gingham.core.values import replace
-from gingham.words.tuning import strain_text
+from gingham.words.tuning import KEEP_NAMES, KEEP_SHAPES, WHAT_STAYS, strain_text
 
 if TYPE_CHECKING:
     from gingham.app.views.builder.setup import SetupPanel
@@ -101,11 +102,13 @@ class SetupEdits:
         if text == self._build.shown.piece.instrument.tuning_text():
             show_fault(self._panel.tuning, self._panel.message, None)
             return
+        before = self._build.shown.piece
         self._use(
             "Tuning",
             lambda piece: edits.set_instrument(piece, instrument(piece.instrument.id, text)),
             self._panel.tuning,
         )
+        self._ask_what_stays(before)
 
     def _meter(self, text: str) -> None:
         def change(piece: Piece) -> Piece:
@@ -121,7 +124,24 @@ class SetupEdits:
     def _instrument(self, index: int) -> None:
         kind = self._panel.instrument.itemData(index)
         if kind != self._build.shown.piece.instrument.id:
+            before = self._build.shown.piece
             self._use("Instrument", lambda piece: edits.set_instrument(piece, instrument(kind)))
+            self._ask_what_stays(before)
+
+    def _ask_what_stays(self, before: Piece) -> None:
+        """Names have been kept; the shapes can be instead, where there are as many strings."""
+        from gingham.core.bench.retuned import can_keep_shapes, with_shapes_kept
+
+        shown, view = self._build.shown, self._build.view
+        now = shown.piece.instrument
+        if now == before.instrument or not can_keep_shapes(before, now):
+            return
+
+        def keep_shapes() -> None:
+            shown.edit(KEEP_SHAPES, with_shapes_kept(before, now))
+
+        options: list[Option] = [("n", KEEP_NAMES, lambda: None), ("s", KEEP_SHAPES, keep_shapes)]
+        view.ask.ask(WHAT_STAYS, options, view.ask_place(), view.result)
 
     def _swing(self, index: int) -> None:
         swing = parse_swing(self._panel.swing.itemData(index))

@@ -25,7 +25,7 @@ from gingham.core.bench.callsheet import call_sheet
 from gingham.core.bench.capo import HIGHEST, CapoPlace, capo_places
 from gingham.core.instruments.retune import pegs
 from gingham.core.pieces.piece import Piece
-from gingham.core.pieces.transpose import transpose
+from gingham.core.pieces.transpose import Transposed, transpose
 from gingham.words.names import signs
 from gingham.words.tuning import given_up_text, peg_text
 
@@ -172,7 +172,9 @@ class MovesWindow(QDialog):
     def take(self, row: int) -> None:
         """The capo position of a table row, in its shapes."""
         if 0 <= row < len(self._places):
-            self._shown.edit("Capo and shapes", self._places[row].piece)
+            before, after = self._shown.piece, self._places[row].piece
+            self._shown.edit("Capo and shapes", after)
+            self._tell(transpose(before, before.capo - after.capo) if before.capo != after.capo else None)
 
     def copy_sheet(self) -> None:
         """Put the call sheet on the clipboard."""
@@ -183,6 +185,13 @@ class MovesWindow(QDialog):
         moved = transpose(self._shown.piece, self.semitones.value())
         self.semitones.setValue(0)
         self._shown.edit("Another key", moved.piece)
+        self._tell(moved)
+
+    def _tell(self, moved: Transposed | None) -> None:
+        """What could not be kept is said."""
+        text = given_up_text(moved) if moved is not None else ""
+        if text:
+            self._shown.notice.emit(text)
 
 
 def _wrapped() -> QLabel:
