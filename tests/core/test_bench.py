@@ -138,7 +138,7 @@ def test_crossings_and_wide_pinches_cost_time() -> None:
 
 def test_the_fretting_hand_can_set_the_limit() -> None:
     """A finger that must move between the last slot and the beat; without moves both limits are the same."""
-    tight = fit(make_piece("| Am{x02210} | F{133211} |", "4/4 x4: p i m a m i p i m a m i p i m a"))
+    tight = fit(make_piece("| A{577655} | G{355433} |", "4/4 x4: p i m a m i p i m a m i p i m a"))
     both, hand = full_limit(tight, "growing"), hand_limit(tight, "growing")
     assert both.tempo <= hand.tempo and both.spots[0].code == "change-window"
     assert "fretting finger" in spot_text(both.spots[0])
