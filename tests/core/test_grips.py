@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from itertools import groupby
 from pathlib import Path
 
@@ -28,12 +29,14 @@ from gingham.core.pieces.edits import add_section, pin_grip, reshape_pattern, se
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.pieces.transpose import transpose
+from gingham.core.practice.stages import seam_stage
 from gingham.core.shapes.fingers import finger_sign, print_fretting
 from gingham.core.shapes.known import movable_shapes, open_shapes
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.words.changes import change_text
+from gingham.words.practice import stage_text
 from gingham.words.reasons import remedy_text, supposed_text
 from gingham.words.standin import relative_text
 from tests.conftest import make_piece
@@ -396,3 +399,16 @@ def test_another_tuning_keeps_the_shapes_or_the_names() -> None:
     assert print_fretting(places[0].fingers) == "210003"
     assert [span.span.chord.text for span in fit(set_instrument(piece, lower)).spans] == ["G", "C"]
     assert can_keep_shapes(piece, lower) and not can_keep_shapes(piece, CATALOGUE["ukulele"])
+
+
+def test_the_change_into_the_next_section_is_a_stage() -> None:
+    """Half a pattern on each side of the seam; none where the chord goes on."""
+    piece = set_chords(
+        add_section(make_piece("| G | C |", "4/4 x1: p i m i"), 0), 1, parse_chord_line("| Am | D |", FOUR)
+    )
+    verse, refrain = fit(piece, 0), fit(piece, 1)
+    stage = seam_stage(verse, refrain)
+    assert (stage.begin, stage.around, stage.into) == (2, Fraction(1, 2), 1)
+    assert stage_text(stage).startswith(f"Into {piece.sections[1].name}, C to Am")
+    same = set_chords(piece, 1, parse_chord_line("| C | D |", FOUR))
+    assert seam_stage(fit(same, 0), fit(same, 1)) is None

@@ -19,6 +19,7 @@ _STAGES = {
     "stage-with": "with the {finger} on {chord}",
     "stage-half": "{which} half of the pattern",
     "stage-pair": "two chords: {one} and {other}",
+    "stage-seam": "into {section}, {one} to {other}",
     "stage-change": "the change {one} to {other}",
     "stage-thumb-all": "the thumb on all chords",
     "stage-whole": "everything, all through",

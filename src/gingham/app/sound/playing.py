@@ -12,6 +12,7 @@ from gingham.app.sound.transport import OF_THE_PIECE, Owner, Transport
 from gingham.core.errors import GinghamError
 from gingham.core.formats.sound_choice import SoundChoice
 from gingham.core.patterns.pattern import EVERYONE
+from gingham.core.pieces.chordline import first_symbol
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.words.bench import counted
@@ -284,12 +285,24 @@ class Playing(QObject):
         if entry == self._entry:
             return
         self._entry = entry
-        result = self._shown.result
-        if entry is None or result is None or entry[2] != result.section or entry[3] >= len(result.spans):
+        name = self._next_chord(entry[2], entry[3]) if entry is not None else None
+        if name is None:
             self.say_loop()
-            return
-        chord = result.spans[entry[3]].span.chord
-        self.said.emit(f"next: {signs(chord.text) if chord is not None else 'silence'}")
+        else:
+            self.said.emit(f"next: {signs(name)}")
+
+    def _next_chord(self, section: int, span: int) -> str | None:
+        """The name of a chord that comes next, in this section or as the first of another one."""
+        result = self._shown.result
+        if result is None:
+            return None
+        if section != result.section:
+            known = section < len(result.piece.sections)  # the ending is no section of the piece
+            return first_symbol(result.piece.sections[section].chords) if known and not span else None
+        if span >= len(result.spans):
+            return None
+        chord = result.spans[span].span.chord
+        return chord.text if chord is not None else "silence"
 
     def _state(self, playing: bool) -> None:
         self._mine = False

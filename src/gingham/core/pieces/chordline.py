@@ -209,6 +209,12 @@ def _read_place(word: str, start: int) -> ChordPlace:
     return ChordPlace(symbol, shape, bool(match["tilde"]), fingers)
 
 
+def first_symbol(line: ChordLine) -> str | None:
+    """The symbol that a line begins with; None for an empty line, and for silence."""
+    places = line.pickup.places if line.pickup is not None else line.bars[0] if line.bars else ()
+    return places[0].symbol if places and places[0].symbol != SILENCE else None
+
+
 def print_chord_line(line: ChordLine) -> str:
     """The canonical chord line; empty for a line without bars."""
     if not line.bars:

@@ -11,12 +11,13 @@ from fractions import Fraction
 import msgspec
 
 from gingham.core.fitting.result import Event, FittedBar, Result
-from gingham.core.judging.changes import Change, different_changes, hardest
+from gingham.core.judging.changes import Change, change_between, different_changes, hardest
 from gingham.core.judging.speed import limit_of
 from gingham.core.patterns.pattern import EVERYONE, FINGERS
 from gingham.core.pieces.form import stage_id
 from gingham.core.pieces.tempo import SLOWEST_BPM
 from gingham.core.reasons import Reason, Value
+from gingham.core.values import replace
 
 ORDERS = ("picking", "chords", "mixed")
 BEARABLE = {"starting": 1.8, "growing": 3.0, "fluent": 5.0}
@@ -30,7 +31,8 @@ class Stage(msgspec.Struct, frozen=True, gc=False):
     """One stage: its name for the record, why, who is heard, what is looped, how fast.
 
     `begin` and `end` are whole notes from the section's start; a change drill has `around` on each side of
-    `begin` instead. `end` None is the section's end.
+    `begin` instead. `end` None is the section's end. `into` is the section that follows, where its first
+    chord is drilled with this one's last.
     """
 
     id: str
@@ -40,6 +42,21 @@ class Stage(msgspec.Struct, frozen=True, gc=False):
     end: Fraction | None
     around: Fraction | None
     tempo: int
+    into: int | None = None
+
+
+def seam_stage(result: Result, after: Result) -> Stage | None:
+    """The change from the end of a section into the one that follows; None where nothing changes."""
+    change = change_between(result, after)
+    if change is None or not any(bar.events for bar in result.bars):
+        return None
+    maker = _Maker(result)
+    half = min(result.pattern.length, result.piece.meter.bar) / 2
+    name = after.piece.sections[after.section].name
+    stage = maker.stage(
+        "seam", EVERYONE, maker.length, None, half, one=change.before, other=change.after, section=name
+    )
+    return replace(stage, into=after.section)
 
 
 def plan(result: Result, order: str = "picking") -> tuple[Stage, ...]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from PySide6.QtCore import QObject, QSignalBlocker
 
 from gingham.app.look.settings import Settings
@@ -10,12 +12,17 @@ from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import OF_THE_PIECE, Owner
 from gingham.app.views.practice.follow import Moment
 from gingham.app.views.practice.view import PracticeView
-from gingham.core.practice.stages import Stage, plan
+from gingham.core.errors import GinghamError
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
+from gingham.core.fitting.result import Result
+from gingham.core.practice.stages import Stage, plan, seam_stage
 from gingham.core.sound.timeline import Timeline, around, cut, timeline
 from gingham.core.values import replace
 from gingham.words.practice import stage_text
 
 _DONE = "✓  "
+_LONG = 400  # bars of a section whose beginning is not looked at while the player waits
 
 
 class PracticeController(QObject):
@@ -33,6 +40,7 @@ class PracticeController(QObject):
         self.view, self.shown, self.playing, self.settings = view, shown, playing, settings
         self.stages: tuple[Stage, ...] = ()
         self._kept: frozenset[str] | None = None
+        self._cache = FitCache()
         view.order.setCurrentIndex(view.order.findData(settings.text("learning-order", "picking")))
         view.order.activated.connect(self._order_chosen)
         view.play.clicked.connect(lambda _on: self.play_or_stop())
@@ -69,7 +77,7 @@ class PracticeController(QObject):
         if result is None:
             return
         view.follow.show_result(result)
-        self.stages = plan(result, view.order.currentData())
+        self.stages = (*plan(result, view.order.currentData()), *self._seams(result))
         done = set(self.shown.piece.done)
         chosen = max(0, view.stages.currentRow())
         with QSignalBlocker(view.stages):
@@ -79,6 +87,19 @@ class PracticeController(QObject):
             view.stages.setCurrentRow(min(chosen, len(self.stages) - 1))
         finished = sum(stage.id in done for stage in self.stages)
         view.status.setText(f"{finished} of {len(self.stages)} done" if self.stages else "No chords yet.")
+
+    def _seams(self, result: Result) -> tuple[Stage, ...]:
+        """The change into the section that follows in the form, before the whole is played."""
+        piece = result.piece
+        order = [piece.section_index(turn.section) for turn in piece.turns(False)]
+        after = next((b for a, b in pairwise(order) if a == result.section and b != a), None)
+        if after is None or len(piece.sections[after].chords.bars) > _LONG:
+            return ()
+        try:
+            stage = seam_stage(result, fit(piece, after, self._cache))
+        except GinghamError:
+            return ()
+        return () if stage is None else (stage,)
 
     @property
     def stage(self) -> Stage | None:
@@ -94,7 +115,8 @@ class PracticeController(QObject):
         elif stage is not None and result is not None:
             self._kept = transport.options.muted
             self.playing.set_muted(stage.muted)
-            line = line_of(stage, timeline([result]))
+            both = [result] if stage.into is None else [result, fit(result.piece, stage.into, self._cache)]
+            line = line_of(stage, timeline(both))
             transport.play_line(line, self.shown.piece, stage.tempo, Owner.STAGE)
 
     def toggle_done(self) -> None:
