@@ -66,8 +66,8 @@ def test_thumb_strings_of_the_table(place: str, plan: str, strings: str, degrees
     [
         ("4/4 x1: p p p p", "| G | C |", "pair", "6 4 6 4 | 5 4 5 4"),
         ("4/4 x1: p p p .", "| G | % |", "pair", "6 4 6 | 6 4 6"),
-        ("4/4 x1: p2 p p p", "| G |", "pair", "4 4 6 4"),
-        ("4/4 x1: p p1 p p", "| G |", "pair", "6 6 6 4"),
+        ("4/4 x1: p2 p p p", "| G |", "pair", "4 6 4 6"),
+        ("4/4 x1: p p1 p p", "| G |", "pair", "6 6 4 6"),
         ("4/4 x1: p p p p", "| G C |", "pair", "6 4 5 4"),
         ("4/4 x1: p ; p p p", "| G |", "pair", "6 4 6 4"),
         ("4/4 x1: i p i p", "| G |", "pair", "6 4"),
@@ -176,7 +176,7 @@ def test_finger_policies(fingers: str, place: str, expected: dict[str, int]) -> 
     [
         ("D{xx0232}", "4/4 x1: p i p+i .", "pair", "home", {"same-string", "cuts-note", "no-third"}),
         ("D{xx0232}", "4/4 x1: p m p i", "pair", "home", {"cuts-note", "no-third"}),
-        ("D{xx0232}", "4/4 x1: p m+a p i", "pair", "shift", {"same-string"}),
+        ("D{xx0232}", "4/4 x1: p m+a p i", "pair", "shift", set()),
         ("C{x32010}", "4/4 x1: p i p m", "named:6,4", "shift", {"muted-string"}),
         ("G{320003}", "4/4 x1: p3 i p m", "pair", "shift", {"bass-missing"}),
         ("G{320003}", "4/4 x1: p i c m", "pair", "shift", {"finger-idle"}),
@@ -470,3 +470,19 @@ def test_a_pinned_shape_that_no_hand_can_hold_is_allowed_and_flagged() -> None:
     result = fit(make_piece("| G | C{152637} | D |", "4/4 x1: p i m i"))
     assert "no-grip" in codes(result)
     assert all(bar.events for bar in result.bars)
+
+
+@pytest.mark.parametrize(
+    ("on", "chord", "pattern", "plan", "strings"),
+    [
+        line.split("\t")
+        for line in (Path(__file__).parent.parent / "data" / "plucked.tsv").read_text().splitlines()
+        if not line.startswith("#")
+    ],
+)
+def test_the_strings_of_the_table(on: str, chord: str, pattern: str, plan: str, strings: str) -> None:
+    """Thumb and fingers share the strings as the pattern asks; nothing meets, nothing is marked."""
+    piece = replace(ruled(make_piece(f"| {chord} |", pattern), plan), instrument=CATALOGUE[on])
+    result = fit(piece)
+    assert " ".join(str(event.string) for event in result.bars[0].events) == strings
+    assert not set(codes(result)) & {"same-string", "muted-string", "crossed"}

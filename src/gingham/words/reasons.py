@@ -27,6 +27,7 @@ _REASONS = {
     "bass-next": "string {muted} is silent in this shape, and this is the next one that is free",
     "finger-home": "its home string",
     "finger-shifted": "moved over one: the thumb needs string 3 here",
+    "thumb-makes-room": "the thumb stays on string {string}: for a bass on {second} two fingers would meet on one string; leave a finger out, or put the second bass on string 5",
     "finger-stays": "stays: there is no string beyond 1",
     "finger-named": "you named it",
     "finger-follows": "it follows the first bass",

@@ -11,13 +11,14 @@ from gingham.core.errors import ShapeError
 from gingham.core.fitting.fingers import finger_strings
 from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, StringChoice
+from gingham.core.fitting.room import finger_strings_in, make_room
 from gingham.core.fitting.thumb import Thumb, bass_one, basses
 from gingham.core.hands.motor import MOTORS
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key, sounding
 from gingham.core.music.meter import seconds
-from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Variant
+from gingham.core.patterns.pattern import Pattern, Pluck, Variant
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece, ThumbOverride
 from gingham.core.pieces.plans import PLANS, cycle_of
@@ -91,8 +92,10 @@ def assign(
     variant = variant_of(pattern, chord, first)
     played = pattern if variant is None else pattern.as_variant(variant.when)
     by_rule = basses(held, rules, _thumb(held, rules, plan, played, setting.whole_note_s, asked))
-    second = by_rule[1].string if len(by_rule) > 1 else None
-    fingers = finger_strings(setting.instrument, plan, rules.fingers, first, second)
+    room = make_room(setting.instrument, plan, rules.fingers, tuple(c.string for c in by_rule), played, asked)
+    fingers = finger_strings(setting.instrument, plan, rules.fingers, first, room.second, three=room.three)
+    if room.notes:
+        by_rule = (replace(by_rule[0], reasons=(*by_rule[0].reasons, *room.notes)), *by_rule[1:])
     chosen = {
         o.lane: o.string
         for o in setting.overrides
@@ -105,7 +108,7 @@ def assign(
         grip.fretting,
         tuple(_overruled(choice, chosen.get(f"p{number}")) for number, choice in enumerate(by_rule, 1)),
         _overruled_fingers(fingers, chosen),
-        cycle_of(plan.kind, len(by_rule)),
+        (0,) if room.stays else cycle_of(plan.kind, len(by_rule)),
         plan,
         (*_foreign_tones(held), *_grip_notes(grip, chord), *_met(chord, fingers)),
         None if variant is None else variant.when,
@@ -196,34 +199,7 @@ def _foreign_tones(held: Held) -> tuple[Reason, ...]:
 
 
 def _busy(held: Held, rules: Rules, plan: ThumbPlan, pattern: Pattern, string: int) -> bool:
-    """Whether a finger needs `string` in a slot where the second bass falls, with bass 2 put there."""
+    """Whether a finger plays `string` somewhere in the pattern, before any moving over."""
     first = bass_one(held, rules).string
-    homes = {f: c.string for f, c in finger_strings(held.on, plan, rules.fingers, first, string)}
-    return any(
-        string in _finger_strings_in(pattern.slots[index], homes)
-        for index in _second_bass_slots(pattern, plan)
-    )
-
-
-def _finger_strings_in(slot: Slot, homes: dict[str, int]) -> set[int]:
-    out: set[int] = set()
-    for stroke in slot:
-        if isinstance(stroke, Pluck) and stroke.finger != "p":
-            own = homes.get(stroke.finger)
-            out |= set(stroke.strings) or ({own + stroke.shift} if own is not None else set())
-    return out
-
-
-def _second_bass_slots(pattern: Pattern, plan: ThumbPlan) -> list[int]:
-    """Slots in which the thumb's count reaches bass 2, counted from the pattern's start and each bar."""
-    cycle, count, out = cycle_of(plan.kind, PLANS[plan.kind].most), 0, []
-    for index, slot in enumerate(pattern.slots):
-        if pattern.starts[index] % pattern.meter.bar == 0:
-            count = 0
-        for stroke in slot:
-            if isinstance(stroke, Pluck) and stroke.finger == "p":
-                lane = cycle[count % len(cycle)] if stroke.lane is None else stroke.lane - 1
-                count += 1
-                if lane == 1:
-                    out.append(index)
-    return out
+    homes = {f: c.string for f, c in finger_strings(held.on, plan, rules.fingers, first, None)}
+    return any(string in finger_strings_in(slot, homes) for slot in pattern.slots)

@@ -9,24 +9,37 @@ from gingham.core.pieces.rules import FOLLOWING, FingerPolicy, ThumbPlan
 from gingham.core.reasons import Reason
 
 
-def home_strings(instrument: Instrument, plan: ThumbPlan) -> dict[str, int]:
-    """Finger homes: i 3, m 2, a 1; on four strings i 2, m 1 unless the thumb has one string only."""
+def home_strings(instrument: Instrument, plan: ThumbPlan, *, three: bool = False) -> dict[str, int]:
+    """Finger homes: i 3, m 2, a 1; on four strings i 2, m 1 unless the thumb has one string only.
+
+    `three` says that the pattern leaves the thumb one string there, or needs all three fingers.
+    """
     if instrument.strings <= 3:
         return {"i": 2, "m": 1}
-    if instrument.strings == 4 and not PLANS[plan.kind].stays_on_four:
+    if instrument.strings == 4 and not PLANS[plan.kind].stays_on_four and not three:
         return {"i": 2, "m": 1}
     return {"i": 3, "m": 2, "a": 1}
 
 
 def finger_strings(
-    instrument: Instrument, plan: ThumbPlan, policy: FingerPolicy, first_bass: int, second_bass: int | None
+    instrument: Instrument,
+    plan: ThumbPlan,
+    policy: FingerPolicy,
+    first_bass: int,
+    second_bass: int | None,
+    *,
+    three: bool = False,
 ) -> tuple[tuple[str, StringChoice], ...]:
-    """The string of every finger under a policy; `second_bass` is the string of bass 2 if there is one."""
+    """The string of every finger under a policy.
+
+    `second_bass` is the string of bass 2 if the pattern plucks it and the fingers are to make room; `three`
+    as in `home_strings`.
+    """
     if policy.kind == "named":
         return tuple((finger, _choice(string, "finger-named")) for finger, string in policy.strings)
     if policy.kind in FOLLOWING:
         return _following(first_bass, FOLLOWING[policy.kind], second_bass)
-    home = home_strings(instrument, plan)
+    home = home_strings(instrument, plan, three=three)
     if policy.kind == "shift" and second_bass == 3 and instrument.strings > 4:
         return tuple(
             (finger, _choice(max(1, string - 1), "finger-shifted" if string > 1 else "finger-stays"))

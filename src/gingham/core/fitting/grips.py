@@ -117,7 +117,7 @@ def plainly_plucked(grip: Grip, use: Use) -> bool:
     reach = use.setting.instrument.strings // 2
     for _index, stroke in use.pattern.strokes():
         if isinstance(stroke, Pluck) and not stroke.strings and (stroke.finger != "p" or not stroke.shift):
-            reach = max(reach, use.setting.instrument.strings // 2 - stroke.shift)
+            reach = max(reach, use.setting.instrument.strings // 2 + stroke.shift)
         elif not isinstance(stroke, Sweep):
             return False
     count = len(grip.shape.frets)

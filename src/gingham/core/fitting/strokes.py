@@ -24,6 +24,7 @@ from gingham.core.patterns.pattern import (
     Sweep,
     slot_starts,
 )
+from gingham.core.pieces.plans import counted_on
 from gingham.core.reasons import Problem
 
 IMPOSSIBLE = frozenset(
@@ -224,7 +225,7 @@ def _thumb_string(hand: _Hand, stroke: Pluck, at: Fraction) -> _Found | None:
         hand.problem("no-bass", at)
         return None
     lane = hand.cycle[hand.count % len(hand.cycle)] if stroke.lane is None else stroke.lane - 1
-    hand.count += 1
+    hand.count = counted_on(hand.cycle, hand.count, stroke.lane)
     if lane >= len(basses):
         hand.problem("bass-missing", at, lane=lane + 1, last=len(basses))
         lane = len(basses) - 1

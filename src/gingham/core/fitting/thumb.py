@@ -122,24 +122,29 @@ def _rise(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
 
 
 def _tour(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
-    """The partner, then the first chord degree not yet used that the thumb can reach."""
+    """The partner, then a chord degree on a thumb string of its own: a new one if there is any."""
     pair = _pair(held, first, thumb)
     used = {held.midi(string) % 12 for string in (first, pair[0].string) if held.sounds(string)}
-    for _, note in held.chord.tones:
-        if note.pitch_class not in used:
-            way = _anywhere(held, first, pair[0].string, note.pitch_class, thumb)
-            if way is not None:
-                return (*pair, _by_way(held, way, "bass-tour"))
+    tones = [note.pitch_class for _, note in held.chord.tones]
+    for wanted in ([tone for tone in tones if tone not in used], tones):
+        way = _anywhere(held, first, pair[0].string, wanted, thumb)
+        if way is not None:
+            return (*pair, _by_way(held, way, "bass-tour"))
     return pair
 
 
-def _anywhere(held: Held, first: int, second: int, wanted: int, thumb: Thumb) -> Reach | None:
-    """A way in the thumb's range, on a string of its own: what the shape gives goes before any hop."""
+def _anywhere(held: Held, first: int, second: int, wanted: list[int], thumb: Thumb) -> Reach | None:
+    """A way to one of the tones in the thumb's range, on a string of its own: held before open before a hop.
+
+    The whole shape is not changed for it.
+    """
     found = [
         way
+        for tone in wanted
         for string in held.on.thumb_strings
         if string not in (first, second)
-        and (way := way_to(held, string, wanted, first, thumb.time_s, thumb.motor)) is not None
+        and (way := way_to(held, string, tone, first, thumb.time_s, thumb.motor)) is not None
+        and way.kind != "fuller"
     ]
 
     def rank(way: Reach) -> tuple[int, bool, int]:

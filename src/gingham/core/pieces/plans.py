@@ -43,6 +43,13 @@ PICKING_PLANS = tuple(name for name in PLANS if name != NAMED)
 """The plans that pick the strings themselves, in the order in which they are offered."""
 
 
+def counted_on(cycle: tuple[int, ...], count: int, lane: int | None) -> int:
+    """The thumb's count after a stroke; a written bass (`lane`, from 1) goes on from its own place."""
+    if not cycle or lane is None or cycle[count % len(cycle)] == lane - 1 or lane - 1 not in cycle:
+        return count + 1
+    return cycle.index(lane - 1) + 1
+
+
 def cycle_of(plan: str, count: int) -> tuple[int, ...]:
     """The order in which bare thumb strokes take `count` basses of a plan (indices from 0)."""
     if PLANS[plan].turns and count > 2:

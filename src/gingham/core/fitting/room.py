@@ -1,0 +1,113 @@
+"""Room for the thumb: whether the fingers move over, or the thumb stays, for the pattern that is played.
+
+Fingers move only where the thumb really takes string 3 in this pattern, and not where two of them would meet.
+"""
+
+from __future__ import annotations
+
+import msgspec
+
+from gingham.core.fitting.fingers import home_strings
+from gingham.core.instruments.instrument import Instrument
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot
+from gingham.core.pieces.plans import NAMED, PLANS, counted_on, cycle_of
+from gingham.core.pieces.rules import FingerPolicy, ThumbPlan
+from gingham.core.reasons import Reason
+
+_GIVEN_UP = 3  # the string that the fingers give up to the thumb
+
+
+class Room(msgspec.Struct, frozen=True, gc=False):
+    """What is done.
+
+    `second` is bass 2 where the fingers move over for it; `stays` keeps bare thumb strokes on bass 1; `three`
+    gives all three fingers a string of their own on four strings.
+    """
+
+    second: int | None = None
+    stays: bool = False
+    three: bool = False
+    notes: tuple[Reason, ...] = ()
+
+
+def make_room(
+    instrument: Instrument,
+    plan: ThumbPlan,
+    policy: FingerPolicy,
+    basses: tuple[int, ...],
+    pattern: Pattern,
+    asked: set[str] | None = None,
+) -> Room:
+    """How thumb and fingers share the strings of one chord in one pattern.
+
+    `asked` is told whether the pattern was looked at.
+    """
+    second = basses[1] if len(basses) > 1 else None
+    if instrument.strings == 4:
+        return _on_four(plan, policy, pattern, asked)
+    if policy.kind != "shift":
+        return Room(second)
+    moves = second == _GIVEN_UP and basses[0] == _GIVEN_UP + 1 and plan.kind != "rise"
+    if not moves:
+        return Room()
+    if asked is not None:
+        asked.add("room")
+    if 1 not in lanes_of(pattern, plan):
+        return Room()
+    homes = home_strings(instrument, plan)
+    moved = {finger: max(1, string - 1) for finger, string in homes.items()}
+    if _meet(pattern, moved):
+        return Room(stays=True, notes=(Reason.of("thumb-makes-room", string=basses[0], second=_GIVEN_UP),))
+    return Room(second)
+
+
+def _on_four(plan: ThumbPlan, policy: FingerPolicy, pattern: Pattern, asked: set[str] | None) -> Room:
+    """Four strings: three fingers have their own where the thumb plays one string, or all three pluck."""
+    if policy.kind not in ("shift", "home") or PLANS[plan.kind].stays_on_four or plan.kind == NAMED:
+        return Room()
+    if asked is not None:
+        asked.add("room")
+    fingers = {stroke.finger for _, stroke in pattern.strokes() if isinstance(stroke, Pluck)}
+    if {"i", "m", "a"} <= fingers:
+        return Room(stays=True, three=True)
+    return Room(three=1 not in lanes_of(pattern, plan) and "p" in fingers)
+
+
+def lanes_of(pattern: Pattern, plan: ThumbPlan) -> set[int]:
+    """The basses (from 0) that the thumb's strokes reach, counted from the pattern's start and each bar."""
+    most = len(plan.strings) if plan.kind == NAMED else PLANS[plan.kind].most
+    cycle, count, out = cycle_of(plan.kind, most), 0, set[int]()
+    for index, slot in enumerate(pattern.slots):
+        if pattern.starts[index] % pattern.meter.bar == 0:
+            count = 0
+        for stroke in slot:
+            if isinstance(stroke, Pluck) and stroke.finger == "p" and not stroke.strings:
+                out.add(cycle[count % len(cycle)] if stroke.lane is None else stroke.lane - 1)
+                count = counted_on(cycle, count, stroke.lane)
+    return out
+
+
+def finger_strings_in(slot: Slot, homes: dict[str, int]) -> set[int]:
+    """The strings that fingers pluck in a slot, from their homes."""
+    return {string for _finger, string in _placed(slot, homes)}
+
+
+def _placed(slot: Slot, homes: dict[str, int]) -> list[tuple[str, int]]:
+    out: list[tuple[str, int]] = []
+    for stroke in slot:
+        if isinstance(stroke, Pluck) and stroke.finger != "p":
+            own = homes.get(stroke.finger)
+            strings = stroke.strings or (() if own is None else (max(1, own + stroke.shift),))
+            out += [(stroke.finger, string) for string in strings]
+    return out
+
+
+def _meet(pattern: Pattern, homes: dict[str, int]) -> bool:
+    """Whether two fingers would pluck one string at once or in neighbouring slots, all round."""
+    slots = [_placed(slot, homes) for slot in pattern.slots]
+    for index, slot in enumerate(slots):
+        near = [*slot, *slots[(index + 1) % len(slots)]]
+        for finger, string in slot:
+            if any(other != finger and there == string for other, there in near):
+                return True
+    return False
