@@ -22,6 +22,7 @@ ANSWERS: dict[str, type[msgspec.Struct]] = {
     "fit": records.FitAnswer,
     "finger": records.FingerAnswer,
     "figure": records.FigureAnswer,
+    "say": records.SayAnswer,
     "changes": records.ChangesAnswer,
     "export": records.ExportAnswer,
     "read": records.ReadAnswer,

@@ -13,6 +13,7 @@ COMMANDS = {
     "fit": ("fitting", "FIT", "a pattern fitted to a chord line"),
     "changes": ("fitting", "CHANGES", "what each finger must do at every chord change"),
     "finger": ("bench", "FINGER", "fingers for a line of strings, and how fast it can go"),
+    "say": ("saying", "SAY", "a pattern in words, and the ways to sit it"),
     "figure": ("bench", "FIGURE", "the ways to sit a figure of some strokes on the beats"),
     "export": ("exchange", "EXPORT", "a piece file to a sheet, MusicXML, MIDI, tablature, table or sound"),
     "read": ("exchange", "READ", "the patterns of a part in MusicXML, MIDI or tablature"),

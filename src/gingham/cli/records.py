@@ -137,6 +137,22 @@ class FigureAnswer(msgspec.Struct):
     uneven: str | None
 
 
+class SaidWay(msgspec.Struct):
+    """One way to sit what was said: shorthand, its count, and why."""
+
+    pattern: str
+    count: str
+    why: str
+
+
+class SayAnswer(msgspec.Struct):
+    """`gingham say`, the likeliest way first; `supposed` is what had to be guessed."""
+
+    read_as: str
+    ways: list[SaidWay]
+    supposed: list[str]
+
+
 class Name(msgspec.Struct):
     """One plausible symbol."""
 

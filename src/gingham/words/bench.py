@@ -18,6 +18,9 @@ if TYPE_CHECKING:  # words for the bench do not need the bench itself: the windo
     from gingham.core.reasons import Reason, Value
 
 _TEXTS = {
+    "said-beats": "the thumb and down-strokes on the beats, the others between",
+    "said-twice": "half a bar that comes twice",
+    "said-even": "evenly over the bar",
     "spoken-naming": "Read as {naming}.",
     "spoken-pinch": "A pinch is taken as thumb and middle.",
     "spoken-together": "“{word}” is taken as plucked together.",

@@ -77,6 +77,8 @@ class SetupEdits:
             if line is None:
                 panel.tuning.set_fault(None)
             return
+        if line is not None and line.fault is None and after == self._build.shown.piece:
+            return  # a line that was only passed through; what is said of the strings stays
         show_fault(panel.tuning, panel.message, None)
         if line is not None:
             line.set_fault(None)
@@ -100,7 +102,8 @@ class SetupEdits:
 
     def _tuning(self, text: str) -> None:
         if text == self._build.shown.piece.instrument.tuning_text():
-            show_fault(self._panel.tuning, self._panel.message, None)
+            if self._panel.tuning.fault is not None:  # what was said of these strings stays
+                show_fault(self._panel.tuning, self._panel.message, None)
             return
         before = self._build.shown.piece
         self._use(
