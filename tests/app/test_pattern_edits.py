@@ -220,3 +220,28 @@ def test_what_cannot_be_played_is_marked_in_the_pattern(qtbot, window) -> None:
         if any(image.pixelColor(x + dx, y).name() == fault for dx in range(-6, 7) for y in range(2, 16)):
             seen.add(column)
     assert seen == {2, 3}
+
+
+def test_the_pattern_line_reads_what_is_said(qtbot, window) -> None:
+    """Words of a school, then Enter: the likeliest reading becomes the pattern, said, and can be undone."""
+    line = window.view.bar.words
+    before = window.document.piece
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, "thumb pinch thumb index thumb middle")
+    assert line.fault is not None and window.document.piece == before
+    with qtbot.waitSignal(window.shown.settled):
+        QTest.keyClick(line, Qt.Key.Key_Return)
+    assert line.text() == "4/4 x2: p . p+m . p i p m" and line.fault is None
+    assert "Read as 4/4 x2" in window.statusBar().currentMessage()
+    window.document.stack.undo()
+    assert window.document.piece == before
+
+
+def test_what_means_nothing_stays_marked(qtbot, window) -> None:
+    line = window.view.bar.words
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, "thumb elbow")
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    assert line.fault is not None and line.text() == "thumb elbow"

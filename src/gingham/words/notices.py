@@ -31,6 +31,7 @@ NOTICES = {
     "change-two": "A change needs two chords.",
     "nothing-to-play": "There is nothing to play yet: type chords and put a finger into the pattern.",
     "card-stopped": "The sound card stopped ({why}): playing goes on silently. Play again to retry.",
+    "said-as": "Read as {pattern}. Count {count}",
     "section-plays": "The section plays it now. {undo} in the main window takes it back.",
     "no-chords-to-hear": "There are no chords to hear it on: type some in the chord line.",
     "kept-in": "Kept in {path}",

@@ -10,6 +10,7 @@ from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
+from gingham.words.notices import notice
 
 _MISFITS = ("shape-length", "shape-neck")
 
@@ -69,8 +70,28 @@ class Lines:
     def _left(self, readable: bool, show: object) -> None:
         """The player has finished: the next edit is a new step, the text gets its usual form."""
         self._build.shown.end_gesture()
+        if not readable and show == self._show_words:
+            self._read_as_said(self._words.text())
+            return
         if readable and callable(show):
             show()
+
+    def _read_as_said(self, text: str) -> None:
+        """Words of any school in the pattern line: the likeliest reading is taken, and said."""
+        from gingham.core.patterns.said import read_said  # only for a line that is no shorthand
+        from gingham.words.saying import count_words
+
+        shown = self._build.shown
+        piece = shown.piece
+        try:
+            pattern = read_said(text, piece.instrument.strings, piece.meter).ways[0].pattern
+            after = reshape_bar(piece, shown.section, shown.cursor_bar() or 1, pattern)
+        except (GinghamError, IndexError):
+            return  # the fault of the shorthand stays where it is marked
+        show_fault(self._words, self._words_message, None)
+        shown.edit("Pattern as said", after)
+        self._show_words()
+        shown.notice.emit(notice("said-as", pattern=print_pattern(pattern), count=count_words(pattern)))
 
     # Showing.
 
