@@ -473,16 +473,18 @@ def test_a_pinned_shape_that_no_hand_can_hold_is_allowed_and_flagged() -> None:
 
 
 @pytest.mark.parametrize(
-    ("on", "chord", "pattern", "plan", "strings"),
+    ("on", "chord", "pattern", "plan", "strings", "four"),
     [
-        line.split("\t")
+        [*line.split("\t"), "shift"][:6]
         for line in (Path(__file__).parent.parent / "data" / "plucked.tsv").read_text().splitlines()
         if not line.startswith("#")
     ],
 )
-def test_the_strings_of_the_table(on: str, chord: str, pattern: str, plan: str, strings: str) -> None:
+def test_the_strings_of_the_table(
+    on: str, chord: str, pattern: str, plan: str, strings: str, four: str
+) -> None:
     """Thumb and fingers share the strings as the pattern asks; nothing meets, nothing is marked."""
     piece = replace(ruled(make_piece(f"| {chord} |", pattern), plan), instrument=CATALOGUE[on])
-    result = fit(piece)
+    result = fit(replace(piece, rules=replace(piece.rules, four_string=four)))
     assert " ".join(str(event.string) for event in result.bars[0].events) == strings
     assert not set(codes(result)) & {"same-string", "muted-string", "crossed"}

@@ -16,6 +16,7 @@ from gingham.core.pieces.chordline import ChordLine, parse_chord_line, spans, su
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
+    FOUR_STRING,
     LEVELS,
     FingerPolicy,
     FirstRule,
@@ -51,6 +52,7 @@ def fit_options(parser: OneLineParser) -> None:
     parser.add_argument("--fingers", default="shift", metavar="POLICY")
     parser.add_argument("--first", default="root", metavar="RULE")
     parser.add_argument("--align", default="bar", metavar="|".join(ALIGNMENTS))
+    parser.add_argument("--four-string", default="shift", metavar="|".join(FOUR_STRING))
     parser.add_argument("--walk", action="store_true", help="the thumb walks into the next bass")
     parser.add_argument("--tempo", default="80", metavar="N")
     parser.add_argument("--level", default="growing", metavar="|".join(LEVELS))
@@ -102,6 +104,9 @@ def fitted_piece(options: argparse.Namespace) -> Piece:
         _strung_rule("--first", options.first, read("--first", options.first, parse_first), instrument),
         read("--align", options.align, lambda text: check_choice(text, ALIGNMENTS, "align")),
         read("--level", options.level, lambda text: check_choice(text, LEVELS, "level")),
+        four_string=read(
+            "--four-string", options.four_string, lambda text: check_choice(text, FOUR_STRING, "four-string")
+        ),
     )
     tempo = read("--tempo", options.tempo, lambda text: check_tempo(whole_number(text)))
     swing = read("--swing", options.swing, parse_swing)

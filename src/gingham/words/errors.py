@@ -78,6 +78,7 @@ _TEXTS = {
     "mix-bars": "A mix has 1 to {most} bars; this one has {given}.",
     "mix-meters": "These patterns are in different meters. Choose patterns of one meter.",
     "mix-grid": "These patterns divide the beat in ways that no common count holds.",
+    "four-string": "“{text}” is not a way to treat chords of four strings. Use {known}.",
     "hold": "“{text}” is not a way to hold chords. Use {known}.",
     "sheet": "“{text}” is no kind of sheet. Use {known}.",
     "paper": "“{text}” is no size of paper here. Use {known}.",

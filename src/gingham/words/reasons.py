@@ -25,6 +25,7 @@ _REASONS = {
     "bass-next-up": "the next string that sounds below the index finger’s",
     "bass-rises": "the next string that sounds, toward string 1",
     "bass-next": "string {muted} is silent in this shape, and this is the next one that is free",
+    "bass-literal": "only the first bass moves on chords of four strings, as you chose",
     "finger-home": "its home string",
     "finger-shifted": "moved over one: the thumb needs string 3 here",
     "thumb-makes-room": "the thumb stays on string {string}: for a bass on {second} two fingers would meet on one string; leave a finger out, or put the second bass on string 5",

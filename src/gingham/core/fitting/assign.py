@@ -11,7 +11,7 @@ from gingham.core.errors import ShapeError
 from gingham.core.fitting.fingers import finger_strings
 from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, StringChoice
-from gingham.core.fitting.room import finger_strings_in, make_room
+from gingham.core.fitting.room import finger_strings_in, make_room, of_four_strings, on_four
 from gingham.core.fitting.thumb import Thumb, bass_one, basses
 from gingham.core.hands.motor import MOTORS
 from gingham.core.instruments.instrument import Instrument
@@ -92,7 +92,9 @@ def assign(
     variant = variant_of(pattern, chord, first)
     played = pattern if variant is None else pattern.as_variant(variant.when)
     by_rule = basses(held, rules, _thumb(held, rules, plan, played, setting.whole_note_s, asked))
-    room = make_room(setting.instrument, plan, rules.fingers, tuple(c.string for c in by_rule), played, asked)
+    if on_four(setting.instrument, rules, first):
+        by_rule, played = of_four_strings(rules.four_string, by_rule, played)
+    room = make_room(setting.instrument, plan, rules, tuple(c.string for c in by_rule), played, asked)
     fingers = finger_strings(setting.instrument, plan, rules.fingers, first, room.second, three=room.three)
     if room.notes:
         by_rule = (replace(by_rule[0], reasons=(*by_rule[0].reasons, *room.notes)), *by_rule[1:])

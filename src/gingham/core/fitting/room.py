@@ -8,12 +8,15 @@ from __future__ import annotations
 import msgspec
 
 from gingham.core.fitting.fingers import home_strings
+from gingham.core.fitting.result import StringChoice
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot
 from gingham.core.pieces.plans import NAMED, PLANS, counted_on, cycle_of
-from gingham.core.pieces.rules import FingerPolicy, ThumbPlan
+from gingham.core.pieces.rules import FingerPolicy, FourString, Rules, ThumbPlan
 from gingham.core.reasons import Reason
+from gingham.core.values import replace
 
+_GUITAR = 6
 _GIVEN_UP = 3  # the string that the fingers give up to the thumb
 
 
@@ -33,7 +36,7 @@ class Room(msgspec.Struct, frozen=True, gc=False):
 def make_room(
     instrument: Instrument,
     plan: ThumbPlan,
-    policy: FingerPolicy,
+    rules: Rules,
     basses: tuple[int, ...],
     pattern: Pattern,
     asked: set[str] | None = None,
@@ -42,11 +45,13 @@ def make_room(
 
     `asked` is told whether the pattern was looked at.
     """
-    second = basses[1] if len(basses) > 1 else None
+    second, policy = basses[1] if len(basses) > 1 else None, rules.fingers
     if instrument.strings == 4:
         return _on_four(plan, policy, pattern, asked)
     if policy.kind != "shift":
         return Room(second)
+    if on_four(instrument, rules, basses[0]):
+        return _as_told(rules, instrument, plan, pattern, asked)
     moves = second == _GIVEN_UP and basses[0] == _GIVEN_UP + 1 and plan.kind != "rise"
     if not moves:
         return Room()
@@ -59,6 +64,47 @@ def make_room(
     if _meet(pattern, moved):
         return Room(stays=True, notes=(Reason.of("thumb-makes-room", string=basses[0], second=_GIVEN_UP),))
     return Room(second)
+
+
+def on_four(instrument: Instrument, rules: Rules, first: int) -> bool:
+    """Whether the player's own way with chords of four strings holds here: bass 1 on the thumb's string 4."""
+    usual = rules.four_string == "shift" or rules.fingers.kind != "shift"
+    return not usual and instrument.strings == _GUITAR and first == _GIVEN_UP + 1
+
+
+def of_four_strings(
+    rule: FourString, basses: tuple[StringChoice, ...], pattern: Pattern
+) -> tuple[tuple[StringChoice, ...], Pattern]:
+    """Basses and pattern of such a chord: `literal` leaves bass 2 on string 4, `block` plucks all at once."""
+    if rule == "literal" and len(basses) > 1:
+        four = _GIVEN_UP + 1
+        return (basses[0], StringChoice(four, (Reason.of("bass-literal", string=four),), four)), pattern
+    if rule == "block":
+        return basses, _blocked(pattern)
+    return basses, pattern
+
+
+def _blocked(pattern: Pattern) -> Pattern:
+    """All four strings wherever the thumb plucks, nothing between."""
+
+    def block(slot: Slot) -> Slot:
+        thumb = next((s for s in slot if isinstance(s, Pluck) and s.finger == "p"), None)
+        if thumb is None:
+            return ()
+        return (Pluck("p", lane=1, accent=thumb.accent), *(Pluck(f, accent=thumb.accent) for f in "ima"))
+
+    return replace(pattern, slots=tuple(map(block, pattern.slots)))
+
+
+def _as_told(
+    rules: Rules, instrument: Instrument, plan: ThumbPlan, pattern: Pattern, asked: set[str] | None
+) -> Room:
+    """The fingers stay; under `thumb-only` the thumb stays on 4 where a finger owns string 3."""
+    if asked is not None:
+        asked.add("room")
+    homes = home_strings(instrument, plan)
+    owned = any(_GIVEN_UP in finger_strings_in(slot, homes) for slot in pattern.slots)
+    return Room(stays=rules.four_string == "block" or (rules.four_string == "thumb-only" and owned))
 
 
 def _on_four(plan: ThumbPlan, policy: FingerPolicy, pattern: Pattern, asked: set[str] | None) -> Room:

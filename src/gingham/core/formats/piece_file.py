@@ -52,6 +52,7 @@ from gingham.core.pieces.piece import (
 from gingham.core.pieces.rules import (
     ACCENTS,
     ALIGNMENTS,
+    FOUR_STRING,
     HANDS,
     HOLDS,
     LEVELS,
@@ -203,7 +204,8 @@ def _record(piece: Piece) -> PieceRecord:
 def _rules_record(rules: Rules) -> RulesRecord:
     spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
     chosen = (rules.align, rules.level, rules.shapes, rules.muddy, str(rules.muddy_above), rules.hold)
-    return RulesRecord(*spoken, *chosen, rules.accents, rules.hand, rules.touch, rules.voice)
+    heard = (rules.accents, rules.hand, rules.touch, rules.voice)
+    return RulesRecord(*spoken, *chosen, *heard, rules.four_string)
 
 
 def _section_record(section: Section, meter: Meter) -> SectionRecord:
@@ -323,6 +325,7 @@ def _rules(record: RulesRecord, strings: int) -> Rules:
         check_choice(record.hand, HANDS, "hand"),
         check_choice(record.touch, TOUCHES, "touch"),
         check_choice(record.voice, VOICES, "voice"),
+        check_choice(record.four_string, FOUR_STRING, "four-string"),
     )
 
 

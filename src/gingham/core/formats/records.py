@@ -24,6 +24,7 @@ class RulesRecord(msgspec.Struct):
     hand: str = "pima"
     touch: str = "flesh"
     voice: str = "own"
+    four_string: str = "shift"
 
 
 class PatternRecord(msgspec.Struct):

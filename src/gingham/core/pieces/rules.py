@@ -36,6 +36,8 @@ Voice = Literal["own", "nylon", "steel"]
 VOICES: tuple[Voice, ...] = get_args(Voice)
 Hand = Literal["pi", "pim", "pima", "pimac", "pick"]
 HANDS: tuple[Hand, ...] = get_args(Hand)
+FourString = Literal["shift", "thumb-only", "literal", "block"]
+FOUR_STRING: tuple[FourString, ...] = get_args(FourString)
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
 
@@ -95,6 +97,9 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out (`warn`), and a
     free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled. `accents` is
     the profile of loudness (see sound.feel), `hand` the fingers that the player has in use, or a flat pick;
+    `four_string` is what is done with chords whose first bass is on string 4: the fingers move over
+    (`shift`), stay (`thumb-only`), only the first bass moves (`literal`), or all strings sound at once
+    (`block`);
     `touch` is what meets the string, `voice` the strings that are heard (the instrument's own, nylon, steel).
     """
 
@@ -111,6 +116,7 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     hand: Hand = "pima"
     touch: Touch = "flesh"
     voice: Voice = "own"
+    four_string: FourString = "shift"
 
 
 def parse_thumb(text: str) -> ThumbPlan:
