@@ -23,6 +23,7 @@ _REASONS = {
     "bass-root": "the first bass is the fifth, so the root, {way}",
     "bass-tour": "a chord tone that the thumb has not had yet: the {degree}, {way}",
     "bass-next-up": "the next string that sounds below the index finger’s",
+    "bass-rises-over": "the next string that sounds, toward string 1; string 5 is left out, with 6 it would be muddy",
     "bass-rises": "the next string that sounds, toward string 1",
     "bass-next": "string {muted} is silent in this shape, and this is the next one that is free",
     "bass-literal": "only the first bass moves on chords of four strings, as you chose",

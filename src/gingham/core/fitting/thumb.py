@@ -118,7 +118,8 @@ def _rise(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
     """The next two sounding strings toward string 1; string 5 is left out after a bass on 6."""
     skip = held.on.strings - 1 if first == held.on.strings else None
     strings = [s for s in range(first - 1, 0, -1) if held.sounds(s) and s != skip][:2]
-    return tuple(_chosen(s, Reason.of("bass-rises", string=s, degree=held.degree(s))) for s in strings)
+    code = "bass-rises" if skip is None else "bass-rises-over"
+    return tuple(_chosen(s, Reason.of(code, string=s, degree=held.degree(s))) for s in strings)
 
 
 def _tour(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
