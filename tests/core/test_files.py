@@ -51,6 +51,7 @@ FULL = make_piece(
         "pim",
         "nail",
         "nylon",
+        four_string="literal",
     ),
     done=("alone-p-G", "whole"),
     overrides=(
