@@ -412,3 +412,16 @@ def test_the_change_into_the_next_section_is_a_stage() -> None:
     assert stage_text(stage).startswith(f"Into {piece.sections[1].name}, C to Am")
     same = set_chords(piece, 1, parse_chord_line("| C | D |", FOUR))
     assert seam_stage(fit(same, 0), fit(same, 1)) is None
+
+
+@pytest.mark.parametrize(
+    ("on", "said", "written"),
+    [
+        ("guitar", "drop D", "D2 A2 D3 G3 B3 E4"), ("guitar", "DADGBE", "D2 A2 D3 G3 B3 E4"),
+        ("guitar", "D A D G A D", "D2 A2 D3 G3 A3 D4"), ("guitar", "EbAbDbGbBbEb", "Eb2 Ab2 Db3 Gb3 Bb3 Eb4"),
+        ("guitar", "drop C", "C2 A2 D3 G3 B3 E4"), ("ukulele", "ADF#B", "A4 D4 F#4 B4"),
+        ("guitar", "D2 A2 D3 G3 B3 E4", "D2 A2 D3 G3 B3 E4"),
+    ],
+)  # fmt: skip
+def test_tunings_are_read_as_players_say_them(on: str, said: str, written: str) -> None:
+    assert instrument(on, said).tuning_text() == written

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import msgspec
 
 from gingham.core.errors import PitchError, TuningError
@@ -84,7 +86,12 @@ def instrument(id: str, tuning: str | None = None) -> Instrument:
 
 
 def retuned(base: Instrument, text: str) -> Instrument:
-    """`base` with the open pitches of `text` (highest string number first); TuningError as above."""
+    """`base` with the open pitches of `text` (highest string number first); TuningError as above.
+
+    Players also say `DADGBE` or `D A D G B E`, each string as near to its usual pitch as it goes, and
+    `drop D`, the string nearest to the thumb lowered to that note.
+    """
+    text = _written_out(base, text)
     pitches: list[Pitch] = []
     at = 0
     for word in text.split():
@@ -105,6 +112,25 @@ def retuned(base: Instrument, text: str) -> Instrument:
         else frozenset(string for string in range(1, len(pitches) + 1) if pitches[-string].midi < 55)
     )
     return replace(base, tuning=tuple(pitches), wound=wound)
+
+
+def _written_out(base: Instrument, text: str) -> str:
+    """What players say of a tuning as pitches; anything else as it is."""
+    dropped = re.fullmatch(r"\s*drop(?:ped)?\s+([A-Ga-g][#b]?)\s*", text)
+    if dropped:
+        low = _nearest(dropped[1], base.tuning[0], below=True)
+        return " ".join(map(str, (low, *base.tuning[1:])))
+    names = re.findall(r"[A-G][#b]?", text) if re.fullmatch(r"(?:\s*[A-G][#b]?)+\s*", text) else []
+    if len(names) != base.strings:
+        return text
+    return " ".join(str(_nearest(name, usual)) for name, usual in zip(names, base.tuning, strict=True))
+
+
+def _nearest(name: str, usual: Pitch, *, below: bool = False) -> Pitch:
+    """The pitch of a note name nearest to a string's usual one; not above it where it is lowered."""
+    found = [parse_pitch(f"{name[:1].upper()}{name[1:]}{octave}") for octave in range(9)]
+    low = [pitch for pitch in found if not below or pitch.midi <= usual.midi]
+    return min(low, key=lambda pitch: (abs(pitch.midi - usual.midi), pitch.midi))
 
 
 def check_capo(instrument: Instrument, capo: int) -> int:
