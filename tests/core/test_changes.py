@@ -114,7 +114,7 @@ def test_fingers_stay_slide_land_and_lift() -> None:
 
 def test_fingers_land_in_the_order_in_which_their_strings_are_due() -> None:
     """Never-plucked strings last; the picking hand is told when it moves over."""
-    change = changes(fit(make_piece("| G{320003} | D{xx0232} |", "4/4 x2: p . i . m . a .")))[0]
+    change = changes(fit(make_piece("| G{320003} | D{xx0232} |", "4/4 x2: p . i . p . m .")))[0]
     due = [move.due for move in change.fingers if move.kind != "lifts"]
     assert due == sorted(due, key=lambda d: Fraction(999) if d is None else d)
     assert change.picking == "hand"

@@ -163,11 +163,11 @@ def test_an_ending_is_counted_like_the_piece(line: str, pattern: str, counts: st
 
 
 def test_an_ending_never_puts_two_fingers_on_one_string() -> None:
-    """On D the middle and the ring finger share string 1 by the rule: one of them plays."""
+    """On D nobody moves over for an ending, whose thumb plays one bass: all four strings, each by its finger."""
     piece = set_form(make_piece("| D |"), Form((), "pinch"), practice=False)
     events = perform(piece).results[-1].bars[0].events
     strings = [e.string for e in events]
-    assert len(set(strings)) == len(strings) == 3
+    assert len(set(strings)) == len(strings) == 4
     assert not list(perform(piece).results[-1].problems())
 
 

@@ -260,9 +260,11 @@ class _System:
             out += self._fret(event, x)
         letters = [style.options.naming.finger(e.finger or "") for e in plucked if e.finger != "p"]
         inks = [e.finger or "quiet" for e in plucked if e.finger != "p"]
-        for number, (letter, ink) in enumerate(zip(reversed(letters), reversed(inks), strict=True)):
-            shift = (number - (len(letters) - 1) / 2) * at(5.5)
-            out.append(Text(x + shift, self.y_fingers, letter, at(8.5), True, "center", ink))
+        widths = [style.metrics.width(letter, at(8.5), bold=True) + at(0.8) for letter in reversed(letters)]
+        left = x - sum(widths) / 2
+        for letter, ink, width in zip(reversed(letters), reversed(inks), widths, strict=True):
+            out.append(Text(left + width / 2, self.y_fingers, letter, at(8.5), True, "center", ink))
+            left += width
         if swept and not letters:
             word = {"brush-down": "brush", "brush-up": "up", "chuck": "chuck"}[swept[0].kind]
             out.append(Text(x, self.y_fingers, word, at(6.5), align="center", ink=swept[0].finger or "quiet"))

@@ -8,9 +8,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil
 
-from gingham.core.fitting.assign import assign, setting_of
+from gingham.core.fitting.as_fingers import as_fingers
+from gingham.core.fitting.assign import setting_of
 from gingham.core.fitting.grips import Use, faults, first_grips, held_anew, tried, wish_of
-from gingham.core.fitting.strings_in import has_strings, read_strings
+from gingham.core.fitting.strings_in import has_strings
 from gingham.core.music.key import Key as MusicKey
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.pattern import Pattern
@@ -185,8 +186,7 @@ class GripCache:
         chord = line.spans[at].chord if at is not None else None
         if grip is None or chord is None:
             return pattern
-        assignment, _ = assign(chord, grip, pattern, setting)
-        return read_strings(pattern, assignment, piece.instrument)
+        return as_fingers(pattern, chord, grip, setting)
 
     def _faults_of(self, wish: Wish, grip: Grip, use: Use) -> int:
         key = (wish.key, id(grip), use)

@@ -7,6 +7,7 @@ from fractions import Fraction
 import msgspec
 
 from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fingers import finger_strings
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
@@ -95,7 +96,13 @@ def _own_strings(piece: Piece, assignment: Assignment) -> list[str]:
     """The fingers in use whose string sounds and that no other one, nor the thumb, has already."""
     taken = {assignment.basses[0].string} if assignment.basses else set()
     out = []
-    for name, choice in assignment.fingers:
+    first = assignment.basses[0].string if assignment.basses else piece.instrument.strings
+    chosen = {name: choice for name, choice in assignment.fingers if choice.overridden}
+    homes = finger_strings(  # an ending has one bass, so nobody moves over
+        piece.instrument, assignment.plan, piece.rules.fingers, first, None, three=True
+    )
+    for name, usual in homes:
+        choice = chosen.get(name, usual)
         if (
             name in piece.rules.hand
             and choice.string not in taken

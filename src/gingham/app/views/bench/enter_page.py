@@ -13,13 +13,15 @@ from gingham.app.views.bench.strip import PatternStrip, beside
 from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet, row
 from gingham.app.widgets.typed_line import NumberBox, TypedLine, show_fault
 from gingham.core.errors import GinghamError, PatternError
-from gingham.core.fitting.strings_in import has_strings, read_strings
-from gingham.core.hands.motor import MOTORS
+from gingham.core.fitting.as_fingers import as_fingers
+from gingham.core.fitting.assign import setting_of
+from gingham.core.fitting.strings_in import has_strings
 from gingham.core.patterns.figures import Way, ways
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.spoken import NAMINGS, Spoken, read_spoken
 from gingham.core.patterns.tapped import TAP_KEYS, Tap, quantised
 from gingham.core.reasons import Reason
+from gingham.core.shapes.context import Grip
 from gingham.words.bench import bench_text, naming_words
 from gingham.words.errors import say
 from gingham.words.names import signs
@@ -164,7 +166,8 @@ class EnterPage(BenchPage):
         assignment, piece = self._desk.assignment, self._desk.piece
         if assignment is None or not has_strings(pattern):
             return pattern
-        return read_strings(pattern, assignment, piece.instrument, MOTORS[piece.rules.level])
+        setting = setting_of(piece, self._desk.shown.section, piece.shape_key())
+        return as_fingers(pattern, assignment.chord, Grip(assignment.shape, assignment.fretting), setting)
 
     def _show(self, guesses: list[Reason], found: tuple[Way, ...]) -> None:
         self.guesses.setText(" ".join(map(bench_text, guesses)))
