@@ -35,6 +35,7 @@ from gingham.core.shapes.known import movable_shapes, open_shapes
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from gingham.data import FOLDER
+from gingham.paper.content import SheetOptions, sheet_content
 from gingham.words.changes import change_text
 from gingham.words.practice import stage_text
 from gingham.words.reasons import remedy_text, supposed_text
@@ -425,3 +426,9 @@ def test_the_change_into_the_next_section_is_a_stage() -> None:
 )  # fmt: skip
 def test_tunings_are_read_as_players_say_them(on: str, said: str, written: str) -> None:
     assert instrument(on, said).tuning_text() == written
+
+
+def test_the_sheet_shows_each_fingering_that_the_player_chose() -> None:
+    piece = make_piece("| D{xx0232:000132} | A | D{xx0232:000243} | A |")
+    shown = [print_fretting(face.on.fretting.fingers) for face in sheet_content(piece, SheetOptions()).shapes]
+    assert shown.count("000132") == shown.count("000243") == 1 and len(shown) == 3

@@ -147,8 +147,8 @@ def _order(piece: Piece, performance: Performance, practice: bool) -> str:
 
 
 def _shapes(sections: tuple[SheetSection, ...]) -> list[ShapeFace]:
-    """Every chord and shape once, in order of first appearance; what any passage needs is needed."""
-    found: dict[tuple[str, object], ShapeFace] = {}
+    """Every chord, shape and fingering once, in order of appearance; what any passage needs is needed."""
+    found: dict[tuple[object, ...], ShapeFace] = {}
     for section in sections:
         for fitted in section.result.spans:
             assignment = fitted.assignment
@@ -161,7 +161,7 @@ def _shapes(sections: tuple[SheetSection, ...]) -> list[ShapeFace]:
                 finger in needed if fret and finger else count - i in fitted.strings
                 for i, (fret, finger) in enumerate(zip(assignment.shape.frets, fingers, strict=True))
             )
-            key = (assignment.chord.text, assignment.shape)
+            key = (assignment.chord.text, assignment.shape, fingers)
             if key in found:
                 marks = tuple(a or b for a, b in zip(marks, found[key].needed, strict=True))
             sounds = signs(assignment.sounding.text) if section.result.piece.capo else ""

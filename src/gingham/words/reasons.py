@@ -44,7 +44,7 @@ _STAYS = {
     "alone": "the thumb has one string here and stays",
 }
 _PROBLEMS = {
-    "muted-string": "{chord}: string {string} is silent in this shape, so this pluck gives nothing.",
+    "muted-string": "{chord}: string {string} is silent in this shape, so this pluck gives nothing. Hold another shape, or pluck another string.",
     "same-string": "{chord}: two fingers on string {string} at once. Move one of them.",
     "cuts-note": "Thumb and finger follow each other on string {string}: the first note is cut short.",
     "crossed": "{chord}: the {finger} on string {string} and the {other} on string {over} cross. Give them each other’s string.",
