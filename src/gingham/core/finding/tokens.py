@@ -15,6 +15,7 @@ import msgspec
 from gingham.core.finding.part import Sounded
 from gingham.core.fitting.result import Assignment
 from gingham.core.patterns.pattern import Ornament, OrnamentKind, Pluck, Slot, Stroke, Sweep, SweepKind, order
+from gingham.core.pieces.plans import counted_on
 
 _FINGERS = ("i", "m", "a", "c")
 _SWEPT = ("brush-down", "brush-up", "chuck")
@@ -53,7 +54,10 @@ def places(
         ways = [_ways(n, assignment, count, _ornament(n, notes, assignment)) for n in here if n not in swept]
         if swept:
             ways.append(_sweep_ways(swept, assignment))
-        count += any(isinstance(s, Pluck) and s.finger == "p" for way in ways for s, _ in way[:1])
+        first = [way[0][0] for way in ways if way]
+        thumb = next((s for s in first if isinstance(s, Pluck) and s.finger == "p"), None)
+        if thumb is not None:
+            count = counted_on(assignment.cycle, count, thumb.lane)
         out.append(WrittenPlace(at, tuple(ways)))
     return out
 
