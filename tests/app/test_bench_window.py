@@ -125,13 +125,10 @@ def test_an_order_without_beats_is_offered_ways_and_taken(qtbot, bench, window) 
     """Six strokes said in finger words; the guess is told; the rolling way brings its alignment along."""
     bench.pages.setCurrentWidget(bench.enter)
     QTest.keyClicks(bench.enter.line, "T I M R M I")
-    assert (
-        "Read as T I M R L." in bench.enter.guesses.text()
-        and "choose how it sits" in bench.enter.guesses.text()
-    )
+    assert "choose how it sits" in bench.enter.guesses.text()
     listed = [bench.enter.list.item(row).text() for row in range(bench.enter.list.count())]
     assert (
-        listed[0] == "Evenly over one bar"
+        listed[0] == "Half a bar that comes twice"
         and "Evenly over 2 beats" in listed
         and "In 6/8, where it fills the bar" in listed
     )
@@ -155,7 +152,7 @@ def test_strings_are_read_on_the_chosen_chord(qtbot, bench, window) -> None:
     """The same strings mean other fingers on another chord; the bench says which chord was taken."""
     bench.pages.setCurrentWidget(bench.enter)
     QTest.keyClicks(bench.enter.line, "4/4 x2: 6+2 . 4 3 ; 6 2 4 3")
-    assert print_pattern(bench.enter.way.pattern) == "4/4 x2: p1+m . p2 i ; p1 m p2 i"
+    assert print_pattern(bench.enter.strip.pattern) == "4/4 x2: p1+m . p2 i ; p1 m p2 i"
     assert "on G" in bench.enter.guesses.text()
     window.shown.select_span(3)
     qtbot.waitUntil(lambda: "on D" in bench.enter.guesses.text())
@@ -257,7 +254,7 @@ def test_names_are_chosen_once_for_everything(qtbot, bench, window, settings) ->
     say = bench.say
     assert say.lines["strings"].text() == "6+2 — 4 3 6 2 4 3" and say.title.text().endswith("on G")
     say.copy("pairs")
-    assert QApplication.clipboard().text() == "pinch inside outside inside"
+    assert QApplication.clipboard().text() == "pinch — inside outside inside"
     say.boxes["fingers"].activated.emit(say.boxes["fingers"].findData("letters"))
     assert (
         window.view.pattern.theme.naming.finger("m") == "M"

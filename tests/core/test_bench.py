@@ -244,7 +244,8 @@ def test_accent_profiles_are_heard() -> None:
         ("fingers", "pinch — thumb index thumb middle thumb index"),
         ("count", "1 (&) 2 & 3 & 4 &"),
         ("strings", "6+2 — 4 3 6 2 4 3"),
-        ("pairs", "pinch inside outside inside"),
+        ("short", "p+m — p i p m p i"),
+        ("pairs", "pinch — inside outside inside"),
     ],
 )
 def test_the_ways_to_say_a_pattern(kind: str, said: str) -> None:
@@ -270,7 +271,7 @@ def test_scripts_follow_the_player_s_names() -> None:
     assert picked == "down — down up down up down up"
     reading = Naming(fingers="letters", strings="both")
     assert (reading.finger("a"), reading.token("m'"), reading.string(3, "G")) == ("R", "M'", "string 3, G")
-    assert Naming(fingers="numbers").finger("c") == "4" and len(SCRIPTS) == 4
+    assert Naming(fingers="numbers").finger("c") == "4" and len(SCRIPTS) == 5
 
 
 @given(patterns(), st.text("abcXYZ 0-9/\\.:éß", min_size=1, max_size=30))

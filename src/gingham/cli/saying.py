@@ -11,11 +11,12 @@ from gingham.cli.records import SaidWay, SayAnswer
 from gingham.core.fitting.grip_cache import GripCache
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.meter import parse_meter
+from gingham.core.patterns.figures import Way
 from gingham.core.patterns.said import Said, read_said
 from gingham.core.patterns.shorthand import print_pattern
 from gingham.core.pieces.rules import Rules
 from gingham.core.values import replace
-from gingham.words.bench import bench_text
+from gingham.words.bench import bench_text, reasons_of
 from gingham.words.saying import count_words
 
 
@@ -33,7 +34,7 @@ def _define(parser: OneLineParser) -> None:
 def _run(options: argparse.Namespace) -> Answer:
     instrument, _ = strung(options)
     meter = None if options.meter is None else read("--meter", options.meter, parse_meter)
-    said = read("TEXT", options.text, lambda text: read_said(text, instrument.strings, meter))
+    said = read("TEXT", options.text, lambda text: read_said(text, instrument, meter))
     if options.chords is not None:
         said = _on_chords(said, options, instrument)
     answer = say_answer(said)
@@ -43,19 +44,21 @@ def _run(options: argparse.Namespace) -> Answer:
 
 def _on_chords(said: Said, options: argparse.Namespace, instrument: Instrument) -> Said:
     """The same ways with bare strings read into basses and fingers of the first chord."""
-    out = []
-    for way in said.ways:
+
+    def fingered(way: Way) -> Way:
         chords = chord_line("--chords", options.chords, way.pattern.meter, instrument, 0)
         piece = bare_piece(chords, way.pattern, instrument, 0, Rules())
-        out.append(replace(way, pattern=GripCache().read(piece, 0, way.pattern, None, piece.shape_key())))
-    return replace(said, ways=tuple(out))
+        return replace(way, pattern=GripCache().read(piece, 0, way.pattern, None, piece.shape_key()))
+
+    return Said(tuple(replace(r, ways=tuple(map(fingered, r.ways))) for r in said.readings))
 
 
 def say_answer(said: Said) -> SayAnswer:
     """What was understood, and how it sits."""
     found = [
-        SaidWay(print_pattern(way.pattern), count_words(way.pattern), bench_text(way.reason))
-        for way in said.ways
+        SaidWay(print_pattern(way.pattern), count_words(way.pattern), why)
+        for reading in said.readings
+        for way, why in zip(reading.ways, reasons_of(said, reading), strict=True)
     ]
     return SayAnswer(" ".join(said.tokens), found, [bench_text(reason) for reason in said.supposed])
 

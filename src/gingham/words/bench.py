@@ -15,15 +15,28 @@ if TYPE_CHECKING:  # words for the bench do not need the bench itself: the windo
     from gingham.core.judging.part import PatternPart, Rate
     from gingham.core.patterns.compare import Compared
     from gingham.core.patterns.mixing import Mix
+    from gingham.core.patterns.said import Reading, Said
     from gingham.core.reasons import Reason, Value
 
 _TEXTS = {
     "said-beats": "the thumb and down-strokes on the beats, the others between",
+    "said-beats-rest": "the thumb and down-strokes on the beats, with rests to the end of the bar",
     "said-twice": "half a bar that comes twice",
-    "said-even": "evenly over the bar",
-    "spoken-naming": "Read as {naming}.",
+    "said-even": "evenly over one bar",
+    "said-filled": "one after the other, with rests to the end of the bar",
+    "said-count": "on the beats that you count",
     "spoken-pinch": "A pinch is taken as thumb and middle.",
+    "spoken-double": "A double is taken as index and middle.",
+    "spoken-single": "A single pluck is taken as the index finger’s.",
+    "spoken-pick": "A pluck without a name is taken as the index finger’s.",
     "spoken-together": "“{word}” is taken as plucked together.",
+    "spoken-apart": "“{word}” is taken as one after the other.",
+    "spoken-numbers-fingers": "Numbers are taken as fingers: 1 is the index finger.",
+    "spoken-numbers-strings": "Numbers are taken as strings.",
+    "spoken-dashes": "Dashes are taken as what parts the words, not as rests.",
+    "spoken-list": "“And” is taken as the end of a list, not as plucked together.",
+    "spoken-letter": "“{word}” is taken as string {string}: say low or high to choose.",
+    "spoken-count-alone": "A count alone: the thumb is taken on the beats, index and middle by turns between.",
     "spoken-order": "This says the order but not the beats: choose how it sits.",
     "spoken-strings": "The fingers were found for the strings on {chord}.",
     "tap-grid": "Fitted to {count} places a beat; the taps are {ms} ms off on average.",
@@ -62,15 +75,6 @@ _TEXTS = {
     "fix-leave-out": "Leave the {finger} out at beat {count}",
     "same-bar": "The same bar {times} times without an accent: a variation or an accent would give it shape.",
 }
-_NAMINGS = {
-    "pima": "p i m a c",
-    "letters": "T I M R L",
-    "numbers": "T 1 2 3 4",
-    "words": "finger words",
-    "strings": "string numbers",
-    "bass-strings": "a bass word and string numbers",
-    "pairs": "pairs",
-}
 _THUMBS = {
     "beats": "every beat",
     "half": "beats 1 and 3",
@@ -88,14 +92,16 @@ def bench_text(reason: Reason) -> str:
     return _TEXTS[reason.code].format(**_shown(dict(reason.values)))
 
 
+def reasons_of(said: Said, reading: Reading) -> list[str]:
+    """Why each way of a reading is one; a reading that is not the likeliest says what it supposes instead."""
+    other = [reason for reason in reading.supposed if reason not in said.supposed]
+    before = "".join(f"{bench_text(reason)} " for reason in other)
+    return [before + bench_text(way.reason) for way in reading.ways]
+
+
 def known_bench_codes() -> frozenset[str]:
     """Every code of the bench that has words."""
     return frozenset(_TEXTS)
-
-
-def naming_words(naming: str) -> str:
-    """How a naming of what is spoken is called."""
-    return _NAMINGS[naming]
 
 
 def counted(number: int, noun: str) -> str:
@@ -115,8 +121,6 @@ def _shown(values: dict[str, Value]) -> dict[str, object]:
     groups = values.get("groups")
     if isinstance(groups, tuple):
         out["groups"] = "+".join(map(str, groups))
-    if "naming" in values:
-        out["naming"] = _NAMINGS[str(values["naming"])]
     if "places" in values:
         beats = values["beats"]
         where = f", {values['places']} places"

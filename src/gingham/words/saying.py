@@ -1,27 +1,36 @@
-"""What to say while learning a pattern: counts, finger words, string numbers, outside and inside pairs.
+"""What to say while learning a pattern: finger words and letters, counts, string numbers, outside and inside.
 
 Every script has one word a place, rests included: a rest is a dash, and in the count its syllable in brackets.
+What is said is read back as the same pattern (`patterns.said`); where the words alone would sit otherwise on
+the beats, the meter and the grid stand before them.
 """
 
 from __future__ import annotations
 
-from itertools import pairwise
+from functools import lru_cache
 
+from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Assignment
 from gingham.core.fitting.strings_in import strings_played
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.patterns.figures import counts_of
-from gingham.core.patterns.pattern import Pattern, Pluck, Slot, StringStroke, Sweep
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot, StringStroke, Stroke, Sweep
+from gingham.core.patterns.shorthand import print_slot, print_stroke
+from gingham.core.values import replace
 from gingham.words.names import FINGER_NAMES
 from gingham.words.naming import USUAL, Naming
 
 SCRIPTS = {
     "fingers": "Finger words",
+    "short": "Finger letters",
     "count": "Count",
     "strings": "String numbers",
     "pairs": "Outside and inside",
 }
-_SWEEPS = {"brush-down": "brush", "brush-up": "up", "thumb-brush": "thumb brush", "chuck": "chuck"}
+_SWEEPS = {"brush-down": "down", "brush-up": "up", "thumb-brush": "thumb-brush", "chuck": "chuck"}
+_ORNAMENTS = {"hammer": "-hammer", "pull": "-pull"}
+_ORDINALS = ("first", "second", "third", "fourth")
+_PAIRS = {"m": "outside", "i": "inside"}
 _REST = "—"
 
 
@@ -38,9 +47,11 @@ def script(
         return count_words(pattern, naming)
     if kind == "strings" and assignment is not None:
         return string_words(pattern, assignment, instrument)
-    if kind == "pairs" and assignment is not None:
-        return pair_words(pattern, assignment, instrument)
-    return pick_words(pattern) if hand == "pick" else finger_words(pattern)
+    if hand == "pick":
+        return pick_words(pattern)
+    if kind == "pairs":
+        return pair_words(pattern, instrument)
+    return finger_words(pattern, instrument, None if kind == "fingers" else naming)
 
 
 def variant_text(when: str) -> str:
@@ -48,16 +59,43 @@ def variant_text(when: str) -> str:
     return f"version for a bass on string {when}" if when.isdigit() else f"version for {when}"
 
 
-def finger_words(pattern: Pattern) -> str:
-    """`pinch — thumb index`: one word a place."""
-    return " ".join(_slot_word(slot) for slot in pattern.slots)
+def finger_words(pattern: Pattern, instrument: Instrument, naming: Naming | None = None) -> str:
+    """`pinch — thumb index`, or the letters or numbers of `naming`: one word a place."""
+    return _exactly(_said_slots(pattern, naming), pattern, instrument)
+
+
+def _said_slots(pattern: Pattern, naming: Naming | None = None) -> str:
+    return " ".join(_slot_word(slot, naming) for slot in pattern.slots)
+
+
+def _exactly(words: str, pattern: Pattern, instrument: Instrument) -> str:
+    """The words, with meter and grid before them where they alone would be read as another pattern."""
+    if reads_back(words, pattern, instrument):
+        return words
+    head = f"{pattern.meter} x{','.join(map(str, pattern.per_beat))}:"
+    longer = f"{head} {words}"
+    if reads_back(longer, pattern, instrument):
+        return longer
+    return f"{head} {' '.join(map(print_slot, pattern.slots))}"
+
+
+@lru_cache(maxsize=256)
+def reads_back(words: str, pattern: Pattern, instrument: Instrument) -> bool:
+    """Whether what is said is read as this pattern (break points and versions are not said)."""
+    from gingham.core.patterns.said import read_said  # the first picture needs no words
+
+    try:
+        read = read_said(words, instrument, pattern.meter).ways[0].pattern
+    except GinghamError:
+        return False
+    return replace(read, breaks=()) == replace(pattern, breaks=(), variants=())
 
 
 def pick_words(pattern: Pattern) -> str:
     """`down — down up`: a flat pick goes down on the first part of each pair of places and up on the second."""
     inside = _place_in_beat(pattern)
     return " ".join(
-        (_slot_word(slot) if any(isinstance(s, Sweep) for s in slot) else "up" if place % 2 else "down")
+        (_slot_word(slot, None) if any(isinstance(s, Sweep) for s in slot) else "up" if place % 2 else "down")
         if slot
         else _REST
         for slot, place in zip(pattern.slots, inside, strict=True)
@@ -74,18 +112,37 @@ def _place_in_beat(pattern: Pattern) -> list[int]:
     return out
 
 
-def _slot_word(slot: Slot) -> str:
+def _slot_word(slot: Slot, naming: Naming | None) -> str:
+    """One word for a place; what no word says exactly is said as it is written."""
     if not slot:
         return _REST
-    if len(slot) > 1:
+    plain = [s for s in slot if isinstance(s, Pluck) and s == Pluck(s.finger)]
+    if naming is None and [s.finger for s in plain] == ["p", "m"] and len(slot) == len(plain):
         return "pinch"
-    stroke = slot[0]
+    words = [_stroke_word(stroke, naming) for stroke in slot]
+    return "+".join(words) if len(words) == 1 or len(plain) == len(words) else print_slot(slot)
+
+
+def _stroke_word(stroke: Stroke, naming: Naming | None) -> str:
+    accent = "!" * stroke.accent
     if isinstance(stroke, Sweep):
-        return _SWEEPS[stroke.kind]
+        return print_stroke(stroke) if stroke.span else _SWEEPS[stroke.kind] + accent
     if isinstance(stroke, StringStroke):
-        return str(stroke.string)
-    assert isinstance(stroke, Pluck)
-    return FINGER_NAMES[stroke.finger].removesuffix(" finger")
+        return f"string-{stroke.string}{accent}" if stroke.fret is None else print_stroke(stroke)
+    name = naming.finger(stroke.finger) if naming else FINGER_NAMES[stroke.finger].removesuffix(" finger")
+    usual = Pluck(stroke.finger, accent=stroke.accent)
+    if stroke == usual:
+        return name + accent
+    if (
+        stroke == replace(usual, lane=stroke.lane)
+        and stroke.lane is not None
+        and stroke.lane <= len(_ORDINALS)
+    ):
+        return f"{_ORDINALS[stroke.lane - 1]}-thumb{accent}"
+    ornament = stroke.ornament
+    if ornament is not None and ornament.fret is None and stroke == replace(usual, ornament=ornament):
+        return f"{name}{_ORNAMENTS[ornament.kind]}{accent}"
+    return print_stroke(stroke)
 
 
 def count_words(pattern: Pattern, naming: Naming = USUAL) -> str:
@@ -100,40 +157,40 @@ def count_words(pattern: Pattern, naming: Naming = USUAL) -> str:
 
 
 def string_words(pattern: Pattern, assignment: Assignment, instrument: Instrument) -> str:
-    """`6+2 — 4 3 6 2 4 3` on one chord."""
+    """`6+2 — 4 3 6 2 4 3` on one chord; a brush or chuck is said as such."""
     found = strings_played(pattern, assignment, instrument)
-    return " ".join("+".join(map(str, strings)) if strings else _REST for strings in found)
+    return " ".join(map(_strings_word, pattern.slots, found))
 
 
-def pair_words(pattern: Pattern, assignment: Assignment, instrument: Instrument) -> str:
-    """`outside inside`: a thumb and the finger that follows it as a pair, by the finger's string on this chord.
+def _strings_word(slot: Slot, strings: tuple[int, ...]) -> str:
+    if any(isinstance(stroke, Sweep) for stroke in slot):
+        return _slot_word(slot, None)
+    accent = "!" * max((stroke.accent for stroke in slot), default=0)
+    return "+".join(map(str, strings)) + accent if strings else _REST
 
-    The pair with the outermost finger string is outside, that with the innermost inside; what is in no pair
-    is said as a finger word.
+
+def pair_words(pattern: Pattern, instrument: Instrument) -> str:
+    """`outside inside`: thumb and middle are the outer pair of the four strings in use, thumb and index the inner.
+
+    What is in no pair is said as a finger word.
     """
-    strings = strings_played(pattern.as_variant(assignment.variant), assignment, instrument)
-    plucked = [(i, slot) for i, slot in enumerate(pattern.slots) if slot]
-    fingers = {strings[i][0] for i, slot in plucked if _alone(slot) not in (None, "p") and strings[i]}
     out: list[str] = []
-    taken = -1
-    for (one, slot), (other, after) in pairwise([*plucked, (-1, ())]):
-        if one == taken:
-            continue
-        follower = _alone(after) if after else None
-        if _alone(slot) == "p" and follower not in (None, "p") and strings[other]:
-            out.append(_pair_word(strings[other][0], fingers))
-            taken = other
-        else:
-            out.append(_slot_word(slot))
-    return " ".join(out)
+    slots = [*pattern.slots, ()]
+    index = 0
+    while index < len(pattern.slots):
+        pair = _pair(slots[index], slots[index + 1])
+        out.append(pair or _slot_word(slots[index], None))
+        index += 2 if pair else 1
+    words = " ".join(out)
+    return words if reads_back(words, pattern, instrument) else finger_words(pattern, instrument)
 
 
-def _alone(slot: Slot) -> str | None:
-    """The finger of a place where one finger plucks alone."""
-    return slot[0].finger if len(slot) == 1 and isinstance(slot[0], Pluck) else None
-
-
-def _pair_word(string: int, strings: set[int]) -> str:
-    if string == min(strings):
-        return "outside"
-    return "inside" if string == max(strings) else "between"
+def _pair(one: Slot, other: Slot) -> str:
+    """The pair that a thumb and the finger right after it make; empty if they make none."""
+    thumb, finger = (slot[0] if len(slot) == 1 else None for slot in (one, other))
+    if not isinstance(thumb, Pluck) or not isinstance(finger, Pluck) or finger.finger not in _PAIRS:
+        return ""
+    if thumb != Pluck("p", lane=thumb.lane) or finger != Pluck(finger.finger):
+        return ""
+    word = _PAIRS[finger.finger]
+    return word if thumb.lane in (None, 1 if word == "outside" else 2) else ""

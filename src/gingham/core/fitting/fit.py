@@ -12,6 +12,7 @@ from itertools import pairwise
 import msgspec
 
 from gingham.core.errors import ShapeError
+from gingham.core.fitting.as_fingers import meant_span
 from gingham.core.fitting.assign import assign, misfit_of, setting_of
 from gingham.core.fitting.cache import BarFit, BarPlan, FitCache, Played, Summary
 from gingham.core.fitting.exceptions import span_at, with_exceptions
@@ -72,19 +73,14 @@ class _Fitter:
         self.setting = setting_of(piece, section, self.key)
         self.number = cache.number_of(self.setting)
         pattern = piece.pattern(self.of.pattern if name is None else name)
-        first = self._first_chord() if has_strings(pattern) else None
+        meant = meant_span(pattern, self.spans, bar) if has_strings(pattern) else None
+        first = None if meant is None else self.spans[meant]
         self.context = cache.context((pattern, piece.meter, self.number, first))
         self.pattern = cache.grips.read(piece, section, pattern, bar, self.key)
         pickup = self.of.chords.pickup
         self.pickup = pickup.length if pickup is not None else Fraction(0)
         align = piece.rules.align if bar is None else "bar"
         self.plan = cache.plan(piece, self.spans, self.pattern, align, self.pickup)
-
-    def _first_chord(self) -> Span | None:
-        """The chord against which bare strings are read: the first one, or the one of the pattern's bar."""
-        chords = [span for span in self.spans if span.chord is not None]
-        begun = [span for span in chords if self.bar is not None and span.bar <= self.bar]
-        return begun[-1] if begun else next(iter(chords), None)
 
     def run(self) -> Result:
         """Fit the section: every bar with the pattern that it plays."""

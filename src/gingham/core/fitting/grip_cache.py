@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil
 
-from gingham.core.fitting.as_fingers import as_fingers
+from gingham.core.fitting.as_fingers import as_fingers, meant_span
 from gingham.core.fitting.assign import setting_of
 from gingham.core.fitting.grips import Use, faults, first_grips, held_anew, tried, wish_of
 from gingham.core.fitting.strings_in import has_strings
@@ -174,14 +174,12 @@ class GripCache:
         return [(wishes[each], tuple(own_uses)) for each, own_uses in uses.items()]
 
     def read(self, piece: Piece, section: int, pattern: Pattern, bar: int | None, key: MusicKey) -> Pattern:
-        """A pattern with bare strings read against the first chord, or the one of the pattern's bar."""
+        """A pattern with bare strings read against the chord on which they were meant."""
         if not has_strings(pattern):
             return pattern
         line, setting = self.line(piece, piece.sections[section].chords), setting_of(piece, section, key)
         row = self.first_row(piece, section)
-        chords = [index for index, span in enumerate(line.spans) if span.chord is not None]
-        begun = [index for index in chords if bar is not None and line.spans[index].bar <= bar]
-        at = begun[-1] if begun else next(iter(chords), None)
+        at = meant_span(pattern, line.spans, bar)
         grip = row[at] if at is not None else None
         chord = line.spans[at].chord if at is not None else None
         if grip is None or chord is None:

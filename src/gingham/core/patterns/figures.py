@@ -119,15 +119,21 @@ def _rested(figure: Figure, meter: Meter) -> list[Way]:
     out: list[Way] = []
     for beats in (len(meter.groups), *_parts(meter)):
         roomy = [grid for grid in grids(meter) if len(figure) < _room(meter, grid, beats) < 2 * len(figure)]
-        if roomy and len(figure) > 1:
-            room = _room(meter, roomy[0], beats)
+        for grid in _roomiest(roomy) if len(figure) > 1 else ():
+            room = _room(meter, grid, beats)
             for code, slots in _with_rests(figure, room):
-                pattern = Pattern(meter, roomy[0], slots)
+                pattern = Pattern(meter, grid, slots)
                 whole = beats == len(meter.groups)
                 out.append(
                     _way(code, pattern, rests=room - len(figure), places=room, beats=0 if whole else beats)
                 )
     return out
+
+
+def _roomiest(grids: list[tuple[int, ...]]) -> list[tuple[int, ...]]:
+    """The coarsest grid with room, and the next one that halves the beat where that one does not."""
+    halving = [grid for grid in grids[1:] if grid[0] % 2 == 0 and grids[0][0] % 2]
+    return [*grids[:1], *halving[:1]]
 
 
 def _room(meter: Meter, grid: tuple[int, ...], beats: int) -> int:

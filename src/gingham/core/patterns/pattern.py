@@ -82,13 +82,17 @@ class Variant(msgspec.Struct, frozen=True, gc=False):
 
 
 class Pattern(msgspec.Struct, frozen=True, gc=False):
-    """Strokes on a grid: slots per counted beat, slots, and break points (slot indices)."""
+    """Strokes on a grid: slots per counted beat, slots, and break points (slot indices).
+
+    `read_on` is the symbol of the chord on which bare strings were meant; empty for the first one.
+    """
 
     meter: Meter
     per_beat: tuple[int, ...]
     slots: tuple[Slot, ...]
     breaks: tuple[int, ...] = ()
     variants: tuple[Variant, ...] = ()
+    read_on: str = ""
 
     @property
     def starts(self) -> tuple[Fraction, ...]:

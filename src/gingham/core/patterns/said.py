@@ -1,234 +1,284 @@
-"""A pattern said in any school's words, and how it most likely sits on the beats.
+"""A pattern said in any school's words: what is understood, and every reading of it, the likeliest first.
 
-What is said becomes an order of strokes. The likeliest reading puts the thumb on the counted beats and
-fingers between, down-strokes and chucks on the beats, up-strokes between; then comes half a bar that comes
-twice, then an even spread, then one with rests (see `figures`).
+What is said becomes an order of strokes (see `said_words` for the words), and `sitting` lays it on the beats;
+a count that is said with it settles that (`said_count`). Where words can mean several things, each reading is
+kept apart, with what it supposes.
 """
 
 from __future__ import annotations
 
 import re
+from difflib import get_close_matches
 
 import msgspec
 
-from gingham.core.errors import PatternError
-from gingham.core.music.meter import SLOT_COUNTS, Meter, meter
-from gingham.core.patterns.figures import Way, ways
-from gingham.core.patterns.pattern import Pattern, Pluck, Slot, StringStroke, Sweep
-from gingham.core.patterns.shorthand import read_slot
+from gingham.core.errors import MeterError, PatternError
+from gingham.core.instruments.instrument import CATALOGUE, Instrument
+from gingham.core.music.meter import Meter, parse_meter
+from gingham.core.patterns.figures import Way
+from gingham.core.patterns.pattern import Slot
+from gingham.core.patterns.said_count import (
+    Beat,
+    Count,
+    Word,
+    between_words,
+    counted_alone,
+    find_count,
+    misfit,
+    on_beats,
+    seated,
+)
+from gingham.core.patterns.said_reader import Choice, Order, choices, read_order
+from gingham.core.patterns.said_words import DASHES, DIGITS, FILLERS, LIKELY_WORDS, RESTS
+from gingham.core.patterns.shorthand import parse_pattern, print_slot, read_slot
+from gingham.core.patterns.sitting import said_ways
 from gingham.core.reasons import Reason
-from gingham.core.values import replace
 
-MOST_WORDS = 200
-_FOUR = meter(4, 4)
-_THUMB = frozenset({"thumb", "t", "p", "bass", "b"})
-_FINGERS = {
-    "index": "i", "pointer": "i", "i": "i", "middle": "m", "m": "m", "ring": "a", "r": "a", "a": "a",
-    "little": "c", "pinky": "c", "l": "c", "c": "c",
-}  # fmt: skip
-_NUMBERS = {"1": "i", "one": "i", "2": "m", "two": "m", "3": "a", "three": "a", "4": "c", "four": "c"}
-_HIGH = ("5", "6", "7", "8", "9")  # no finger is called so
-_DIGITS = {"one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6"}
-_STROKES = {
-    "down": "d", "d": "d", "brush": "d", "strum": "d", "flick": "d", "up": "u", "u": "u", "chuck": "k",
-    "k": "k", "slap": "k", "pinch": "p+m", "double": "i+m", "rest": ".", "wait": ".", ".": ".",
-}  # fmt: skip
-_PAIRS = {"outside": ("p", "m"), "outer": ("p", "m"), "inside": ("p", "i"), "inner": ("p", "i")}
-_FOUR_PAIRS = {"outside": ("p1", "m"), "outer": ("p1", "m"), "inside": ("p2", "i"), "inner": ("p2", "i")}
-_LETTERS = {
-    6: {"e": "6", "a": "5", "d": "4", "g": "3", "b": "2"},
-    4: {"g": "4", "c": "3", "e": "2", "a": "1"},
-}
-_FILLER = frozenset({"then", "and", "finger", "string", "strings", "the", "stroke", "on", "with"})
+MOST_WORDS = 400
+_HEAD = re.compile(r"\s*(?P<meter>[0-9]{1,2}/[0-9]{1,2})(?P<grid>\s+x[0-9,]+)?\s*:")
+_METER = re.compile(r"[0-9]{1,2}/[0-9]{1,2}")
+_WORD = re.compile(r"[,:|;()]|[^\s,:|;()]+")
 
 
-class Said(msgspec.Struct, frozen=True, gc=False):
-    """What was understood as tokens, what had to be supposed, and the ways to sit it, likeliest first."""
+class Reading(msgspec.Struct, frozen=True, gc=False):
+    """One way to understand the words: tokens of the shorthand, what was supposed, and how they can sit."""
 
     tokens: tuple[str, ...]
     supposed: tuple[Reason, ...]
     ways: tuple[Way, ...]
 
 
-def read_said(text: str, strings: int = 6, given: Meter | None = None) -> Said:
-    """Read what a player says for an instrument of so many strings; `given` None leaves the meter open.
+class Said(msgspec.Struct, frozen=True, gc=False):
+    """Every reading, the likeliest first; there is at least one, with at least one way to sit."""
+
+    readings: tuple[Reading, ...]
+
+    @property
+    def ways(self) -> tuple[Way, ...]:
+        """The ways of all readings."""
+        return tuple(way for reading in self.readings for way in reading.ways)
+
+    @property
+    def tokens(self) -> tuple[str, ...]:
+        """The strokes of the likeliest reading."""
+        return self.readings[0].tokens
+
+    @property
+    def supposed(self) -> tuple[Reason, ...]:
+        """What the likeliest reading supposes."""
+        return self.readings[0].supposed
+
+
+def read_said(text: str, instrument: Instrument = CATALOGUE["guitar"], given: Meter | None = None) -> Said:
+    """Read what a player says for an instrument; `given` None leaves the meter open.
 
     Raises
     ------
     PatternError
-        With `start` and `end` on the word that means nothing.
+        With `start` and `end` on the word that means nothing, is too much for a hand, or on a count that
+        does not fit the words.
     """
-    words = _words(text)
+    written = _written(text)
+    if written is not None:
+        return written
+    head = _HEAD.match(text)
+    begin = head.end() if head else 0
+    if head is not None:
+        given = _meter(head["meter"], head.start("meter"))
+    words, stated = _words(text, begin)
+    given = stated or given
     if not words:
         raise PatternError("spoken-empty", start=0, end=len(text))
     if len(words) > MOST_WORDS:
-        raise PatternError("spoken-long", start=words[MOST_WORDS][1], end=len(text), most=MOST_WORDS)
-    tokens, supposed = _Reader(words, strings).tokens()
-    slots = tuple(() if token == "." else read_slot(token) for token in tokens)
-    if not any(slots):
+        raise PatternError("spoken-long", start=words[MOST_WORDS].start, end=len(text), most=MOST_WORDS)
+    if head is not None and head["grid"]:
+        return _on_grid(head[0], words, instrument)
+    beats, count, words = _counted(words, given)
+    if not words and count is not None:
+        return _count_alone(count, given)
+    if all(word.low in RESTS or word.low in DASHES for word in words):
         raise PatternError("spoken-empty", start=0, end=len(text))
-    return Said(tokens, supposed, said_ways(slots, given, strings))
+    found = _read_all(words, instrument)
+    return _settled(found, beats, count, given, instrument)
 
 
-def _words(text: str) -> list[tuple[str, int]]:
-    """The words with their places. Full stops, commas and dashes part them; one standing alone is a rest."""
-    out = []
-    for match in re.finditer(r"[^\s,;:–—]+", text):
-        word = match[0] if match[0] in (".", "-") else match[0].strip(".-")
-        if word:
-            out.append(("." if word in (".", "-") else word, match.start()))
-    return out
+def _written(text: str) -> Said | None:
+    """What is written in the shorthand, with its meter, means what it says; None if it is not."""
+    if ":" not in text:
+        return None
+    try:
+        pattern = parse_pattern(text)
+    except PatternError:
+        return None
+    tokens = tuple(map(print_slot, pattern.slots))
+    return Said((Reading(tokens, (), (Way(Reason.of("way-given"), pattern),)),))
 
 
-class _Reader:
-    """Reads words one after the other; schools may be mixed."""
+def _meter(text: str, at: int) -> Meter:
+    try:
+        return parse_meter(text)
+    except MeterError as error:
+        raise PatternError(error.code, start=at, end=at + len(text), **error.values) from error
 
-    def __init__(self, words: list[tuple[str, int]], strings: int) -> None:
-        self.words, self.strings = words, strings
-        low = [word.lower() for word, _ in words]
-        self.thumbed = any(part in _THUMB - {"bass"} for word in low for part in word.split("+"))
-        numbers = [_DIGITS.get(word, word) for word in low]
-        high = any(number in _HIGH for number in numbers)
-        self.of_strings = high or not self.thumbed or "string" in low or "strings" in low
-        letters = _LETTERS.get(strings, {})
-        self.lettered = all(word in letters or word in ("low", "high") for word in low) and bool(
-            {"e", "g", "b"} & set(low)
+
+def _words(text: str, begin: int) -> tuple[tuple[Word, ...], Meter | None]:
+    """The words with their places, and a meter if one is said (`in 6/8`)."""
+    out: list[Word] = []
+    given: Meter | None = None
+    parted = False
+    for match in _WORD.finditer(text, begin):
+        word = match[0].strip('“”"') or match[0]
+        if word in (",", ":"):
+            parted = True
+            continue
+        if _METER.fullmatch(word):
+            given = _meter(word, match.start())
+            if out and out[-1].low == "in":
+                out.pop()
+            continue
+        stopped = len(word) > 1 and word.endswith((".", "…"))
+        out += _parts(word.rstrip(".…") if stopped else word, match.start(), parted)
+        parted = stopped
+    return tuple(out), given
+
+
+def _parts(word: str, start: int, parted: bool) -> list[Word]:
+    """A word, or the words that dashes join (`up-pick`); what the shorthand can read stays whole."""
+    if len(word) < 2 or not re.search(r"\w[-–.]+\w", word) or reads(word):
+        bare = word.strip("-–.") or word[:1]
+        return [Word(bare, bare.lower(), start, start + len(word), parted)]
+    return [
+        Word(
+            match[0],
+            match[0].lower(),
+            start + match.start(),
+            start + match.end(),
+            parted and not match.start(),
         )
-        self.pinched = False
-
-    def tokens(self) -> tuple[tuple[str, ...], tuple[Reason, ...]]:
-        """The shorthand of every word, and what was supposed."""
-        out: list[str] = []
-        index = 0
-        while index < len(self.words):
-            word, at = self.words[index]
-            low = word.lower()
-            after = self.words[index + 1][0].lower() if index + 1 < len(self.words) else ""
-            if low in ("low", "high") and after == "e":
-                out.append(str(self.strings) if low == "low" else "1")
-                index += 2
-                continue
-            joined = self._joined(index)
-            if joined is not None:
-                out.append(joined)
-                index += 3
-                continue
-            if low not in _FILLER:
-                out += self._of(word, at)
-            index += 1
-        return tuple(out), (Reason.of("spoken-pinch"),) if self.pinched else ()
-
-    def _joined(self, index: int) -> str | None:
-        """`middle and ring`: two fingers at once; None if that is not what stands here."""
-        if index + 2 >= len(self.words) or self.words[index + 1][0].lower() != "and":
-            return None
-        one, other = (self._finger(self.words[i][0].lower()) for i in (index, index + 2))
-        return f"{one}+{other}" if one is not None and other is not None else None
-
-    def _of(self, word: str, at: int) -> list[str]:
-        low = word.lower().rstrip("!")
-        accent = "!" * (len(word) - len(word.rstrip("!")))
-        pairs = _PAIRS if self.strings != 4 else _FOUR_PAIRS
-        if low in pairs:
-            return [f"{token}{accent}" for token in pairs[low]]
-        if self.lettered:
-            return [_LETTERS[self.strings][low] + accent]
-        if low in _STROKES:
-            self.pinched = self.pinched or low == "pinch"
-            return ["+".join(f"{part}{accent}" if part != "." else part for part in _STROKES[low].split("+"))]
-        parts = [self._finger(part) for part in low.split("+")]
-        if None in parts:
-            raise PatternError("spoken-word", start=at, end=at + len(word), text=word, naming="words")
-        return ["+".join(f"{part}{accent}" for part in parts)]
-
-    def _finger(self, word: str) -> str | None:
-        """A finger, the thumb, or a string."""
-        if word in _THUMB:
-            return "p"
-        if word in _FINGERS:
-            return _FINGERS[word]
-        digit = _DIGITS.get(word, word)
-        if self.of_strings:
-            return digit if digit in "123456789"[: self.strings] and len(digit) == 1 else None
-        return _NUMBERS.get(word)
+        for match in re.finditer(r"[^-–.]+", word)
+    ]
 
 
-# How it sits.
+def reads(word: str) -> bool:
+    """Whether the shorthand knows a token."""
+    try:
+        read_slot(word, 0)
+    except PatternError:
+        return False
+    return True
 
 
-def said_ways(slots: tuple[Slot, ...], given: Meter | None, strings: int = 6) -> tuple[Way, ...]:
-    """The ways to sit an order of strokes, the likeliest first."""
-    found: list[Way] = []
-    thumbs = sum(_on_beat(slot, strings) for slot in slots)
-    if given is None and len(slots) == 6 and thumbs == 1:
-        found.append(_whole(meter(6, 8), (3,), slots, "said-even"))
-    for each in (given,) if given is not None else (_FOUR, meter(3, 4), meter(2, 4)):
-        found += _by_beats(slots, each, strings)
-        found += _evenly(slots, each, strings)
-    found += [way for each in ((given,) if given is not None else (_FOUR,)) for way in ways(slots, each)]
-    known: dict[object, Way] = {}
-    for way in found:
-        known.setdefault((replace(way.pattern, breaks=()), way.align), way)
-    return tuple(known.values())
+def _on_grid(head: str, words: tuple[Word, ...], instrument: Instrument) -> Said:
+    """Words after a written grid: nothing is left to choose but what they mean."""
+    out = []
+    for order in _read_all(tuple(w for w in words if w.low not in "()"), instrument):
+        pattern = parse_pattern(f"{head} {' '.join(order.tokens)}")
+        out.append(Reading(order.tokens, order.supposed, (Way(Reason.of("way-given"), pattern),)))
+    return Said(tuple(out))
 
 
-def _on_beat(slot: Slot, strings: int) -> bool:
-    """Whether a stroke belongs on a counted beat: the thumb, a down-stroke, a chuck, a bass string."""
-    for stroke in slot:
-        if isinstance(stroke, Pluck) and stroke.finger == "p":
-            return True
-        if isinstance(stroke, Sweep) and stroke.kind != "brush-up":
-            return True
-        if isinstance(stroke, StringStroke) and stroke.string > strings // 2:
-            return True
-    return False
+def _counted(
+    words: tuple[Word, ...], given: Meter | None
+) -> tuple[tuple[Beat, ...], Count | None, tuple[Word, ...]]:
+    """The count that is said with the words, if any, and the words without it."""
+    for reader in (between_words, on_beats):
+        found = reader(words)
+        if found is not None:
+            return found[0], None, found[1]
+    count = find_count(words)
+    if count is None:
+        return (), None, tuple(word for word in words if word.low not in "()")
+    found_count, sure = count
+    if not sure and not _fits(found_count, given):
+        return (), None, words
+    return found_count.beats, found_count, found_count.rest
 
 
-def _by_beats(slots: tuple[Slot, ...], given: Meter, strings: int) -> list[Way]:
-    """Thumb and down-strokes on the beats, one stroke between where there is one."""
-    beats: list[list[Slot]] = []
-    for slot in slots:
-        if _on_beat(slot, strings):
-            beats.append([slot])
-        elif not beats or len(beats[-1]) > 1:
-            return []
-        else:
-            beats[-1].append(slot)
-    laid = tuple(slot for beat in beats for slot in (*beat, *(((),) * (2 - len(beat)))))
-    count = len(given.groups)
-    if len({*given.groups}) > 1 or given.groups[0] != 1:
-        return []
-    if len(beats) % count == 0:
-        return [_whole(given, (2,), laid, "said-beats")]
-    if 2 * len(beats) == count:
-        return [_whole(given, (2,), (*laid, *laid), "said-twice", breaks=(len(laid),))]
-    return []
+def _fits(count: Count, given: Meter | None) -> bool:
+    """Whether bare numbers are a count: as many as the words beside them, or a whole bar of the meter."""
+    said = [word for word in count.rest if word.low not in FILLERS]
+    if not said:
+        whole = given is not None and count.beats[-1].number == given.count
+        return whole or any(beat.part or not beat.plucked for beat in count.beats)
+    return len(said) == len(count.plucked) and not any(word.low in DIGITS for word in said)
 
 
-def _evenly(slots: tuple[Slot, ...], given: Meter, strings: int) -> list[Way]:
-    """Half a bar that comes twice, then one bar of even strokes, if the thumb then lies on counted beats."""
-    count, out = len(given.groups), list[Way]()
-    if len({*given.groups}) > 1:
-        return []
-    for per_beat in SLOT_COUNTS:
-        if 2 * len(slots) == count * per_beat:
-            out.append(_whole(given, (per_beat,), (*slots, *slots), "said-twice", breaks=(len(slots),)))
-    for per_beat in SLOT_COUNTS:
-        if len(slots) == count * per_beat:
-            out.append(_whole(given, (per_beat,), slots, "said-even"))
-    return sorted(out, key=lambda way: (_off_beat(way.pattern, strings), way.pattern.per_beat[0] > 2))
+def _count_alone(count: Count, given: Meter | None) -> Said:
+    slots = counted_alone(count.beats)
+    pattern = seated(slots, count.beats, given)
+    if pattern is None or not any(slots):
+        raise misfit(count, len(slots))
+    tokens = tuple("+".join(s.finger for s in slot if hasattr(s, "finger")) for slot in slots)
+    way = Way(Reason.of("said-count"), pattern)
+    return Said((Reading(tokens, (Reason.of("spoken-count-alone"),), (way,)),))
 
 
-def _off_beat(pattern: Pattern, strings: int) -> int:
-    """How many strokes that belong on a beat lie between beats."""
-    beats = set(pattern.meter.beat_starts)
-    return sum(
-        _on_beat(slot, strings) and pattern.starts[index] % pattern.meter.bar not in beats
-        for index, slot in enumerate(pattern.slots)
-    )
+def _read_all(words: tuple[Word, ...], instrument: Instrument) -> list[Order]:
+    """Every reading of the words; the fault of the likeliest one if it has one."""
+    found: list[Order] = []
+    for index, choice in enumerate(choices(words, instrument)):
+        try:
+            order = read_order(words, instrument, choice)
+        except PatternError as error:
+            if index == 0:
+                raise _with_offer(error, words, instrument, choice) from error
+            continue
+        if any(token not in (".", ";", "|") for token in order.tokens) and all(
+            known.tokens != order.tokens for known in found
+        ):
+            found.append(order)
+    if not found:
+        raise PatternError("spoken-empty", start=words[0].start if words else 0, end=None)
+    return found
 
 
-def _whole(
-    given: Meter, per_beat: tuple[int, ...], slots: tuple[Slot, ...], code: str, breaks: tuple[int, ...] = ()
-) -> Way:
-    return Way(Reason.of(code), Pattern(given, per_beat, slots, breaks))
+def _with_offer(
+    error: PatternError, words: tuple[Word, ...], instrument: Instrument, choice: Choice
+) -> PatternError:
+    """The fault with the nearest word, if one is like it, or else what the rest of the words says."""
+    if error.code != "spoken-word":
+        return error
+    near = get_close_matches(str(error.values["text"]).lower(), LIKELY_WORDS, 1, 0.65)
+    rest = tuple(word for word in words if not word.start <= error.start < word.end)
+    offered = near[0] if near else _without(rest, instrument, choice)
+    code = "spoken-word-near" if near else "spoken-word-without" if offered else "spoken-word"
+    return PatternError(code, start=error.start, end=error.end, **error.values, offered=offered)
+
+
+def _without(words: tuple[Word, ...], instrument: Instrument, choice: Choice) -> str:
+    try:
+        return " ".join(read_order(words, instrument, choice).tokens) if words else ""
+    except PatternError:
+        return ""
+
+
+def _settled(
+    found: list[Order],
+    beats: tuple[Beat, ...],
+    count: Count | None,
+    given: Meter | None,
+    instrument: Instrument,
+) -> Said:
+    """Each reading on its beats: where the count puts it, else by what is likely."""
+    out: list[Reading] = []
+    for order in found:
+        slots = tuple(_slot(token) for token in order.tokens if token not in (";", "|"))
+        if not beats:
+            out.append(Reading(order.tokens, order.supposed, said_ways(slots, given, instrument.strings)))
+            continue
+        pattern = seated(slots, beats, given)
+        if pattern is not None:
+            way = Way(Reason.of("said-count"), pattern)
+            out.append(Reading(order.tokens, order.supposed, (way,)))
+        elif count is not None and not out and order is found[-1]:
+            raise misfit(count, sum(1 for slot in slots if slot))
+    if not out:
+        slots = tuple(_slot(token) for token in found[0].tokens if token not in (";", "|"))
+        return Said(
+            (Reading(found[0].tokens, found[0].supposed, said_ways(slots, given, instrument.strings)),)
+        )
+    return Said(tuple(out))
+
+
+def _slot(token: str) -> Slot:
+    return () if token == "." else read_slot(token)

@@ -42,7 +42,7 @@ _ORNAMENTS: dict[str, OrnamentKind] = {"^": "hammer", "_": "pull", ">": "slide"}
 
 
 def parse_pattern(text: str) -> Pattern:
-    """Read a pattern line, with `when …:` variants on lines of their own.
+    """Read a pattern line, with `when …:` variants and `read on D` on lines of their own.
 
     Raises
     ------
@@ -55,15 +55,18 @@ def parse_pattern(text: str) -> Pattern:
     meter, per_beat, begin = _read_head(first)
     slots, breaks = _read_tokens(first, begin, meter, per_beat)
     variants: list[Variant] = []
+    read_on = ""
     offset = len(first) + 1
     for line in rest:
-        if line.strip():
+        if match := re.fullmatch(r"\s*read on (\S+)\s*", line):
+            read_on = match[1]
+        elif line.strip():
             try:
                 variants.append(_read_variant(line, meter, per_beat, len(slots)))
             except PatternError as error:
                 raise error.shifted(offset, len(line)) from error
         offset += len(line) + 1
-    return Pattern(meter, per_beat, slots, breaks, tuple(variants))
+    return Pattern(meter, per_beat, slots, breaks, tuple(variants), read_on)
 
 
 def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
@@ -253,4 +256,6 @@ def print_pattern(pattern: Pattern) -> str:
         words.append(print_slot(slot))
     lines = [" ".join(words)]
     lines += [f"when {v.when}: " + " ".join(map(print_slot, v.slots)) for v in pattern.variants]
+    if pattern.read_on:
+        lines.append(f"read on {pattern.read_on}")
     return "\n".join(lines)

@@ -16,27 +16,19 @@ from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.as_fingers import as_fingers
 from gingham.core.fitting.assign import setting_of
 from gingham.core.fitting.strings_in import has_strings
-from gingham.core.patterns.figures import Way, ways
+from gingham.core.patterns.figures import Way
 from gingham.core.patterns.pattern import Pattern
-from gingham.core.patterns.spoken import NAMINGS, Spoken, read_spoken
+from gingham.core.patterns.said import read_said
 from gingham.core.patterns.tapped import TAP_KEYS, Tap, quantised
 from gingham.core.reasons import Reason
 from gingham.core.shapes.context import Grip
-from gingham.words.bench import bench_text, naming_words
+from gingham.core.values import replace
+from gingham.words.bench import bench_text, reasons_of
 from gingham.words.errors import say
 from gingham.words.names import signs
 from gingham.words.saying import count_words
 
-_EXAMPLES = {
-    "": "p i m a m i   ·   T M I M   ·   6 3 4 2 3   ·   bass 3 2 3   ·   outside inside",
-    "pima": "p+m – p i p m p i",
-    "letters": "T+M – T I T M T I",
-    "numbers": "T+2 – T 1 T 2 T 1",
-    "words": "pinch rest thumb index thumb middle thumb index",
-    "strings": "6 3 4 2 3 – 4 1",
-    "bass-strings": "bass 3 2 3 1 3 2 3",
-    "pairs": "outside inside outside inside",
-}
+_EXAMPLE = "thumb pinch thumb index   ·   T 1 T 2   ·   6 3 4 2 3   ·   bass 3 2 3   ·   outside inside"
 _MOST_BARS = 8
 
 
@@ -65,15 +57,10 @@ class EnterPage(BenchPage):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
-        self._spoken: Spoken | None = None
         self._ways: tuple[Way, ...] = ()
         self.taps: list[Tap] = []
         self.line = TypedLine(desk.appearance, "The pattern as you say it")
         self.line.textEdited.connect(lambda _text: self.read())
-        self.naming = box(
-            "Naming", [(None, "as I say it"), *((name, naming_words(name)) for name in NAMINGS)]
-        )
-        self.naming.activated.connect(lambda _index: self._naming_chosen())
         self.message = QLabel()
         self.message.setProperty("fault", True)
         self.message.setWordWrap(True)
@@ -86,8 +73,8 @@ class EnterPage(BenchPage):
         self.strip.empty = "Say a pattern above, or tap one: it appears here."
         self.count = quiet()
         self._make_tap()
+        self.line.setPlaceholderText(_EXAMPLE)
         self._lay_out()
-        self._naming_chosen()
 
     def _make_tap(self) -> None:
         self.pad = TapPad(self.tap, self.toggle_tapping)
@@ -102,7 +89,7 @@ class EnterPage(BenchPage):
     def _lay_out(self) -> None:
         column = QVBoxLayout(self)
         column.addWidget(head("Say it"))
-        column.addLayout(row(self.line, self.naming))
+        column.addWidget(self.line)
         column.addWidget(self.message)
         column.addLayout(
             row("or", self.pad, "for", self.bars, "bars,", self.grid, quiet("keys P I M A C D U K"), 1)
@@ -119,10 +106,6 @@ class EnterPage(BenchPage):
             )
         )
 
-    def _naming_chosen(self) -> None:
-        self.line.setPlaceholderText(_EXAMPLES[self.naming.currentData() or ""])
-        self.read()
-
     # Naming what is said.
 
     def refresh(self) -> None:
@@ -132,35 +115,26 @@ class EnterPage(BenchPage):
 
     def read(self) -> None:
         """Understand the line, or show where it cannot be understood."""
-        self._spoken, self._ways = None, ()
+        self._ways = ()
         text = self.line.text()
         show_fault(self.line, self.message, None)
         if not text.strip():
             self._show([], ())
             return
+        piece, assignment = self._desk.piece, self._desk.assignment
         try:
-            spoken = read_spoken(text, self.naming.currentData())
-            found = self._ways_of(spoken)
+            said = read_said(text, piece.instrument, piece.meter)
         except PatternError as error:
             show_fault(self.line, self.message, error)
             self._show([], ())
             return
-        self._spoken = spoken
-        guesses = list(spoken.guesses)
-        assignment = self._desk.assignment
-        if spoken.strings_only and assignment is not None:
+        guesses = list(said.supposed)
+        if assignment is not None and any(has_strings(way.pattern) for way in said.ways):
             guesses.append(Reason.of("spoken-strings", chord=signs(assignment.chord.text)))
-        if spoken.grid is None:
+        if len(said.ways) > 1:
             guesses.append(Reason.of("spoken-order"))
-        self._show(guesses, found)
-
-    def _ways_of(self, spoken: Spoken) -> tuple[Way, ...]:
-        """The said grid, or every way to sit the order; strings become fingers."""
-        if spoken.grid is not None:
-            given: tuple[Way, ...] = (Way(Reason.of("way-given"), spoken.grid),)
-        else:
-            given = ways(spoken.slots, self._desk.piece.meter)
-        return tuple(Way(w.reason, self._fingered(w.pattern), w.align, w.rounds) for w in given)
+        words = [why for reading in said.readings for why in reasons_of(said, reading)]
+        self._show(guesses, said.ways, words)
 
     def _fingered(self, pattern: Pattern) -> Pattern:
         assignment, piece = self._desk.assignment, self._desk.piece
@@ -169,13 +143,12 @@ class EnterPage(BenchPage):
         setting = setting_of(piece, self._desk.shown.section, piece.shape_key())
         return as_fingers(pattern, assignment.chord, Grip(assignment.shape, assignment.fretting), setting)
 
-    def _show(self, guesses: list[Reason], found: tuple[Way, ...]) -> None:
+    def _show(self, guesses: list[Reason], found: tuple[Way, ...], words: list[str] | None = None) -> None:
         self.guesses.setText(" ".join(map(bench_text, guesses)))
         self._ways = found
         self.list.clear()
-        for way in found:
-            words = bench_text(way.reason)
-            self.list.addItem(QListWidgetItem(f"{words[:1].upper()}{words[1:]}"))
+        for why in words or [bench_text(way.reason) for way in found]:
+            self.list.addItem(QListWidgetItem(f"{why[:1].upper()}{why[1:]}"))
         if found:
             self.list.setCurrentRow(0)
         else:
@@ -191,19 +164,26 @@ class EnterPage(BenchPage):
     def _show_way(self) -> None:
         way = self.way
         if way is not None:
-            self.strip.show_pattern(way.pattern)
+            self.strip.show_pattern(self._fingered(way.pattern))
             self.count.setText(count_words(way.pattern, self._desk.appearance.theme.naming))
 
     def hear(self) -> None:
         """Play the chosen way on the chords."""
         if self.way is not None:
-            self._desk.hear(self.way.pattern, self.way.align)
+            self._desk.hear(self._meant(self.way.pattern), self.way.align)
 
     def take(self) -> None:
         """Give the chosen way to the section."""
         if self.way is not None:
             align = None if self._desk.piece.rules.align == self.way.align else self.way.align
-            self._desk.take("Say a pattern", self.way.pattern, align=align)
+            self._desk.take("Say a pattern", self._meant(self.way.pattern), align=align)
+
+    def _meant(self, pattern: Pattern) -> Pattern:
+        """Numbers stay numbers, meant on this chord: they are read again when thumb or fingers change."""
+        assignment = self._desk.assignment
+        if assignment is None or not has_strings(pattern):
+            return pattern
+        return replace(pattern, read_on=assignment.chord.text)
 
     # Tapping.
 

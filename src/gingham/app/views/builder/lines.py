@@ -6,10 +6,13 @@ from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import show_fault
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Result
+from gingham.core.fitting.strings_in import has_strings
+from gingham.core.patterns.pattern import Pattern
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
+from gingham.core.values import replace
 from gingham.words.notices import notice
 
 _MISFITS = ("shape-length", "shape-neck")
@@ -50,9 +53,10 @@ class Lines:
 
     def _words_typed(self, text: str) -> None:
         build = self._build
-        variants = print_pattern(build.shown.piece.pattern(build.shown.pattern_name())).split("\n")[1:]
+        written = print_pattern(build.shown.piece.pattern(build.shown.pattern_name())).split("\n")[1:]
+        variants = [line for line in written if line.startswith("when")]
         try:
-            pattern = parse_pattern("\n".join([text, *variants]))
+            pattern = self._meant(parse_pattern("\n".join([text, *variants])))
             after = reshape_bar(
                 build.shown.piece, build.shown.section, build.shown.cursor_bar() or 1, pattern
             )
@@ -66,6 +70,16 @@ class Lines:
             return
         show_fault(self._words, self._words_message, None)
         build.shown.edit("Pattern in words", after, merge="words")
+
+    def _meant(self, pattern: Pattern) -> Pattern:
+        """Bare strings are meant on the chord under the cursor, and read there again when rules change."""
+        if not has_strings(pattern):
+            return pattern
+        before = self._build.shown.piece.pattern(self._build.shown.pattern_name())
+        if before.read_on and before.slots == pattern.slots:
+            return replace(pattern, read_on=before.read_on)
+        assignment = self._build.shown.assignment()
+        return pattern if assignment is None else replace(pattern, read_on=assignment.chord.text)
 
     def _left(self, readable: bool, show: object) -> None:
         """The player has finished: the next edit is a new step, the text gets its usual form."""
@@ -84,7 +98,7 @@ class Lines:
         shown = self._build.shown
         piece = shown.piece
         try:
-            pattern = read_said(text, piece.instrument.strings, piece.meter).ways[0].pattern
+            pattern = self._meant(read_said(text, piece.instrument, piece.meter).ways[0].pattern)
             after = reshape_bar(piece, shown.section, shown.cursor_bar() or 1, pattern)
         except (GinghamError, IndexError):
             return  # the fault of the shorthand stays where it is marked
@@ -114,7 +128,8 @@ class Lines:
     def _says_pattern(self) -> bool:
         pattern = self._build.shown.piece.pattern(self._build.shown.pattern_name())
         try:
-            return parse_pattern(self._words.text()).with_variants_of(pattern) == pattern
+            read = parse_pattern(self._words.text())
+            return replace(read.with_variants_of(pattern), read_on=pattern.read_on) == pattern
         except InputError:
             return False
 

@@ -1,10 +1,9 @@
-"""Patterns as they are said and tapped, and the ways in which a figure can sit."""
+"""The ways in which a figure can sit, and patterns as they are tapped."""
 
 from __future__ import annotations
 
 from fractions import Fraction
 from math import lcm
-from pathlib import Path
 
 import pytest
 from hypothesis import given
@@ -15,16 +14,10 @@ from gingham.core.music.meter import meter
 from gingham.core.patterns.figures import counts_of, even_fault, places, plain_figure, usual_grid, ways
 from gingham.core.patterns.pattern import FINGERS, Pluck
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_slot
-from gingham.core.patterns.spoken import read_spoken
 from gingham.core.patterns.tapped import Tap, quantised
 from gingham.words.bench import bench_text
 from gingham.words.saying import count_words
 
-SAID = [
-    line.split("\t")
-    for line in (Path(__file__).parent.parent / "data" / "spoken.tsv").read_text().splitlines()
-    if not line.startswith("#")
-]
 METERS = [
     meter(2, 4),
     meter(3, 4),
@@ -35,29 +28,6 @@ METERS = [
     meter(7, 8),
     meter(12, 8),
 ]
-
-
-@pytest.mark.parametrize(("said", "naming", "tokens"), SAID, ids=[row[0] for row in SAID])
-def test_what_is_said_is_understood(said: str, naming: str, tokens: str) -> None:
-    """Each naming becomes the same shorthand; a word that means nothing is marked where it stands."""
-    if naming == "fault":
-        with pytest.raises(PatternError) as caught:
-            read_spoken(said)
-        assert said[caught.value.start : caught.value.end] == tokens
-        return
-    found = read_spoken(said)
-    assert (found.naming, " ".join(map(print_slot, found.slots))) == (naming, tokens)
-    assert read_spoken(said, naming).slots == found.slots
-
-
-def test_a_said_grid_is_kept_and_an_order_has_none() -> None:
-    """With the beats said there is nothing to choose; break points may be said too."""
-    found = read_spoken("4/4 x2: T+M - T I ; T M T I", "letters")
-    assert print_pattern(found.grid) == "4/4 x2: p+m . p i ; p m p i"
-    assert read_spoken("T+M - T I | T M T I").grid is None
-    assert [g.code for g in read_spoken("pinch thumb", "words").guesses] == ["spoken-pinch"]
-    with pytest.raises(PatternError, match="spoken-empty"):
-        read_spoken(". . .")
 
 
 @given(st.integers(1, 20), st.sampled_from(METERS))
