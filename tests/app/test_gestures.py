@@ -29,6 +29,16 @@ def show(qtbot, window, piece) -> None:
         window.document.edit("Other", piece)
 
 
+def pick(setup, name: str, value: str, scope: str = "piece") -> None:
+    """Choose how it is plucked, for the piece, the section or the chord under the cursor."""
+    row = setup.plucking
+    row.scope.setCurrentIndex(row.scope.findData(scope))
+    row.scope.activated.emit(row.scope.currentIndex())
+    box = row.boxes[name]
+    box.setCurrentIndex(box.findData(value))
+    box.activated.emit(box.currentIndex())
+
+
 def words(window) -> str:
     """The pattern as the piece has it."""
     return print_pattern(window.document.piece.patterns[0].pattern)
@@ -50,7 +60,7 @@ def test_a_click_under_a_chord_with_a_variant_edits_the_variant(qtbot, window) -
 def test_strings_alone_become_fingers_when_they_are_edited(qtbot, window) -> None:
     """Typed string numbers are read against the first chord; a click makes them fingers for good."""
     show(qtbot, window, make_piece("| G | D |", "4/4 x1: 6 3 4 2"))
-    assert window.view.bar.say._whole == "thumb index thumb middle"
+    assert window.view.bar.say._whole == "first-thumb index second-thumb middle"
     with qtbot.waitSignal(window.shown.settled):
         window.view.pattern.finger_toggled.emit(0, "m")
     assert words(window) == "4/4 x1: p1+m i p2 m"
@@ -79,7 +89,12 @@ def test_a_changed_built_in_pattern_gets_a_name_of_its_own(qtbot, window) -> Non
         (lambda s: s.repeats.setValue(3), lambda p: p.sections[0].repeats == 3),
         (lambda s: s.instrument.activated.emit(1), lambda p: str(p.instrument.tuning[0]) == "G4"),
         (lambda s: s.swing.activated.emit(2), lambda p: str(p.swing) == "2/3"),
-        (lambda s: s.first.activated.emit(1), lambda p: p.rules.first.kind == "lowest"),
+        (lambda s: pick(s, "first", "lowest"), lambda p: p.rules.first.kind == "lowest"),
+        (lambda s: pick(s, "first", "named:5"), lambda p: p.rules.first.string == 5),
+        (lambda s: pick(s, "four_string", "literal"), lambda p: p.rules.four_string == "literal"),
+        (lambda s: pick(s, "hand", "pi", "section"), lambda p: p.sections[0].own.hand == "pi"),
+        (lambda s: pick(s, "fingers", "home", "chord"), lambda p: any(o.own.fingers for o in p.overrides)),
+        (lambda s: s.each_bar.activated.emit(1), lambda p: p.rules.thumb.each_bar),
         (lambda s: s.align.activated.emit(2), lambda p: p.rules.align == "run"),
         (lambda s: s.level.activated.emit(2), lambda p: p.rules.level == "fluent"),
         (lambda s: s.hold.activated.emit(1), lambda p: p.rules.hold == "whole"),
@@ -338,9 +353,13 @@ def test_a_chord_and_a_section_get_thumbs_of_their_own(qtbot, window) -> None:
     assert window.view.strings.assignment.fret(6) == 3
     window.shown.select_span(1)
     assert box.currentData() == ""
-    here = window.view.setup.section_thumb
+    row = window.view.setup.plucking
+    row.scope.setCurrentIndex(row.scope.findData("section"))
+    row.scope.activated.emit(row.scope.currentIndex())
+    here = row.boxes["thumb"]
     with qtbot.waitSignal(window.shown.settled):
-        here.activated.emit(here.findData("root"))
+        here.setCurrentIndex(here.findData("root"))
+        here.activated.emit(here.currentIndex())
     assert [e.string for e in window.shown.result.bars[1].events] == [6, 6, 6, 6]
     window.shown.select_span(0)
     with qtbot.waitSignal(window.shown.settled):

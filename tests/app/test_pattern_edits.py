@@ -223,6 +223,38 @@ def test_what_cannot_be_played_is_marked_in_the_pattern(qtbot, window) -> None:
     assert seen == {2, 3}
 
 
+def test_a_version_is_typed_where_the_pattern_is_typed(qtbot, window) -> None:
+    """`when D: …` beside the pattern or alone changes that version only; the line shows the chord's own."""
+    first = window.document.piece
+    with qtbot.waitSignal(window.shown.settled):
+        window.document.edit("Other", make_piece("| G{320003} | D{xx0232} |", "4/4 x1: p i m i"))
+    line = window.view.bar.words
+
+    def typed(text: str) -> str:
+        line.setFocus()
+        line.selectAll()
+        with qtbot.waitSignal(window.shown.settled):
+            QTest.keyClicks(line, text)
+        window.shown.end_gesture()
+        return print_pattern(window.document.piece.patterns[0].pattern)
+
+    assert typed("4/4 x1: p i m a when D: p m i m") == "4/4 x1: p i m a\nwhen D: p m i m"
+    assert [e.finger for e in window.shown.result.bars[1].events] == ["p", "m", "i", "m"]
+    window.view.result.setFocus()
+    window.shown.select_span(1)
+    assert line.text() == "when D: p m i m"
+    assert typed("when D: p a i a") == "4/4 x1: p i m a\nwhen D: p a i a"
+    line.selectAll()
+    QTest.keyClicks(line, "when D: p a")
+    assert line.fault is not None and "4" in window.view.bar.words_message.text()
+    window.view.result.setFocus()
+    window.shown.select_span(0)
+    assert line.text() == "4/4 x1: p i m a"
+    for _ in range(window.document.stack.count()):
+        window.document.stack.undo()
+    assert window.document.piece == first
+
+
 def test_the_pattern_line_reads_what_is_said(qtbot, window) -> None:
     """Words of a school, then Enter: the likeliest reading becomes the pattern, said, and can be undone."""
     line = window.view.bar.words

@@ -61,10 +61,8 @@ def test_fit(capsys) -> None:
 
 def test_musical_problems_are_data_not_failures(capsys) -> None:
     """A pluck on a muted string is in the answer, exit 0."""
-    answer = ask(
-        capsys, "fit", "--chords", "| C{x32010} |", "--pattern", "4/4 x1: p i p m", "--thumb", "named:6,4"
-    )
-    assert {p["code"] for p in answer["problems"]} == {"muted-string"}
+    answer = ask(capsys, "fit", "--chords", "| C{x3201x} |", "--pattern", "4/4 x1: p i p/1 m")
+    assert {p["code"] for p in answer["problems"]} == {"muted-string", "no-third"}
 
 
 def test_names_capos_and_changes(capsys) -> None:

@@ -172,7 +172,7 @@ def test_a_chuck_says_where_it_comes_to_rest_and_a_half_pattern_how_often_it_com
     text = " ".join(row.text for row in chord_lines(result, 0))
     assert "The chuck sweeps strings 4 to 2 and comes to rest on string 1." in text
     assert "The pattern comes 2 times here." in text
-    far = fit(make_piece("| D{xx0232} |", "4/4 x2: p i k ."))
+    far = fit(make_piece("| D{xx0232} |", "4/4 x2: p i k3-1 ."))
     assert "strings 3 to 1 and comes to rest beyond the last string" in " ".join(
         r.text for r in chord_lines(far, 0)
     )

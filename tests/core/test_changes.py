@@ -15,9 +15,9 @@ from gingham.core.judging.holding import free_fingers, needed_fingers
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.key import parse_key
 from gingham.core.pieces.chordline import print_chord_line
-from gingham.core.pieces.edits import set_chord_thumb
+from gingham.core.pieces.own_edits import set_chord_rules
 from gingham.core.pieces.piece import ChordOverride, HereOverride
-from gingham.core.pieces.rules import Rules, parse_thumb
+from gingham.core.pieces.rules import OwnRules, Rules, parse_thumb
 from gingham.core.pieces.transpose import transpose
 from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
@@ -152,8 +152,8 @@ def test_another_key_chooses_shapes_and_thumb_anew() -> None:
     piece = make_piece("(1/4 D) | G{320003} / / D/F# | Em7 ~Em7{022033} | % | N.C. |", "4/4 x1: p i m i")
     here = HereOverride("Verse", 1, Fraction(0), "p", 5)
     chord = ChordOverride("G", parse_shape("320003"), "p2", 5)
-    piece = set_chord_thumb(
-        replace(piece, overrides=(here, chord)), "G", parse_shape("320003"), parse_thumb("root")
+    piece = set_chord_rules(
+        replace(piece, overrides=(here, chord)), "G", parse_shape("320003"), OwnRules(parse_thumb("root"))
     )
     moved = transpose(piece, 3)
     assert print_chord_line(moved.piece.sections[0].chords) == "(1/4 F) | Bb / / F/A | Gm7 ~Gm7 | % | N.C. |"

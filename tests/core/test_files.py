@@ -22,8 +22,8 @@ from gingham.core.formats.tab import section_tab
 from gingham.core.instruments.instrument import instrument
 from gingham.core.music.key import parse_key
 from gingham.core.pieces.chordline import ChordLine
-from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece, ThumbOverride
-from gingham.core.pieces.rules import Rules, parse_fingers, parse_first, parse_thumb
+from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece, RulesOverride
+from gingham.core.pieces.rules import OwnRules, Rules, parse_fingers, parse_first, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from gingham.words.errors import say
@@ -57,10 +57,13 @@ FULL = make_piece(
     overrides=(
         HereOverride("Verse", 2, Fraction(3, 8), "m", None),
         ChordOverride("G", parse_shape("320003"), "p2", 5),
-        ThumbOverride("G", parse_shape("320003"), parse_thumb("root-fifth")),
+        RulesOverride("G", parse_shape("320003"), OwnRules(parse_thumb("root-fifth"), hand="pi")),
     ),
 )
-FULL = replace(FULL, sections=(replace(FULL.sections[0], thumb=parse_thumb("rise+walk"), repeats=3),))
+OWN = OwnRules(
+    parse_thumb("rise+each-bar+walk"), parse_fingers("home"), parse_first("named:5"), "thumb-only", "pim"
+)
+FULL = replace(FULL, sections=(replace(FULL.sections[0], own=OWN, repeats=3),))
 
 
 @pytest.mark.parametrize("piece", [FULL, make_piece("| G |"), *(d.piece for d in demo_documents())])

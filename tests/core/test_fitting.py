@@ -17,9 +17,9 @@ from gingham.core.instruments.instrument import CATALOGUE, instrument
 from gingham.core.judging.holding import free_fingers, needed_fingers
 from gingham.core.judging.speed import hand_limit
 from gingham.core.patterns.pattern import toggled
-from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece, ThumbOverride
+from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece, RulesOverride
 from gingham.core.pieces.plans import PLANS
-from gingham.core.pieces.rules import Rules, parse_fingers, parse_first, parse_thumb
+from gingham.core.pieces.rules import OwnRules, Rules, parse_fingers, parse_first, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from tests.conftest import HEARTH, make_piece
@@ -116,9 +116,9 @@ def test_alignments(align: str, pattern: str, line: str, slots: str) -> None:
     [
         ("C/G{332010}", "root", "pair", [6, 4], "first-slash"),
         ("D{xxx232}", "root", "pair", [3, 3], "first-not-root"),
-        ("C{332010}", "lowest", "pair", [6, 4], "first-lowest"),
+        ("C{332010}", "lowest", "pair", [6, 4], "first-inversion"),
         ("C{332010}", "root", "pair", [5, 4], "first-root"),
-        ("G{320003}", "named:5", "pair", [5, 4], "first-named"),
+        ("G{320003}", "named:5", "pair", [5, 4], "first-named-tune"),
     ],
 )
 def test_the_first_bass_by_rule(place: str, first: str, thumb: str, strings: list[int], code: str) -> None:
@@ -177,7 +177,7 @@ def test_finger_policies(fingers: str, place: str, expected: dict[str, int]) -> 
         ("D{xx0232}", "4/4 x1: p i p+i .", "pair", "home", {"same-string", "cuts-note", "no-third"}),
         ("D{xx0232}", "4/4 x1: p m p i", "pair", "home", {"cuts-note", "no-third"}),
         ("D{xx0232}", "4/4 x1: p m+a p i", "pair", "shift", set()),
-        ("C{x32010}", "4/4 x1: p i p m", "named:6,4", "shift", {"muted-string"}),
+        ("C{x3201x}", "4/4 x1: p/1 i p m", "pair", "shift", {"muted-string"}),
         ("G{320003}", "4/4 x1: p3 i p m", "pair", "shift", {"bass-missing"}),
         ("G{320003}", "4/4 x1: p i c m", "pair", "shift", {"finger-idle"}),
         ("G{320003}", "4/4 x1: p i i+i/1 m", "pair", "shift", {"finger-twice"}),
@@ -222,10 +222,10 @@ def test_ornaments_turns_and_strings_alone() -> None:
 
 
 def test_brushes_take_the_sounding_strings_above_the_bass() -> None:
-    """A down-brush goes toward string 1, an up-brush back, a range keeps to its strings."""
+    """Down from below the bass just played, up over strings 1 to 3, a range keeps to its strings."""
     events = fit(make_piece("| C{x32010} |", "4/4 x1: p d u d3-2")).bars[0].events
     assert [e.string for e in events if e.kind == "brush-down"] == [4, 3, 2, 1, 3, 2]
-    assert [e.string for e in events if e.kind == "brush-up"] == [1, 2, 3, 4]
+    assert [e.string for e in events if e.kind == "brush-up"] == [1, 2, 3]
 
 
 def test_variants_by_bass_string_and_symbol() -> None:
@@ -415,9 +415,9 @@ def test_a_hop_that_is_too_late_falls_back_to_the_partner() -> None:
 def test_sections_and_chords_have_thumb_plans_of_their_own() -> None:
     """The section's goes before the piece's, the chord's before both; other chords keep theirs."""
     piece = make_piece("| G{320003} | C{x32010} |", "4/4 x1: p p p p")
-    here = replace(piece, sections=(replace(piece.sections[0], thumb=parse_thumb("root")),))
+    here = replace(piece, sections=(replace(piece.sections[0], own=OwnRules(parse_thumb("root"))),))
     assert strokes(fit(here)) == "6 6 6 6 | 5 5 5 5"
-    own = ThumbOverride("C", parse_shape("x32010"), parse_thumb("named:6,5,4"))
+    own = RulesOverride("C", parse_shape("x32010"), OwnRules(parse_thumb("named:6,5,4")))
     assert strokes(fit(replace(here, overrides=(own,)))) == "6 6 6 6 | 6 5 4 6"
     gone = replace(here, overrides=(replace(own, symbol="D"),))
     assert fit(gone).asleep == gone.overrides
@@ -472,19 +472,24 @@ def test_a_pinned_shape_that_no_hand_can_hold_is_allowed_and_flagged() -> None:
     assert all(bar.events for bar in result.bars)
 
 
+_PARSED = {"first": parse_first, "fingers": parse_fingers, "hand": str}
+
+
 @pytest.mark.parametrize(
-    ("on", "chord", "pattern", "plan", "strings", "four"),
+    ("on", "chords", "pattern", "plan", "strings", "four", "other"),
     [
-        [*line.split("\t"), "shift"][:6]
+        [*line.split("\t"), "", ""][:7]
         for line in (Path(__file__).parent.parent / "data" / "plucked.tsv").read_text().splitlines()
         if not line.startswith("#")
     ],
 )
 def test_the_strings_of_the_table(
-    on: str, chord: str, pattern: str, plan: str, strings: str, four: str
+    on: str, chords: str, pattern: str, plan: str, strings: str, four: str, other: str
 ) -> None:
     """Thumb and fingers share the strings as the pattern asks; nothing meets, nothing is marked."""
-    piece = replace(ruled(make_piece(f"| {chord} |", pattern), plan), instrument=CATALOGUE[on])
-    result = fit(replace(piece, rules=replace(piece.rules, four_string=four)))
-    assert " ".join(str(event.string) for event in result.bars[0].events) == strings
+    piece = replace(ruled(make_piece(f"| {chords} |", pattern), plan), instrument=CATALOGUE[on])
+    own = {name: _PARSED[name](value) for name, value in (each.split("=") for each in other.split())}
+    result = fit(replace(piece, rules=replace(piece.rules, four_string=four or "shift", **own)))
+    plucked = [str(event.string) for bar in result.bars for event in bar.events]
+    assert " ".join(plucked) == strings
     assert not set(codes(result)) & {"same-string", "muted-string", "crossed"}

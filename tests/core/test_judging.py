@@ -19,12 +19,10 @@ from gingham.core.pieces.chordline import print_chord_line
 from gingham.core.pieces.edits import (
     add_override,
     replace_chord,
-    set_chord_thumb,
-    set_section_thumb,
-    set_walk,
 )
+from gingham.core.pieces.own_edits import change_thumb, set_chord_rules, set_section_rules
 from gingham.core.pieces.piece import ChordOverride
-from gingham.core.pieces.rules import Rules, parse_thumb
+from gingham.core.pieces.rules import OwnRules, Rules, ThumbPlan, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from gingham.words.standin import standin_text
@@ -198,8 +196,12 @@ def test_walks_belong_to_the_piece_a_section_or_one_chord() -> None:
         ]
 
     piece = make_piece("| G{320003} | C{x32010} | Am{x02210} |", EIGHTHS)
-    assert walking(piece) == [] and walking(set_walk(piece, 0, True)) == ["G", "C", "Am"]
-    own = set_section_thumb(set_walk(piece, 0, True), 0, parse_thumb("pair"))
-    assert walking(own) == [] and walking(set_walk(own, 0, True)) == ["G", "C", "Am"]
-    one = set_chord_thumb(piece, "C", parse_shape("x32010"), parse_thumb("pair+walk"))
+
+    def on(plan: ThumbPlan) -> ThumbPlan:
+        return replace(plan, walk=True)
+
+    assert walking(piece) == [] and walking(change_thumb(piece, 0, on)) == ["G", "C", "Am"]
+    own = set_section_rules(change_thumb(piece, 0, on), 0, OwnRules(parse_thumb("pair")))
+    assert walking(own) == [] and walking(change_thumb(own, 0, on)) == ["G", "C", "Am"]
+    one = set_chord_rules(piece, "C", parse_shape("x32010"), OwnRules(parse_thumb("pair+walk")))
     assert walking(one) == ["C"]

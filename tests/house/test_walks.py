@@ -83,8 +83,8 @@ def copy(tmp_path: Path) -> Copy:
 def _add_plan(copy: Copy) -> None:
     copy.change(
         "core/pieces/plans.py",
-        "    PlanTraits(NAMED),\n",
-        '    PlanTraits("top-down", most=3, turns=True),\n    PlanTraits(NAMED),\n',
+        "    PlanTraits(NAMED, hops=True),\n",
+        '    PlanTraits("top-down", most=3, turns=True),\n    PlanTraits(NAMED, hops=True),\n',
     )
     copy.change(
         "core/fitting/thumb.py",

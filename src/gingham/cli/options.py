@@ -17,6 +17,7 @@ from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
     FOUR_STRING,
+    HANDS,
     LEVELS,
     FingerPolicy,
     FirstRule,
@@ -53,7 +54,11 @@ def fit_options(parser: OneLineParser) -> None:
     parser.add_argument("--first", default="root", metavar="RULE")
     parser.add_argument("--align", default="bar", metavar="|".join(ALIGNMENTS))
     parser.add_argument("--four-string", default="shift", metavar="|".join(FOUR_STRING))
+    parser.add_argument("--hand", default="pima", metavar="|".join(HANDS))
     parser.add_argument("--walk", action="store_true", help="the thumb walks into the next bass")
+    parser.add_argument(
+        "--each-bar", action="store_true", help="the thumb takes its next bass at a bar line, not the first"
+    )
     parser.add_argument("--tempo", default="80", metavar="N")
     parser.add_argument("--level", default="growing", metavar="|".join(LEVELS))
     parser.add_argument("--swing", default="1/2", metavar="S")
@@ -97,13 +102,18 @@ def fitted_piece(options: argparse.Namespace) -> Piece:
     chords = chord_line("--chords", options.chords, pattern.meter, instrument, capo)
     thumb = read("--thumb", options.thumb, parse_thumb)
     rules = Rules(
-        replace(_strung_rule("--thumb", options.thumb, thumb, instrument), walk=thumb.walk or options.walk),
+        replace(
+            _strung_rule("--thumb", options.thumb, thumb, instrument),
+            walk=thumb.walk or options.walk,
+            each_bar=thumb.each_bar or options.each_bar,
+        ),
         _strung_rule(
             "--fingers", options.fingers, read("--fingers", options.fingers, parse_fingers), instrument
         ),
         _strung_rule("--first", options.first, read("--first", options.first, parse_first), instrument),
         read("--align", options.align, lambda text: check_choice(text, ALIGNMENTS, "align")),
         read("--level", options.level, lambda text: check_choice(text, LEVELS, "level")),
+        hand=read("--hand", options.hand, lambda text: check_choice(text, HANDS, "hand")),
         four_string=read(
             "--four-string", options.four_string, lambda text: check_choice(text, FOUR_STRING, "four-string")
         ),

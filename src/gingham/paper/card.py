@@ -14,7 +14,7 @@ from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Block, Box, Line, Op, Ring, Text
 from gingham.words.hands import CAUTION
 from gingham.words.names import FINGER_NAMES
-from gingham.words.saying import script
+from gingham.words.saying import script, without_grid
 
 _CELL = 34.0
 _SWEEPS = {"brush-down": "d", "brush-up": "u", "thumb-brush": "~", "chuck": "k"}
@@ -125,7 +125,8 @@ def _sayings(
     for label, kind in rows:
         if kind == "strings" and assignment is None:
             continue
-        words = script(kind, pattern, assignment, piece.instrument, options.naming, piece.rules.hand)
+        said = script(kind, pattern, assignment, piece.instrument, options.naming, piece.rules.hand)
+        words = without_grid(said)
         name = (
             f"{label} on {assignment.chord.text}" if kind == "strings" and assignment is not None else label
         )

@@ -62,6 +62,12 @@ FIRST_NAMES = {
     "lowest": "lowest string",
     "root-first": "root first (4 strings)",
 }
+FOUR_STRING_NAMES = {
+    "shift": "fingers move over",
+    "thumb-only": "only the thumb moves",
+    "literal": "only the first bass moves",
+    "block": "all strings at once",
+}
 ALIGN_NAMES = {
     "bar": "from bar lines",
     "chord": "from each chord",

@@ -13,12 +13,12 @@ from gingham.core.judging.muddy import muddy_on
 from gingham.core.judging.part import part_under, resting_strings, times_played
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import Pluck
-from gingham.core.pieces.piece import HereOverride, Override, ThumbOverride
+from gingham.core.pieces.piece import HereOverride, Override, RulesOverride
 from gingham.core.shapes.naming import names_of
 from gingham.words.bench import part_text, rest_text, times_text
 from gingham.words.changes import change_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, signs
-from gingham.words.plans import plan_name
+from gingham.words.plans import own_text
 from gingham.words.reasons import problem_text, reason_text
 
 
@@ -244,8 +244,8 @@ def override_text(override: Override) -> str:
         where = f"{override.section}, bar {override.bar}"
         what = "is left out" if override.string is None else f"on string {override.string}"
         return f"{where}: {FINGER_NAMES[override.finger]} {what}"
-    if isinstance(override, ThumbOverride):
-        return f"{signs(override.symbol)}: thumb {plan_name(override.plan)}"
+    if isinstance(override, RulesOverride):
+        return f"{signs(override.symbol)}: {own_text(override.own)}"
     return f"{signs(override.symbol)}: {lane_name(override.lane)} on string {override.string}"
 
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import msgspec
 
-from gingham.core.pieces.rules import ThumbPlan
+from gingham.core.pieces.rules import FirstRule, OwnRules, ThumbPlan
+from gingham.words.names import FIRST_NAMES, FOUR_STRING_NAMES, HAND_NAMES, POLICY_NAMES
 
 
 class PlanWords(msgspec.Struct, frozen=True):
@@ -30,9 +31,31 @@ PLAN_WORDS = {
 THUMB_NAMES = {plan: words.name for plan, words in PLAN_WORDS.items()}
 
 
+def own_text(own: OwnRules) -> str:
+    """What a section or a chord has of its own: `thumb bass and partner, fingers stay at home`."""
+    parts = []
+    if own.thumb is not None:
+        parts.append(f"thumb {plan_name(own.thumb)}")
+    if own.fingers is not None:
+        parts.append(f"fingers {POLICY_NAMES[own.fingers.kind]}")
+    if own.first is not None:
+        parts.append(f"first bass {first_name(own.first)}")
+    if own.four_string is not None:
+        parts.append(f"with four strings {FOUR_STRING_NAMES[own.four_string]}")
+    if own.hand is not None:
+        parts.append(HAND_NAMES[own.hand])
+    return ", ".join(parts)
+
+
+def first_name(first: FirstRule) -> str:
+    """A rule for the first bass in words: `root`, `on string 5`."""
+    return f"on string {first.string}" if first.kind == "named" else FIRST_NAMES[first.kind]
+
+
 def plan_name(plan: ThumbPlan) -> str:
     """A thumb plan in words: `bass and partner`, `on strings 6, 4`."""
-    walk = ", walking out" if plan.walk else ""
+    walk = ", going on over the bars" if plan.each_bar else ""
+    walk += ", walking out" if plan.walk else ""
     if plan.kind == "named":
         return f"on strings {', '.join(map(str, plan.strings))}{walk}"
     return THUMB_NAMES[plan.kind] + walk

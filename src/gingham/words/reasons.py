@@ -8,14 +8,18 @@ from gingham.words.names import FINGER_NAMES, degree_name, lane_name, signs
 
 _REASONS = {
     "first-root": "it sounds the root {note} lowest",
-    "first-slash": "the symbol asks for {note} in the bass",
-    "first-not-root": "no thumb string sounds the root, so the lowest string: the bass is the {degree}",
+    "first-slash": "a slash bass: the symbol asks for {note}",
+    "first-not-root": "a shortcut: this shape leaves the root out, so the lowest string: the bass is the {degree}",
     "first-lowest": "the lowest string that sounds",
+    "first-inversion": "the lowest string that sounds: an inversion, the bass is the {degree}",
+    "first-named-tune": "you named string {string} for the first bass: not the root, a bass for the tune",
     "first-named": "you named string {string} for the first bass",
     "first-four": "the thumb begins on the string nearest the chin",
     "first-root-first": "it sounds the root, and you asked for the root first",
     "first-only": "the string above it is silent in this shape",
     "bass-named": "you named it",
+    "bass-opened": "you named it; the shape leaves it out, so it is {way}: the {degree}",
+    "own-fingers": "the fingers chosen for this chord go before what you chose for chords of four strings",
     "bass-partner": "the partner of the first bass by string family",
     "bass-string-4": "the second bass is always on string 4",
     "bass-other": "the thumb’s other string",
@@ -35,6 +39,7 @@ _REASONS = {
     "finger-follows": "it follows the first bass",
     "finger-meets-bass": "it follows the first bass, and meets the second bass here",
     "overruled": "your choice (the rule says string {rule})",
+    "overruled-tune": "your choice (the rule says string {rule}): not the root, a bass for the tune",
     "overruled-idle": "your choice (the rule gives this finger no string)",
 }
 _STAYS = {

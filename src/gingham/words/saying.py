@@ -54,6 +54,11 @@ def script(
     return finger_words(pattern, instrument, None if kind == "fingers" else naming)
 
 
+def without_grid(said: str) -> str:
+    """What is said where meter and grid are to be seen beside it."""
+    return said.split(": ", 1)[-1]
+
+
 def variant_text(when: str) -> str:
     """Which chords a version of the pattern is for."""
     return f"version for a bass on string {when}" if when.isdigit() else f"version for {when}"

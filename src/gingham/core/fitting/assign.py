@@ -11,7 +11,8 @@ from gingham.core.errors import ShapeError
 from gingham.core.fitting.fingers import finger_strings
 from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, StringChoice
-from gingham.core.fitting.room import finger_strings_in, make_room, of_four_strings, on_four
+from gingham.core.fitting.room import finger_strings_in, make_room, of_four_strings, on_four, told_on_four
+from gingham.core.fitting.strings_in import refinger
 from gingham.core.fitting.thumb import Thumb, bass_one, basses
 from gingham.core.hands.motor import MOTORS
 from gingham.core.instruments.instrument import Instrument
@@ -20,9 +21,9 @@ from gingham.core.music.key import Key, sounding
 from gingham.core.music.meter import seconds
 from gingham.core.patterns.pattern import Pattern, Pluck, Variant
 from gingham.core.pieces.chordline import Span
-from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece, ThumbOverride
+from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece, RulesOverride, standing_rules
 from gingham.core.pieces.plans import PLANS, cycle_of
-from gingham.core.pieces.rules import Rules, ThumbPlan
+from gingham.core.pieces.rules import OwnRules, Rules, ThumbPlan
 from gingham.core.reasons import Reason
 from gingham.core.shapes.context import Grip
 from gingham.core.shapes.shape import Shape, misfit
@@ -53,25 +54,29 @@ class Setting(msgspec.Struct, frozen=True, gc=False):
     capo: int
     key: Key
     rules: Rules
-    overrides: tuple[ChordOverride | ThumbOverride, ...]
+    overrides: tuple[ChordOverride | RulesOverride, ...]
     whole_note_s: float
 
-    def plan(self, chord: Chord, shape: Shape) -> ThumbPlan:
-        """The thumb plan on one chord: the player's for this chord, else the standing one."""
+    def own(self, chord: Chord, shape: Shape) -> OwnRules:
+        """What one chord has of its own."""
         here = (chord.text, shape)
         for override in self.overrides:
-            if isinstance(override, ThumbOverride) and (override.symbol, override.shape) == here:
-                return override.plan
-        return self.rules.thumb
+            if isinstance(override, RulesOverride) and (override.symbol, override.shape) == here:
+                return override.own
+        return _NOTHING
+
+
+_NOTHING = OwnRules()
+_WHOLE_HANDS = ("pima", "pimac", "pick")
 
 
 def setting_of(piece: Piece, section: int, key: Key) -> Setting:
-    """The setting of a section: the piece's rules with the section's thumb."""
-    own = piece.sections[section].thumb
-    rules = piece.rules if own is None else replace(piece.rules, thumb=own)
+    """The setting of a section: the piece's rules with what the section has of its own."""
+    rules = standing_rules(piece, section)
     on_chords = tuple(o for o in piece.overrides if not isinstance(o, HereOverride))
     timed = PLANS[rules.thumb.kind].hops or any(
-        isinstance(o, ThumbOverride) and PLANS[o.plan.kind].hops for o in on_chords
+        isinstance(o, RulesOverride) and o.own.thumb is not None and PLANS[o.own.thumb.kind].hops
+        for o in on_chords
     )
     whole_note_s = seconds(Fraction(1), piece.meter, piece.tempo) if timed else 0.0
     return Setting(piece.instrument, piece.capo, key, rules, on_chords, whole_note_s)
@@ -86,18 +91,20 @@ def assign(
     for any pattern.
     """
     shape = grip.shape
-    held, rules = Held(chord, shape, setting.instrument, setting.capo), setting.rules
-    plan = setting.plan(chord, shape)
+    held, own = Held(chord, shape, setting.instrument, setting.capo), setting.own(chord, shape)
+    rules = own.over(setting.rules)
+    plan = rules.thumb
     first = bass_one(held, rules).string
     variant = variant_of(pattern, chord, first)
     played = pattern if variant is None else pattern.as_variant(variant.when)
     by_rule = basses(held, rules, _thumb(held, rules, plan, played, setting.whole_note_s, asked))
     if on_four(setting.instrument, rules, first):
         by_rule, played = of_four_strings(rules.four_string, by_rule, played)
+    elif told_on_four(setting.instrument, rules, first):
+        by_rule = (_also(by_rule[0], Reason.of("own-fingers", rule=rules.four_string)), *by_rule[1:])
     room = make_room(setting.instrument, plan, rules, tuple(c.string for c in by_rule), played, asked)
     fingers = finger_strings(setting.instrument, plan, rules.fingers, first, room.second, three=room.three)
-    if room.notes:
-        by_rule = (replace(by_rule[0], reasons=(*by_rule[0].reasons, *room.notes)), *by_rule[1:])
+    by_rule = (_also(by_rule[0], *room.notes), *by_rule[1:])
     chosen = {
         o.lane: o.string
         for o in setting.overrides
@@ -108,14 +115,35 @@ def assign(
         sounding(chord, setting.capo, setting.key),
         shape,
         grip.fretting,
-        tuple(_overruled(choice, chosen.get(f"p{number}")) for number, choice in enumerate(by_rule, 1)),
+        tuple(
+            _overruled(choice, chosen.get(f"p{number}"), held if number == 1 else None)
+            for number, choice in enumerate(by_rule, 1)
+        ),
         _overruled_fingers(fingers, chosen),
         (0,) if room.stays else cycle_of(plan.kind, len(by_rule)),
         plan,
         (*_foreign_tones(held), *_grip_notes(grip, chord), *_met(chord, fingers)),
         None if variant is None else variant.when,
     )
-    return assignment, played
+    return assignment, _for_hand(played, assignment, rules, setting, asked)
+
+
+def _for_hand(
+    pattern: Pattern, assignment: Assignment, rules: Rules, setting: Setting, asked: set[str] | None
+) -> Pattern:
+    """The pattern, fingered anew where it needs fingers that the player does not use."""
+    if rules.hand in _WHOLE_HANDS:
+        return pattern
+    if asked is not None:
+        asked.add("hand")
+    used = {stroke.finger for _, stroke in pattern.strokes() if isinstance(stroke, Pluck)}
+    if used <= set(rules.hand):
+        return pattern
+    return refinger(pattern, assignment, setting.instrument, rules.hand, MOTORS[rules.level]).pattern
+
+
+def _also(choice: StringChoice, *reasons: Reason) -> StringChoice:
+    return replace(choice, reasons=(*choice.reasons, *reasons)) if reasons else choice
 
 
 def _thumb(
@@ -172,12 +200,13 @@ def _met(chord: Chord, fingers: tuple[tuple[str, StringChoice], ...]) -> tuple[R
     )
 
 
-def _overruled(choice: StringChoice, string: int | None) -> StringChoice:
+def _overruled(choice: StringChoice, string: int | None, held: Held | None = None) -> StringChoice:
+    """The player's string; a first bass (with `held`) that is not the chord's own is one for the tune."""
     if string is None or string == choice.string:
         return choice
-    return StringChoice(
-        string, (Reason.of("overruled", string=string, rule=choice.string),), choice.string, True
-    )
+    tune = held is not None and held.sounds(string) and not held.is_bass(string)
+    code = "overruled-tune" if tune else "overruled"
+    return StringChoice(string, (Reason.of(code, string=string, rule=choice.string),), choice.string, True)
 
 
 def _overruled_fingers(

@@ -154,6 +154,7 @@ class _Fitter:
         problems = tuple(problem for fitted in parts if fitted is not None for problem in fitted.problems)
         head = parts[0].head if parts and parts[0] is not None else ()
         tail = parts[-1].tail if parts and parts[-1] is not None else ()
+        carry = replace(carry, bass=0) if carry.bass else carry  # a brush follows a bass of its own bar
         return BarFit(tuple(parts), events, (*problems, *flags), carry, head, tail)
 
     def _played(self, span: Span, grip: Grip | None) -> Played | None:
@@ -180,8 +181,9 @@ class _Fitter:
         return Played(assignment, played)
 
     def _stretch(self, on: Played, stretch: Stretch, carry: Carry) -> StretchFit:
-        if stretch.enters or (stretch.bar_starts and PLANS[on.assignment.plan.kind].restarts):
-            carry = Carry(0, carry.turns) if carry.count else carry
+        plan = on.assignment.plan
+        if stretch.enters or (stretch.bar_starts and PLANS[plan.kind].restarts and not plan.each_bar):
+            carry = replace(carry, count=0) if carry.count else carry
         key = (id(on), stretch, carry)
         if key not in self.context.stretches:
             piece = self.piece

@@ -25,6 +25,10 @@ class Held(msgspec.Struct, frozen=True, gc=False):
         """The degree that a sounding string gives."""
         return str(self.chord.tone_at(self.midi(string))[0])
 
+    def is_bass(self, string: int) -> bool:
+        """Whether a sounding string gives the bass that the symbol names: the slash bass, else the root."""
+        return self.midi(string) % 12 == self.chord.bass_note.pitch_class
+
     def sounds(self, string: int) -> bool:
         """Whether the shape lets the string sound."""
         return 1 <= string <= self.on.strings and self.shape.fret(string) is not None

@@ -13,6 +13,7 @@ from gingham.core.fitting.result import Assignment, Result
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
 from gingham.core.pieces.chordline import ChordLine, ChordPlace
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
+from gingham.core.pieces.rules import OwnRules
 from gingham.core.values import replace
 
 ENDING = "Ending"
@@ -86,7 +87,7 @@ def _ending(piece: Piece, assignment: Assignment, kind: str, cache: FitCache) ->
     line = ChordLine(((ChordPlace(assignment.chord.text, assignment.shape),),))
     ended = replace(
         piece,
-        sections=(*piece.sections, Section(ENDING, line, ENDING, thumb=assignment.plan)),
+        sections=(*piece.sections, Section(ENDING, line, ENDING, own=OwnRules(assignment.plan))),
         patterns=(*(p for p in piece.patterns if p.name != ENDING), named),
     )
     return fit(ended, len(piece.sections), cache)

@@ -68,8 +68,12 @@ def make_room(
 
 def on_four(instrument: Instrument, rules: Rules, first: int) -> bool:
     """Whether the player's own way with chords of four strings holds here: bass 1 on the thumb's string 4."""
-    usual = rules.four_string == "shift" or rules.fingers.kind != "shift"
-    return not usual and instrument.strings == _GUITAR and first == _GIVEN_UP + 1
+    return told_on_four(instrument, rules, first) and rules.fingers.kind == "shift"
+
+
+def told_on_four(instrument: Instrument, rules: Rules, first: int) -> bool:
+    """Whether a way with chords of four strings was chosen and this is such a chord."""
+    return rules.four_string != "shift" and instrument.strings == _GUITAR and first == _GIVEN_UP + 1
 
 
 def of_four_strings(
@@ -120,14 +124,19 @@ def _on_four(plan: ThumbPlan, policy: FingerPolicy, pattern: Pattern, asked: set
 
 
 def lanes_of(pattern: Pattern, plan: ThumbPlan) -> set[int]:
-    """The basses (from 0) that the thumb's strokes reach, counted from the pattern's start and each bar."""
+    """The basses (from 0) that the thumb's strokes reach, counted from the pattern's start and each bar.
+
+    Where the count goes on over bar lines, a stroke that takes the plan's next bass comes to all of them.
+    """
     most = len(plan.strings) if plan.kind == NAMED else PLANS[plan.kind].most
     cycle, count, out = cycle_of(plan.kind, most), 0, set[int]()
     for index, slot in enumerate(pattern.slots):
-        if pattern.starts[index] % pattern.meter.bar == 0:
+        if pattern.starts[index] % pattern.meter.bar == 0 and not plan.each_bar:
             count = 0
         for stroke in slot:
             if isinstance(stroke, Pluck) and stroke.finger == "p" and not stroke.strings:
+                if stroke.lane is None and plan.each_bar:
+                    out |= set(cycle)
                 out.add(cycle[count % len(cycle)] if stroke.lane is None else stroke.lane - 1)
                 count = counted_on(cycle, count, stroke.lane)
     return out

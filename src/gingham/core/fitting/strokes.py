@@ -22,6 +22,7 @@ from gingham.core.patterns.pattern import (
     StringStroke,
     Stroke,
     Sweep,
+    SweepKind,
     slot_starts,
 )
 from gingham.core.pieces.plans import counted_on
@@ -40,10 +41,14 @@ Turns = tuple[tuple[tuple[str, tuple[int, ...]], int], ...]
 
 
 class Carry(msgspec.Struct, frozen=True, gc=False):
-    """What one stretch hands to the next: thumb strokes counted and turns taken."""
+    """What one stretch hands to the next: thumb strokes counted, turns taken, the bar's last bass string.
+
+    `bass` is 0 before the thumb has plucked in the bar.
+    """
 
     count: int = 0
     turns: Turns = ()
+    bass: int = 0
 
 
 class StretchFit(msgspec.Struct, frozen=True, gc=False):
@@ -74,6 +79,7 @@ class _Hand(msgspec.Struct):
     bar_length: Fraction
     missing: Fraction
     pitches: Pitches
+    bass: int
     syllable: str = ""
     """The count of the slot that is being played."""
     tail: Plucked = ()
@@ -110,10 +116,14 @@ def play(
         pattern.meter.bar,
         stretch.missing,
         pitches,
+        carry.bass,
     )
+    bar_length = pattern.meter.bar
     head: Plucked | None = None
     for index, at, length, said in _places(pattern.meter, pattern.per_beat, len(pattern.slots), stretch):
         hand.syllable = said
+        if at % bar_length == 0:
+            hand.bass = 0
         _play_slot(hand, pattern.slots[index], index, at, length)
         head = hand.tail if head is None else head
     events = tuple(hand.events)
@@ -122,7 +132,7 @@ def play(
     turns = tuple(sorted((key, used % len(key[1])) for key, used in hand.turns.items()))
     count = hand.count % len(hand.cycle) if hand.cycle else 0
     return StretchFit(
-        events, tuple(hand.problems), degrees, strings, Carry(count, turns), head or (), hand.tail
+        events, tuple(hand.problems), degrees, strings, Carry(count, turns, hand.bass), head or (), hand.tail
     )
 
 
@@ -206,6 +216,8 @@ def _pluck(hand: _Hand, stroke: Pluck, index: int, at: Fraction, length: Fractio
         hand, at, found.string, fret, stroke.finger, found.lane, stroke.accent, "pluck", index,
         found.overridden,
     )  # fmt: skip
+    if stroke.finger == "p":
+        hand.bass = found.string
     if stroke.ornament is not None:
         _ornament(hand, stroke.ornament, found.string, index, at, length)
 
@@ -315,14 +327,8 @@ def pitch_on(
 
 def _sweep(hand: _Hand, stroke: Sweep, index: int, at: Fraction) -> None:
     shape = hand.assignment.shape
-    if stroke.span is not None:
-        low, high = min(stroke.span), max(stroke.span)
-        strings = [
-            s for s in range(high, low - 1, -1) if 1 <= s <= hand.on.strings and shape.fret(s) is not None
-        ]
-    else:
-        first = hand.assignment.basses[0].string if hand.assignment.basses else hand.on.strings + 1
-        strings = [string for string in shape.sounding if string < first]
+    low, high = (min(stroke.span), max(stroke.span)) if stroke.span is not None else _usual_span(hand, stroke)
+    strings = [s for s in range(high, low - 1, -1) if 1 <= s <= hand.on.strings and shape.fret(s) is not None]
     if not strings:
         hand.problem("sweep-empty", at)
     if stroke.kind == "brush-up":
@@ -331,6 +337,19 @@ def _sweep(hand: _Hand, stroke: Sweep, index: int, at: Fraction) -> None:
     kind = "brush-down" if stroke.kind == "thumb-brush" else stroke.kind
     for string in strings:
         _sound(hand, at, string, None, finger, None, stroke.accent, kind, index)
+
+
+def _usual_span(hand: _Hand, stroke: Sweep) -> tuple[int, int]:
+    """The lowest and the highest string number that a hand covers: down from below the bar's last bass."""
+    if stroke.kind in _SPANS:
+        return _SPANS[stroke.kind]
+    basses = hand.assignment.basses
+    if stroke.kind == "brush-down" and hand.bass:
+        return 1, hand.bass - 1
+    return 1, basses[0].string if basses else hand.on.strings
+
+
+_SPANS: dict[SweepKind, tuple[int, int]] = {"brush-up": (1, 3), "chuck": (2, 4)}
 
 
 def _ornament(

@@ -43,13 +43,29 @@ def basses(held: Held, rules: Rules, thumb: Thumb) -> tuple[StringChoice, ...]:
     """The plan's basses on this chord, bass 1 first."""
     plan = thumb.plan
     if plan.kind == NAMED:
-        return tuple(_chosen(s, Reason.of("bass-named", string=s)) for s in plan.strings)
+        return tuple(_named(held, string, plan.strings[0], thumb) for string in plan.strings)
     first = bass_one(held, rules)
     if PLANS[plan.kind].most == 1:
         return (first,)
     if held.on.strings <= 4:
         return (first, *_second_of_four(held, plan, first.string))
     return (first, *PICKERS[plan.kind](held, first.string, thumb))
+
+
+def _named(held: Held, string: int, first: int, thumb: Thumb) -> StringChoice:
+    """A string that the player names; one that the shape mutes is opened or stopped where a hand can."""
+    choice = _chosen(string, Reason.of("bass-named", string=string))
+    if held.sounds(string):
+        return choice
+    fifth = [note.pitch_class for degree, note in held.chord.tones if degree.number == 5]
+    tones = dict.fromkeys((*fifth, *(note.pitch_class for _, note in held.chord.tones)))
+    ways = [
+        way
+        for tone in tones
+        if (way := way_to(held, string, tone, first, thumb.time_s, thumb.motor)) is not None
+    ]
+    way = min(ways, key=lambda way: _WAYS.index(way.kind), default=None)  # the fifth before other tones
+    return choice if way is None else _by_way(held, way, "bass-opened")
 
 
 def _string_four(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
@@ -61,18 +77,27 @@ def _pair(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
 
 
 def _root_fifth(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...]:
-    """The chord's fifth as spelled (the root if bass 1 is the fifth), lower ones first; else the partner."""
+    """The chord's fifth as spelled (the root if bass 1 is the fifth), lower ones first; else the partner.
+
+    A slash bass outside the chord stays.
+    """
     fifth = next((note for degree, note in held.chord.tones if degree.number == 5), None)
     if fifth is None:
         return _pair(held, first, thumb)
     is_fifth = held.midi(first) % 12 == fifth.pitch_class
     wanted = held.chord.root.pitch_class if is_fifth else fifth.pitch_class
+    altered = not is_fifth and (fifth.pitch_class - held.chord.root.pitch_class) % 12 != _PERFECT
     lower = _lower(held, first, wanted, thumb)
+    if altered and lower is not None and lower.kind != "shape":
+        lower = None  # a diminished or augmented fifth only where the shape has it
     hard = lower is not None and lower.kind == "fuller"  # a fuller grip only if the shape has none above
     way = (_higher(held, first, wanted) or lower) if hard else (lower or _higher(held, first, wanted))
     if way is None:
         return _pair(held, first, thumb)
     return (_by_way(held, way, "bass-root" if is_fifth else "bass-fifth"),)
+
+
+_PERFECT = 7  # semitones
 
 
 def _lower(held: Held, first: int, wanted: int, thumb: Thumb) -> Reach | None:
@@ -182,7 +207,10 @@ def bass_one(held: Held, rules: Rules) -> StringChoice:
     """Bass 1 by the rule `first`."""
     first = rules.first
     if first.kind == "named" and first.string is not None:
-        return _chosen(first.string, Reason.of("first-named", string=first.string))
+        tune = held.sounds(first.string) and not held.is_bass(first.string)
+        return _chosen(
+            first.string, Reason.of("first-named-tune" if tune else "first-named", string=first.string)
+        )
     if held.on.strings <= 4:
         return _first_of_four(held, first.kind == "root-first")
     if first.kind != "lowest":
@@ -195,6 +223,8 @@ def bass_one(held: Held, rules: Rules) -> StringChoice:
             return _chosen(string, Reason.of(code, string=string, note=str(wanted)))
     string = min(held.shape.sounding, key=held.midi)
     code = "first-lowest" if first.kind == "lowest" else "first-not-root"
+    if code == "first-lowest" and not held.is_bass(string):
+        code = "first-inversion"
     return _chosen(string, Reason.of(code, string=string, degree=held.degree(string)))
 
 

@@ -35,7 +35,17 @@ def _from_3(plain: Plain) -> Plain:
     return plain
 
 
-_STEPS: dict[int, Callable[[Plain], Plain]] = {1: _from_1, 2: _from_2, 3: _from_3}
+def _from_4(plain: Plain) -> Plain:
+    """Version 4 gave chords a thumb of their own only; bare strings were read on the first chord."""
+    overrides = plain.get("overrides")
+    for override in overrides if isinstance(overrides, list) else ():
+        if isinstance(override, dict) and override.get("kind") == "thumb":
+            override["kind"] = "rules"
+            override["thumb"] = override.pop("plan", None)
+    return plain
+
+
+_STEPS: dict[int, Callable[[Plain], Plain]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
 
 
 def migrated(plain: Any, version: int) -> Any:

@@ -24,9 +24,9 @@ from gingham.core.formats.records import (
     OverrideRecord,
     PatternRecord,
     PieceRecord,
+    RulesOverrideRecord,
     RulesRecord,
     SectionRecord,
-    ThumbRecord,
     TurnRecord,
 )
 from gingham.core.formats.repairs import check_amounts, repaired
@@ -46,8 +46,8 @@ from gingham.core.pieces.piece import (
     NamedPattern,
     Override,
     Piece,
+    RulesOverride,
     Section,
-    ThumbOverride,
 )
 from gingham.core.pieces.rules import (
     ACCENTS,
@@ -60,6 +60,7 @@ from gingham.core.pieces.rules import (
     SHAPE_CHOICES,
     TOUCHES,
     VOICES,
+    OwnRules,
     Rules,
     check_choice,
     check_strings,
@@ -209,23 +210,42 @@ def _rules_record(rules: Rules) -> RulesRecord:
 
 
 def _section_record(section: Section, meter: Meter) -> SectionRecord:
+    texts = _own_texts(section.own)
     return SectionRecord(
         section.name,
         print_chord_line(section.chords),
         section.pattern,
         section.repeats,
         list(section.words),
-        None if section.thumb is None else str(section.thumb),
+        texts.pop("thumb"),
         [BarRecord(own.bar, own.pattern) for own in section.bars],
         print_tune(section.tune, meter),
+        **texts,
+    )
+
+
+def _own_texts(own: OwnRules) -> dict[str, str | None]:
+    """What a section or a chord has of its own, as it is typed."""
+    found = {name: getattr(own, name) for name in OwnRules.__struct_fields__}
+    return {name: None if value is None else str(value) for name, value in found.items()}
+
+
+def _own(record: SectionRecord | RulesOverrideRecord, strings: int) -> OwnRules:
+    four, hand = record.four_string, record.hand
+    return OwnRules(
+        None if record.thumb is None else check_strings(parse_thumb(record.thumb), strings),
+        None if record.fingers is None else check_strings(parse_fingers(record.fingers), strings),
+        None if record.first is None else check_strings(parse_first(record.first), strings),
+        None if four is None else check_choice(four, FOUR_STRING, "four-string"),
+        None if hand is None else check_choice(hand, HANDS, "hand"),
     )
 
 
 def _override_record(override: Override) -> OverrideRecord:
     if isinstance(override, HereOverride):
         return HereRecord(override.section, override.bar, str(override.at), override.finger, override.string)
-    if isinstance(override, ThumbOverride):
-        return ThumbRecord(override.symbol, str(override.shape), str(override.plan))
+    if isinstance(override, RulesOverride):
+        return RulesOverrideRecord(override.symbol, str(override.shape), **_own_texts(override.own))
     return ChordRecord(override.symbol, str(override.shape), override.lane, override.string)
 
 
@@ -256,10 +276,13 @@ class _PieceBuilder:
         ]
         names = {pattern.name for pattern in patterns}
         sections = [
-            self.at(f"sections[{i}]", _section, section, meter, names)
+            self.at(f"sections[{i}]", _section, section, meter, names, instrument.strings)
             for i, section in enumerate(record.sections)
         ]
-        overrides = [self.at(f"overrides[{i}]", _override, o) for i, o in enumerate(record.overrides)]
+        overrides = [
+            self.at(f"overrides[{i}]", _override, o, instrument.strings)
+            for i, o in enumerate(record.overrides)
+        ]
         return Piece(
             record.title,
             self.at("sections", _some, sections),
@@ -279,11 +302,10 @@ class _PieceBuilder:
         )
 
 
-def _section(record: SectionRecord, meter: Meter, patterns: set[str]) -> Section:
+def _section(record: SectionRecord, meter: Meter, patterns: set[str], strings: int) -> Section:
     if record.pattern not in patterns:
         raise InputError("no-pattern", name=record.pattern)
     chords = parse_chord_line(record.chords, meter) if record.chords.strip() else ChordLine(())
-    thumb = None if record.thumb is None else parse_thumb(record.thumb)
     for own in record.bars:
         if own.pattern not in patterns:
             raise InputError("no-pattern", name=own.pattern)
@@ -293,7 +315,7 @@ def _section(record: SectionRecord, meter: Meter, patterns: set[str]) -> Section
         record.pattern,
         record.repeats,
         tuple(record.words),
-        thumb,
+        _own(record, strings),
         tuple(BarPattern(own.bar, own.pattern) for own in record.bars),
         parse_tune(record.tune, meter),
     )
@@ -329,10 +351,10 @@ def _rules(record: RulesRecord, strings: int) -> Rules:
     )
 
 
-def _override(record: OverrideRecord) -> Override:
+def _override(record: OverrideRecord, strings: int) -> Override:
     if isinstance(record, HereRecord):
         at = exact(record.at, 0, _LONGEST_BAR)
         return HereOverride(record.section, record.bar, at, record.finger, record.string)
-    if isinstance(record, ThumbRecord):
-        return ThumbOverride(record.symbol, parse_shape(record.shape), parse_thumb(record.plan))
+    if isinstance(record, RulesOverrideRecord):
+        return RulesOverride(record.symbol, parse_shape(record.shape), _own(record, strings))
     return ChordOverride(record.symbol, parse_shape(record.shape), record.lane, record.string)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 FORMAT = "gingham-piece"
-VERSION = 4
+VERSION = 5
 
 
 class RulesRecord(msgspec.Struct):
@@ -42,7 +42,7 @@ class BarRecord(msgspec.Struct):
 
 
 class SectionRecord(msgspec.Struct):
-    """A section: its chord line, and the name of its pattern."""
+    """A section: its chord line, the name of its pattern, and what it has of its own (null: as the piece)."""
 
     name: str
     chords: str
@@ -52,6 +52,10 @@ class SectionRecord(msgspec.Struct):
     thumb: str | None = None
     bars: list[BarRecord] = []
     tune: str = ""
+    fingers: str | None = None
+    first: str | None = None
+    four_string: str | None = None
+    hand: str | None = None
 
 
 class HereRecord(msgspec.Struct, tag="here", tag_field="kind"):
@@ -73,15 +77,19 @@ class ChordRecord(msgspec.Struct, tag="chord", tag_field="kind"):
     string: int
 
 
-class ThumbRecord(msgspec.Struct, tag="thumb", tag_field="kind"):
-    """Another thumb plan for one chord and shape."""
+class RulesOverrideRecord(msgspec.Struct, tag="rules", tag_field="kind"):
+    """What one chord and shape has of its own; null is as the section has it."""
 
     symbol: str
     shape: str
-    plan: str
+    thumb: str | None = None
+    fingers: str | None = None
+    first: str | None = None
+    four_string: str | None = None
+    hand: str | None = None
 
 
-OverrideRecord = HereRecord | ChordRecord | ThumbRecord
+OverrideRecord = HereRecord | ChordRecord | RulesOverrideRecord
 
 
 class TurnRecord(msgspec.Struct):

@@ -12,9 +12,9 @@ from gingham.core.formats.records import (
     HereRecord,
     PatternRecord,
     PieceRecord,
+    RulesOverrideRecord,
     RulesRecord,
     SectionRecord,
-    ThumbRecord,
 )
 
 Unknown = tuple[tuple[str, str, str, str], ...]
@@ -24,7 +24,11 @@ _SINGLE: dict[str, type[msgspec.Struct]] = {
     "practice": FormRecord,
 }
 _NAMED: dict[str, type[msgspec.Struct]] = {"patterns": PatternRecord, "sections": SectionRecord}
-_OVERRIDES: dict[str, type[msgspec.Struct]] = {"here": HereRecord, "chord": ChordRecord, "thumb": ThumbRecord}
+_OVERRIDES: dict[str, type[msgspec.Struct]] = {
+    "here": HereRecord,
+    "chord": ChordRecord,
+    "rules": RulesOverrideRecord,
+}
 
 
 def unknown_fields(plain: dict[str, Any]) -> Unknown:

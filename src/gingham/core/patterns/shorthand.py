@@ -255,7 +255,12 @@ def print_pattern(pattern: Pattern) -> str:
             words.append("|")
         words.append(print_slot(slot))
     lines = [" ".join(words)]
-    lines += [f"when {v.when}: " + " ".join(map(print_slot, v.slots)) for v in pattern.variants]
+    lines += map(print_variant, pattern.variants)
     if pattern.read_on:
         lines.append(f"read on {pattern.read_on}")
     return "\n".join(lines)
+
+
+def print_variant(variant: Variant) -> str:
+    """`when D: p i m a`, as it stands on a line of its own."""
+    return f"when {variant.when}: " + " ".join(map(print_slot, variant.slots))

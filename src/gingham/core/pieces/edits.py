@@ -28,10 +28,7 @@ from gingham.core.pieces.piece import (
     Override,
     Piece,
     Section,
-    ThumbOverride,
-    standing_thumb,
 )
-from gingham.core.pieces.rules import ThumbPlan
 from gingham.core.pieces.tempo import check_tempo
 from gingham.core.shapes.fretting import Fingers
 from gingham.core.shapes.shape import Shape
@@ -232,27 +229,6 @@ def _replaced(bar: Bar, share: Fraction, place: ChordPlace) -> Bar:
     return (*bar[:at], replace(place, running=bar[at].running), *bar[at + 1 :])
 
 
-def set_section_thumb(piece: Piece, index: int, plan: ThumbPlan | None) -> Piece:
-    """A thumb plan of the section's own; None gives it the piece's again."""
-    return with_section(piece, index, lambda section: replace(section, thumb=plan))
-
-
-def set_walk(piece: Piece, section: int, on: bool) -> Piece:
-    """Walks on or off: for the section if it has a thumb of its own, else for the whole piece."""
-    plan = replace(standing_thumb(piece, section), walk=on)
-    if piece.sections[section].thumb is not None:
-        return set_section_thumb(piece, section, plan)
-    return replace(piece, rules=replace(piece.rules, thumb=plan))
-
-
-def set_chord_thumb(piece: Piece, symbol: str, shape: Shape, plan: ThumbPlan | None) -> Piece:
-    """A thumb plan of one chord's own (by symbol and shape); None gives it the section's again."""
-    if plan is not None:
-        return add_override(piece, ThumbOverride(symbol, shape, plan))
-    found = override_of(piece, ThumbOverride(symbol, shape, ThumbPlan()))
-    return piece if found is None else remove_override(piece, found)
-
-
 def add_section(piece: Piece, after: int) -> Piece:
     """A copy of a section behind it, under a name of its own."""
     source = piece.sections[after]
@@ -303,7 +279,7 @@ def rename_section(piece: Piece, index: int, name: str) -> Piece:
 def _address(override: Override) -> tuple[object, ...]:
     if isinstance(override, HereOverride):
         return ("here", override.section, override.bar, override.at, override.finger)
-    lane = override.lane if isinstance(override, ChordOverride) else "thumb"
+    lane = override.lane if isinstance(override, ChordOverride) else "rules"
     return ("chord", override.symbol, override.shape, lane)
 
 

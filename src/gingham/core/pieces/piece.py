@@ -15,7 +15,7 @@ from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, ChordLine
 from gingham.core.pieces.form import PRACTICE, Form, Turn
 from gingham.core.pieces.lyrics import Syllable, TuneNote, place_words
-from gingham.core.pieces.rules import Rules, ThumbPlan
+from gingham.core.pieces.rules import OwnRules, Rules
 from gingham.core.shapes.shape import Shape
 
 
@@ -45,15 +45,15 @@ class ChordOverride(msgspec.Struct, frozen=True, gc=False):
     string: int
 
 
-class ThumbOverride(msgspec.Struct, frozen=True, gc=False):
-    """Another thumb plan for one chord, addressed by symbol and shape."""
+class RulesOverride(msgspec.Struct, frozen=True, gc=False):
+    """Another thumb plan, finger policy, first bass or hand for one chord, addressed by symbol and shape."""
 
     symbol: str
     shape: Shape
-    plan: ThumbPlan
+    own: OwnRules
 
 
-Override = HereOverride | ChordOverride | ThumbOverride
+Override = HereOverride | ChordOverride | RulesOverride
 
 
 class NamedPattern(msgspec.Struct, frozen=True, gc=False):
@@ -73,7 +73,7 @@ class BarPattern(msgspec.Struct, frozen=True, gc=False):
 class Section(msgspec.Struct, frozen=True, gc=False):
     """A stretch of the piece with its own chord line: `pattern` names one of the piece's patterns.
 
-    `thumb` is the section's own thumb plan; None is the piece's. `bars` are the bars that have a pattern of
+    `own` are the choices that the section has of its own. `bars` are the bars that have a pattern of
     their own, `tune` the notes that are sung or that the part is to carry.
     """
 
@@ -82,7 +82,7 @@ class Section(msgspec.Struct, frozen=True, gc=False):
     pattern: str
     repeats: int = 1
     words: tuple[str, ...] = ()
-    thumb: ThumbPlan | None = None
+    own: OwnRules = msgspec.field(default_factory=OwnRules)
     bars: tuple[BarPattern, ...] = ()
     tune: tuple[TuneNote, ...] = ()
 
@@ -100,10 +100,9 @@ class Section(msgspec.Struct, frozen=True, gc=False):
         return frozenset((self.pattern, *(own.pattern for own in self.bars)))
 
 
-def standing_thumb(piece: Piece, section: int) -> ThumbPlan:
-    """The thumb plan of a section: its own, else the piece's."""
-    own = piece.sections[section].thumb
-    return piece.rules.thumb if own is None else own
+def standing_rules(piece: Piece, section: int) -> Rules:
+    """The rules of a section: its own ones, else the piece's."""
+    return piece.sections[section].own.over(piece.rules)
 
 
 class Piece(msgspec.Struct, frozen=True, gc=False):

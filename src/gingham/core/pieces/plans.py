@@ -36,7 +36,7 @@ _ROWS = (
     PlanTraits("up-and-back", most=3, turns=True),
     PlanTraits("rise", most=3),
     PlanTraits("tour", most=3, turns=True, hops=True, restarts=False),
-    PlanTraits(NAMED),
+    PlanTraits(NAMED, hops=True),
 )
 PLANS = {row.name: row for row in _ROWS}
 PICKING_PLANS = tuple(name for name in PLANS if name != NAMED)

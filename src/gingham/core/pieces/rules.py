@@ -13,7 +13,7 @@ from gingham.core.patterns.pattern import Align
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.values import replace
 
-WALK = "+walk"
+WALK, EACH_BAR = "+walk", "+each-bar"
 FingerKind = Literal["home", "shift", "follow:0", "follow:1", "named"]
 FINGER_POLICIES: tuple[FingerKind, ...] = get_args(FingerKind)
 FOLLOWING = {"follow:0": 0, "follow:1": 1}  # strings between the first bass and the index finger
@@ -44,12 +44,14 @@ MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.
 class ThumbPlan(msgspec.Struct, frozen=True, gc=False):
     """`kind` is one of PLANS; `strings` the player's strings in order for `named`.
 
-    `walk` lets the thumb walk out of the chord into the next bass, on top of any plan.
+    `walk` lets the thumb walk out of the chord into the next bass, on top of any plan; with `each_bar` its
+    count goes on over bar lines (a waltz on G is 6, 4, 6, 4), and only a new chord begins again at bass 1.
     """
 
     kind: str = "pair"
     strings: tuple[int, ...] = ()
     walk: bool = False
+    each_bar: bool = False
 
     def named_strings(self) -> tuple[int, ...]:
         """The strings that the player has named."""
@@ -57,7 +59,7 @@ class ThumbPlan(msgspec.Struct, frozen=True, gc=False):
 
     def __str__(self) -> str:
         spoken = f"named:{','.join(map(str, self.strings))}" if self.kind == "named" else self.kind
-        return spoken + (WALK if self.walk else "")
+        return spoken + (EACH_BAR if self.each_bar else "") + (WALK if self.walk else "")
 
 
 class FingerPolicy(msgspec.Struct, frozen=True, gc=False):
@@ -119,10 +121,42 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     four_string: FourString = "shift"
 
 
+class OwnRules(msgspec.Struct, frozen=True, gc=False):
+    """What a section or a chord has of its own; None is as the piece, or the section, has it."""
+
+    thumb: ThumbPlan | None = None
+    fingers: FingerPolicy | None = None
+    first: FirstRule | None = None
+    four_string: FourString | None = None
+    hand: Hand | None = None
+
+    def __bool__(self) -> bool:
+        """Whether there is anything of its own."""
+        return self != _NOTHING_OWN
+
+    def over(self, rules: Rules) -> Rules:
+        """The rules with what is its own in their place."""
+        if not self:
+            return rules
+        return replace(
+            rules,
+            thumb=self.thumb or rules.thumb,
+            fingers=self.fingers or rules.fingers,
+            first=self.first or rules.first,
+            four_string=self.four_string or rules.four_string,
+            hand=self.hand or rules.hand,
+        )
+
+
+_NOTHING_OWN = OwnRules()
+
+
 def parse_thumb(text: str) -> ThumbPlan:
     """Read `pair`, `named:6,4`, `rise+walk` and the like; RuleError otherwise."""
     if text.endswith(WALK):
         return replace(parse_thumb(text.removesuffix(WALK)), walk=True)
+    if text.endswith(EACH_BAR):
+        return replace(parse_thumb(text.removesuffix(EACH_BAR)), each_bar=True)
     if match := re.fullmatch(r"named:([0-9]{1,2}(?:,[0-9]{1,2}){0,15})", text):
         return ThumbPlan("named", tuple(int(n) for n in match[1].split(",")))
     if text in PICKING_PLANS:

@@ -13,8 +13,9 @@ from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Assignment
 from gingham.core.patterns.library import for_meter
-from gingham.core.pieces.edits import choose_pattern, override_of, replace_chord, set_chord_thumb
-from gingham.core.pieces.piece import NamedPattern, ThumbOverride, standing_thumb
+from gingham.core.pieces.edits import choose_pattern, replace_chord
+from gingham.core.pieces.own_edits import chord_rules, set_chord_rules
+from gingham.core.pieces.piece import NamedPattern, standing_rules
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
 from gingham.core.values import replace
 from gingham.words.notices import notice
@@ -47,7 +48,8 @@ class Choices:
 
     def set_thumb(self, plan: ThumbPlan) -> None:
         """Another thumb plan for the piece; walks stay as they are."""
-        plan = replace(plan, walk=self._build.shown.piece.rules.thumb.walk)
+        standing = self._build.shown.piece.rules.thumb
+        plan = replace(plan, walk=standing.walk, each_bar=standing.each_bar)
         self._edit_rules("Thumb", replace(self._build.shown.piece.rules, thumb=plan))
 
     def set_fingers(self, policy: FingerPolicy) -> None:
@@ -78,28 +80,28 @@ class Choices:
     def _chord_thumb_chosen(self, index: int) -> None:
         assignment, kind = self._build.shown.assignment(), self._build.view.chord_thumb.itemData(index)
         if assignment is not None:
-            plan = ThumbPlan(kind, walk=assignment.plan.walk) if kind else None
-            after = set_chord_thumb(self._build.shown.piece, assignment.chord.text, assignment.shape, plan)
-            self._build.shown.edit("Thumb on a chord", after)
+            plan = replace(assignment.plan, kind=kind, strings=()) if kind else None
+            self._set_chord_thumb("Thumb on a chord", assignment, plan)
+
+    def _set_chord_thumb(self, text: str, assignment: Assignment, plan: ThumbPlan | None) -> None:
+        piece, symbol, shape = self._build.shown.piece, assignment.chord.text, assignment.shape
+        own = replace(chord_rules(piece, symbol, shape), thumb=plan)
+        self._build.shown.edit(text, set_chord_rules(piece, symbol, shape, own))
 
     def toggle_chord_walk(self) -> None:
         """Walk out of the chord under the cursor, or no longer."""
         assignment = self._build.shown.assignment()
         if assignment is not None:
             plan = replace(assignment.plan, walk=not assignment.plan.walk)
-            standing = standing_thumb(self._build.shown.piece, self._build.shown.section)
-            own = None if plan == standing else plan
-            after = set_chord_thumb(self._build.shown.piece, assignment.chord.text, assignment.shape, own)
-            self._build.shown.edit("Walk out of a chord", after)
+            standing = standing_rules(self._build.shown.piece, self._build.shown.section).thumb
+            self._set_chord_thumb("Walk out of a chord", assignment, None if plan == standing else plan)
 
     def show_chord(self, assignment: Assignment | None) -> None:
         """The thumb of the chord under the cursor: its own, or the piece's."""
         box, kind = self._build.view.chord_thumb, ""
         if assignment is not None:
-            own = override_of(
-                self._build.shown.piece, ThumbOverride(assignment.chord.text, assignment.shape, ThumbPlan())
-            )
-            kind = own.plan.kind if isinstance(own, ThumbOverride) else ""
+            own = chord_rules(self._build.shown.piece, assignment.chord.text, assignment.shape).thumb
+            kind = own.kind if own is not None else ""
         with QSignalBlocker(box):
             box.setCurrentIndex(max(0, box.findData(kind)))
         box.setEnabled(assignment is not None)
@@ -233,7 +235,7 @@ class Choices:
             with QSignalBlocker(box):
                 box.setCurrentIndex(box.findData(kind))
         for line, text in (
-            (view.thumb_strings, str(replace(rules.thumb, walk=False))),
+            (view.thumb_strings, str(replace(rules.thumb, walk=False, each_bar=False))),
             (view.finger_strings, str(rules.fingers)),
         ):
             line.setVisible(text.startswith(_NAMED))

@@ -17,7 +17,7 @@ from gingham.app.views.builder.view import BuildView
 from gingham.core.fitting.result import Assignment
 from gingham.words.names import signs
 from gingham.words.piece_text import about_text, tempo_text
-from gingham.words.saying import script, variant_text
+from gingham.words.saying import script, variant_text, without_grid
 
 
 class BuildController(Pictures):
@@ -27,7 +27,7 @@ class BuildController(Pictures):
         super().__init__(view, shown, parent)
         self._document: object = None
         self._section = -1
-        self._named = ""
+        self._named: tuple[str, str | None] = ("", None)
         self._about: tuple[object, ...] = ()
         self.lines = Lines(self)
         self.choices = Choices(self)
@@ -108,10 +108,11 @@ class BuildController(Pictures):
             self.view.reasons.show_verdict(self.shown.verdict)
 
     def _show_cursor(self) -> None:
-        if self._named != self.shown.pattern_name():
-            self._named = self.shown.pattern_name()
-            self.lines.refresh()
         view, span, assignment = self.view, self.shown.span_index(), self.shown.assignment()
+        named = (self.shown.pattern_name(), assignment.variant if assignment is not None else None)
+        if self._named != named:
+            self._named = named
+            self.lines.refresh()
         for canvas in (view.result, view.pattern):
             canvas.set_column(self.column)
         view.result.set_span(span)
@@ -149,4 +150,4 @@ class BuildController(Pictures):
             pattern = shown.as_variant(assignment.variant if assignment is not None else None)
             naming = self.view.theme.naming
             words = script(kind, pattern, assignment, piece.instrument, naming, piece.rules.hand)
-            self.view.bar.say.show_whole(words)
+            self.view.bar.say.show_whole(without_grid(words))

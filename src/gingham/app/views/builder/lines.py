@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import re
+
 from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import show_fault
-from gingham.core.errors import GinghamError, InputError
+from gingham.core.errors import GinghamError, InputError, PatternError
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.strings_in import has_strings
-from gingham.core.patterns.pattern import Pattern
-from gingham.core.patterns.shorthand import parse_pattern, print_pattern
+from gingham.core.patterns.pattern import Pattern, Variant
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_variant
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
@@ -53,10 +55,8 @@ class Lines:
 
     def _words_typed(self, text: str) -> None:
         build = self._build
-        written = print_pattern(build.shown.piece.pattern(build.shown.pattern_name())).split("\n")[1:]
-        variants = [line for line in written if line.startswith("when")]
         try:
-            pattern = self._meant(parse_pattern("\n".join([text, *variants])))
+            pattern = self._meant(self._typed_pattern(text))
             after = reshape_bar(
                 build.shown.piece, build.shown.section, build.shown.cursor_bar() or 1, pattern
             )
@@ -70,6 +70,25 @@ class Lines:
             return
         show_fault(self._words, self._words_message, None)
         build.shown.edit("Pattern in words", after, merge="words")
+
+    def _typed_pattern(self, text: str) -> Pattern:
+        """The pattern with what is typed: all of it, or a version alone (`when D: …`); other versions stay.
+
+        PatternError with the place in `text`.
+        """
+        now = self._build.shown.piece.pattern(self._build.shown.pattern_name())
+        lines = re.sub(r"\s(?=when\s)", "\n", text)
+        base = print_pattern(replace(now, variants=(), read_on="")) + "\n"
+        begin = len(base) if lines.lstrip().startswith("when") else 0
+        typed = set(re.findall(r"when\s+([^\s:]+)", text))
+        kept = [print_variant(variant) for variant in now.variants if variant.when not in typed]
+        try:
+            return parse_pattern("\n".join([base[:begin] + lines, *kept]))
+        except PatternError as error:
+            if error.end is None:
+                raise
+            start, end = error.start - begin, error.end - begin
+            raise error.marked(*((start, end) if 0 <= start < len(text) else (0, len(text)))) from error
 
     def _meant(self, pattern: Pattern) -> Pattern:
         """Bare strings are meant on the chord under the cursor, and read there again when rules change."""
@@ -113,10 +132,10 @@ class Lines:
         """Show the piece's texts, unless what stands there says the same already."""
         piece, section = self._build.shown.piece, self._build.shown.piece.sections[self._build.shown.section]
         pattern = piece.pattern(self._build.shown.pattern_name())
-        before, self._seen = self._seen, (section.chords, pattern)
+        before, self._seen = self._seen, (section.chords, (pattern, self._version()))
         if before[0] != section.chords and not self._says_chords(section.chords):
             self._show_chords()
-        if before[1] != pattern and not self._says_pattern():
+        if before[1] != self._seen[1] and not self._says_pattern():
             self._show_words()
 
     def _says_chords(self, chords: ChordLine) -> bool:
@@ -127,11 +146,23 @@ class Lines:
 
     def _says_pattern(self) -> bool:
         pattern = self._build.shown.piece.pattern(self._build.shown.pattern_name())
+        other = self._words.text().lstrip().startswith("when") != (self._version() is not None)
+        if other and not self._words.hasFocus():
+            return False  # the cursor came to a chord with a version, or left one
         try:
-            read = parse_pattern(self._words.text())
-            return replace(read.with_variants_of(pattern), read_on=pattern.read_on) == pattern
+            read = self._typed_pattern(self._words.text())
         except InputError:
             return False
+        return replace(read, read_on=pattern.read_on, variants=_sorted(read)) == replace(
+            pattern, variants=_sorted(pattern)
+        )
+
+    def _version(self) -> Variant | None:
+        """The version of the pattern that the chord under the cursor plays."""
+        assignment = self._build.shown.assignment()
+        pattern = self._build.shown.piece.pattern(self._build.shown.pattern_name())
+        when = assignment.variant if assignment is not None else None
+        return next((variant for variant in pattern.variants if variant.when == when), None)
 
     def _show_chords(self) -> None:
         self._chords.show_text(
@@ -144,7 +175,9 @@ class Lines:
     def _show_words(self) -> None:
         piece = self._build.shown.piece
         pattern = piece.pattern(self._build.shown.pattern_name())
-        self._words.show_text(print_pattern(pattern).split("\n")[0])
+        version = self._version()
+        line = print_pattern(pattern).split("\n")[0] if version is None else print_variant(version)
+        self._words.show_text(line)
         show_fault(self._words, self._words_message, None)
 
     # Faults that only fitting finds.
@@ -173,3 +206,8 @@ class Lines:
         elif self._fit_fault:
             self._fit_fault = False
             show_fault(self._chords, self._chords_message, None)
+
+
+def _sorted(pattern: Pattern) -> tuple[Variant, ...]:
+    """The versions in one order: which was typed first does not matter."""
+    return tuple(sorted(pattern.variants, key=lambda variant: variant.when))

@@ -6,12 +6,11 @@ from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QVBoxLayou
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import SIZES
+from gingham.app.views.builder.plucking import PluckingRow
 from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.instruments.instrument import CATALOGUE
-from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
-    FIRST_RULES,
     HOLDS,
     LEVELS,
     MUDDY,
@@ -19,14 +18,12 @@ from gingham.core.pieces.rules import (
 )
 from gingham.words.names import (
     ALIGN_NAMES,
-    FIRST_NAMES,
     HOLD_NAMES,
     INSTRUMENT_NAMES,
     LEVEL_NAMES,
     MUDDY_NAMES,
     SHAPE_NAMES,
 )
-from gingham.words.plans import THUMB_NAMES
 
 SWINGS = (("1/2", "straight"), ("7/12", "a little swing"), ("2/3", "swing in threes"), ("3/4", "dotted"))
 
@@ -55,13 +52,14 @@ class SetupPanel(QFrame):
         self._lay_out()
 
     def _make_rules(self) -> None:
-        self.first = _box("First bass", tuple((k, FIRST_NAMES[k]) for k in FIRST_RULES if k != "named"))
-        plans = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
-        self.section_thumb = _box("Thumb in this section", (("", "as the piece"), *plans))
         self.align = _box("How the pattern lies on the bars", tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS))
         self.shapes = _box("How shapes are chosen", tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES))
         self.hold = _box("What the fretting hand holds", tuple((k, HOLD_NAMES[k]) for k in HOLDS))
         self.walk = _box("Walks into changes", (("", "no walks"), ("walk", "walk into changes")))
+        self.each_bar = _box(
+            "The thumb at a bar line", (("", "begins again"), ("on", "goes on: its next bass"))
+        )
+        self.plucking = PluckingRow()
         self.muddy = _box("Muddy basses", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
         self.muddy_above = NumberBox("Muddy from this roughness, in hundredths", 50, 200)
         self.level = _box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
@@ -77,12 +75,12 @@ class SetupPanel(QFrame):
         )  # fmt: skip
         column.addLayout(
             _row(
-                ("Meter", self.meter, 0), ("Feel", self.swing, 0), ("First bass", self.first, 0),
-                ("Thumb here", self.section_thumb, 0),
+                ("Meter", self.meter, 0), ("Feel", self.swing, 0),
                 ("Pattern", self.align, 0), ("Hand", self.level, 0),
-                ("", QWidget(), 1),
+                ("At a bar line the thumb", self.each_bar, 0), ("", QWidget(), 1),
             )
         )  # fmt: skip
+        column.addWidget(self.plucking)
         column.addLayout(
             _row(
                 ("Shapes", self.shapes, 0), ("Hold", self.hold, 0), ("Walk", self.walk, 0),

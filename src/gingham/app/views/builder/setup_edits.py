@@ -10,6 +10,7 @@ from PySide6.QtCore import QSignalBlocker
 from PySide6.QtWidgets import QComboBox
 
 from gingham.app.views.builder.pictures import Pictures
+from gingham.app.views.builder.plucking import PluckingEdits
 from gingham.app.widgets.ask import Option
 from gingham.app.widgets.typed_line import TypedLine, show_fault
 from gingham.core.errors import GinghamError
@@ -17,8 +18,8 @@ from gingham.core.instruments.instrument import instrument
 from gingham.core.music.meter import parse_meter
 from gingham.core.patterns.library import pattern_for
 from gingham.core.pieces import edits
-from gingham.core.pieces.piece import NamedPattern, Piece, standing_thumb
-from gingham.core.pieces.rules import ThumbPlan, parse_first
+from gingham.core.pieces.own_edits import change_thumb
+from gingham.core.pieces.piece import NamedPattern, Piece, standing_rules
 from gingham.core.pieces.tempo import parse_swing
 from gingham.core.values import replace
 from gingham.words.tuning import KEEP_NAMES, KEEP_SHAPES, WHAT_STAYS, strain_text
@@ -51,10 +52,11 @@ class SetupEdits:
         panel.muddy_above.valueChanged.connect(self._muddy_above)
         panel.instrument.activated.connect(self._instrument)
         panel.swing.activated.connect(self._swing)
-        panel.section_thumb.activated.connect(self._section_thumb)
         panel.walk.activated.connect(self._walk)
+        panel.each_bar.activated.connect(self._each_bar)
+        self.plucking = PluckingEdits(panel.plucking, self._build.shown, self._use)
+        self._build.shown.cursor_moved.connect(self.plucking.refresh)
         for box, name in (
-            (panel.first, "first"),
             (panel.align, "align"),
             (panel.level, "level"),
             (panel.shapes, "shapes"),
@@ -157,17 +159,17 @@ class SetupEdits:
     def _walk(self, index: int) -> None:
         """Walks on or off: for the section if it has a thumb of its own, else for the piece."""
         section, on = self._build.shown.section, bool(self._panel.walk.itemData(index))
-        self._use("Walks", lambda piece: edits.set_walk(piece, section, on))
+        self._use("Walks", lambda p: change_thumb(p, section, lambda plan: replace(plan, walk=on)))
 
-    def _section_thumb(self, index: int) -> None:
-        kind, section = self._panel.section_thumb.itemData(index), self._build.shown.section
-        walk = standing_thumb(self._build.shown.piece, section).walk
-        plan = ThumbPlan(kind, walk=walk) if kind else None
-        self._use("Thumb in this section", lambda p: edits.set_section_thumb(p, section, plan))
+    def _each_bar(self, index: int) -> None:
+        """Whether the thumb begins again at each bar line."""
+        section, on = self._build.shown.section, bool(self._panel.each_bar.itemData(index))
+        self._use(
+            "Thumb over bars", lambda p: change_thumb(p, section, lambda plan: replace(plan, each_bar=on))
+        )
 
     def _rule(self, name: str, value: str) -> None:
-        changed: object = parse_first(value) if name == "first" else value
-        rules = replace(self._build.shown.piece.rules, **{name: changed})  # type: ignore[arg-type]  # one of three fields
+        rules = replace(self._build.shown.piece.rules, **{name: value})  # type: ignore[arg-type]  # all of them are texts
         self._use("Rule", lambda piece: replace(piece, rules=rules))
 
     # Showing.
@@ -194,12 +196,13 @@ class SetupEdits:
                 spin.setValue(value)
         _select(panel.instrument, piece.instrument.id)
         _select(panel.swing, str(piece.swing))
-        _select(panel.section_thumb, "" if section.thumb is None else section.thumb.kind)
-        _select(panel.first, piece.rules.first.kind)
         _select(panel.align, piece.rules.align)
         _select(panel.level, piece.rules.level)
         _select(panel.shapes, piece.rules.shapes)
-        _select(panel.walk, "walk" if standing_thumb(piece, self._build.shown.section).walk else "")
+        standing = standing_rules(piece, self._build.shown.section).thumb
+        _select(panel.walk, "walk" if standing.walk else "")
+        _select(panel.each_bar, "on" if standing.each_bar else "")
+        self.plucking.refresh()
         _select(panel.hold, piece.rules.hold)
         _select(panel.muddy, piece.rules.muddy)
 

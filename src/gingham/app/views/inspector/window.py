@@ -21,7 +21,7 @@ from gingham.core.patterns.library import brush_pattern
 from gingham.core.pieces.chordline import ChordLine, ChordPlace
 from gingham.core.pieces.edits import pin_grip, replace_chord, set_chords
 from gingham.core.pieces.piece import NamedPattern, Piece
-from gingham.core.pieces.rules import ThumbPlan
+from gingham.core.pieces.rules import OwnRules, ThumbPlan
 from gingham.core.shapes.fingers import FINGER_KEYS, misfingered, print_fretting
 from gingham.core.shapes.fretting import Fingers
 from gingham.core.shapes.naming import names_of
@@ -282,7 +282,7 @@ def _with_held(found: tuple[RankedShape, ...], assignment: Assignment) -> tuple[
 def heard_piece(piece: Piece, symbol: str, ranked: RankedShape) -> Piece:
     """One bar in which a shape is brushed once."""
     pattern = brush_pattern(piece.meter)
-    section = replace(piece.sections[0], pattern="Brush", repeats=1, thumb=None, bars=())
+    section = replace(piece.sections[0], pattern="Brush", repeats=1, own=OwnRules(), bars=())
     bare = replace(
         piece, sections=(section,), patterns=(NamedPattern("Brush", pattern),), overrides=(),
         rules=replace(piece.rules, thumb=ThumbPlan("root")),
