@@ -84,7 +84,7 @@ def _event(bar: int, event: Event) -> FitEvent:
         bar,
         str(event.at),
         event.count,
-        event.finger,
+        event.plucker,
         f"p{event.lane}" if event.lane is not None else None,
         event.string,
         event.fret,

@@ -19,6 +19,7 @@ from gingham.core.pieces.rules import (
     FOUR_STRING,
     HANDS,
     LEVELS,
+    PICK_STROKES,
     FingerPolicy,
     FirstRule,
     Rules,
@@ -54,6 +55,7 @@ def fit_options(parser: OneLineParser) -> None:
     parser.add_argument("--first", default="root", metavar="RULE")
     parser.add_argument("--align", default="bar", metavar="|".join(ALIGNMENTS))
     parser.add_argument("--four-string", default="shift", metavar="|".join(FOUR_STRING))
+    parser.add_argument("--pick", default="alternate", metavar="|".join(PICK_STROKES))
     parser.add_argument("--hand", default="pima", metavar="|".join(HANDS))
     parser.add_argument("--walk", action="store_true", help="the thumb walks into the next bass")
     parser.add_argument(
@@ -113,6 +115,7 @@ def fitted_piece(options: argparse.Namespace) -> Piece:
         _strung_rule("--first", options.first, read("--first", options.first, parse_first), instrument),
         read("--align", options.align, lambda text: check_choice(text, ALIGNMENTS, "align")),
         read("--level", options.level, lambda text: check_choice(text, LEVELS, "level")),
+        pick=read("--pick", options.pick, lambda text: check_choice(text, PICK_STROKES, "pick")),
         hand=read("--hand", options.hand, lambda text: check_choice(text, HANDS, "hand")),
         four_string=read(
             "--four-string", options.four_string, lambda text: check_choice(text, FOUR_STRING, "four-string")

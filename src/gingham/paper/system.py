@@ -232,7 +232,7 @@ class _System:
         return [
             (self._x(bar, x, width, e.at), self._string(e.string))
             for e in sorted(bar.events, key=lambda e: e.at)
-            if e.finger == "p" and e.plucked and not e.silent
+            if e.finger == "p" and e.pick is None and e.plucked and not e.silent
         ]
 
     def _events(self, bar: FittedBar, x: float, width: float) -> list[Op]:
@@ -252,14 +252,14 @@ class _System:
         for one, other in pairwise(plucked):
             half = (self._string(one.string) + self._string(other.string)) / 2
             for event, end in ((one, half), (other, half)):
-                out.append(Line(x, self._string(event.string), x, end, at(2.2), event.finger or "quiet"))
+                out.append(Line(x, self._string(event.string), x, end, at(2.2), _ink(event)))
         if swept:
             ys = [self._string(e.string) for e in swept]
-            out.append(Line(x, min(ys), x, max(ys), at(1.4), swept[0].finger or "quiet"))
+            out.append(Line(x, min(ys), x, max(ys), at(1.4), _ink(swept[0])))
         for event in here:
             out += self._fret(event, x)
-        letters = [style.options.naming.finger(e.finger or "") for e in plucked if e.finger != "p"]
-        inks = [e.finger or "quiet" for e in plucked if e.finger != "p"]
+        letters = [style.options.naming.finger(e.plucker or "") for e in plucked if e.finger != "p" or e.pick]
+        inks = [_ink(e) for e in plucked if e.finger != "p" or e.pick]
         widths = [style.metrics.width(letter, at(8.5), bold=True) + at(0.8) for letter in reversed(letters)]
         left = x - sum(widths) / 2
         for letter, ink, width in zip(reversed(letters), reversed(inks), widths, strict=True):
@@ -267,8 +267,8 @@ class _System:
             left += width
         if swept and not letters:
             word = {"brush-down": "brush", "brush-up": "up", "chuck": "chuck"}[swept[0].kind]
-            out.append(Text(x, self.y_fingers, word, at(6.5), align="center", ink=swept[0].finger or "quiet"))
-        if any(e.finger == "p" for e in plucked):
+            out.append(Text(x, self.y_fingers, word, at(6.5), align="center", ink=_ink(swept[0])))
+        if any(e.finger == "p" and e.pick is None for e in plucked):
             letter = style.options.naming.finger("p")
             out.append(Text(x, self.y_thumb, letter, at(8.5), True, "center", "p"))
         if any(e.accent for e in here):
@@ -283,7 +283,7 @@ class _System:
         size = at(8.6)
         width = self.style.metrics.width(text, size, bold=True)
         ground = Line(x - width / 2 - at(0.8), y, x + width / 2 + at(0.8), y, at(7.4), "paper")
-        ink = event.finger or "ink"
+        ink = "ink" if event.pick else event.finger or "ink"
         out: list[Op] = [ground, Text(x, y + 0.36 * size, text, size, True, "center", ink)]
         if event.overridden:
             out.append(Line(x - width / 2, y + at(4.6), x + width / 2, y + at(4.6), at(0.9), ink))
@@ -322,3 +322,8 @@ def cells_words(result: Result, bar: FittedBar, at: Fraction) -> str:
             whole, part = divmod(cells, 1)
             return f"{whole or ''}{PARTS.get(part, f' {part}')}×"
     return ""
+
+
+def _ink(event: Event) -> str:
+    """A finger's dye; a flat pick's strokes are plain."""
+    return "ink" if event.pick else event.finger or "quiet"

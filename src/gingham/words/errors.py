@@ -84,6 +84,7 @@ _TEXTS = {
     "mix-bars": "A mix has 1 to {most} bars; this one has {given}.",
     "mix-meters": "These patterns are in different meters. Choose patterns of one meter.",
     "mix-grid": "These patterns divide the beat in ways that no common count holds.",
+    "pick": "“{text}” is not a way for a flat pick. Use {known}.",
     "four-string": "“{text}” is not a way to treat chords of four strings. Use {known}.",
     "hold": "“{text}” is not a way to hold chords. Use {known}.",
     "sheet": "“{text}” is no kind of sheet. Use {known}.",

@@ -24,6 +24,12 @@ _ALTERED = {
 }
 ORDINALS = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth")
 FINGER_NAMES = {"p": "thumb", "i": "index", "m": "middle", "a": "ring", "c": "little finger"}
+PICK_NAMES = {"down": "down-stroke", "up": "up-stroke"}
+PLUCKERS = {**FINGER_NAMES, **PICK_NAMES, "pick": "flat pick"}
+"""Fingers, and the strokes of a flat pick."""
+PICK_ROWS = {"p": "bass", "i": "inner string", "m": "next string", "a": "outer string", "c": "beyond"}
+"""What the rows of a pattern are to a flat pick, which has no fingers."""
+PICK_RULES = {"alternate": "down on the beat, up between", "economy": "the way the next string lies"}
 
 INSTRUMENT_NAMES = {
     "guitar": "Guitar",

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import msgspec
 
-from gingham.words.names import FINGER_NAMES
+from gingham.words.names import FINGER_NAMES, PICK_ROWS
 
 FINGER_NAMINGS = {
     "pima": "p i m a c",
@@ -28,6 +28,7 @@ _FINGERS = {
     "letters": dict(zip("pimac", "TIMRL", strict=True)),
     "numbers": dict(zip("pimac", "T1234", strict=True)),
 }
+_PICK = {"down": "↓", "up": "↑"}
 _TRIPLETS = {"trip-let": {"la": "trip", "li": "let"}, "and-a": {"la": "&", "li": "a"}}
 
 
@@ -40,10 +41,12 @@ class Naming(msgspec.Struct, frozen=True):
 
     def finger(self, name: str) -> str:
         """The short name of a finger: `m`, `M`, `2`."""
-        return _FINGERS[self.fingers].get(name, name)
+        return _PICK.get(name) or _FINGERS[self.fingers].get(name, name)
 
-    def long_finger(self, name: str) -> str:
-        """The finger's word and its short name: `middle m`."""
+    def long_finger(self, name: str, hand: str = "pima") -> str:
+        """The finger's word and its short name: `middle m`; a flat pick has rows of strings instead."""
+        if hand == "pick":
+            return PICK_ROWS[name]
         return f"{FINGER_NAMES[name].removesuffix(' finger')}  {self.finger(name)}"
 
     def token(self, token: str) -> str:

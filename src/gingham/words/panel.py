@@ -17,7 +17,7 @@ from gingham.core.pieces.piece import HereOverride, Override, RulesOverride
 from gingham.core.shapes.naming import names_of
 from gingham.words.bench import part_text, rest_text, times_text
 from gingham.words.changes import change_text
-from gingham.words.names import FINGER_NAMES, ORDINALS, degree_name, lane_name, listed, signs
+from gingham.words.names import FINGER_NAMES, ORDINALS, PLUCKERS, degree_name, lane_name, listed, signs
 from gingham.words.plans import own_text
 from gingham.words.reasons import problem_text, reason_text
 
@@ -224,7 +224,7 @@ def event_text(event: Event, capo: int = 0) -> str:
 
     Under a capo the fret is counted from it, and the fret on the neck is said too.
     """
-    who = _KINDS.get(event.kind) or (FINGER_NAMES[event.finger] if event.finger else "pluck")
+    who = _KINDS.get(event.kind) or (PLUCKERS[event.plucker] if event.plucker else "pluck")
     if event.silent:
         return f"{who.capitalize()} on string {event.string}: left out here."
     if event.fret is None or event.pitch is None:

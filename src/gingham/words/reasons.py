@@ -50,6 +50,7 @@ _STAYS = {
 }
 _PROBLEMS = {
     "muted-string": "{chord}: string {string} is silent in this shape, so this pluck gives nothing. Hold another shape, or pluck another string.",
+    "pick-apart": "{chord}: a flat pick cannot pluck strings {string} and {other} at once. Brush over the strings between, leave one out, or pluck one after the other.",
     "same-string": "{chord}: two fingers on string {string} at once. Move one of them.",
     "cuts-note": "Thumb and finger follow each other on string {string}: the first note is cut short.",
     "crossed": "{chord}: the {finger} on string {string} and the {other} on string {over} cross. Give them each other’s string.",

@@ -10,6 +10,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from gingham.core.errors import GinghamError
+from gingham.core.fitting.picked import lies_between
 from gingham.core.fitting.result import Assignment
 from gingham.core.fitting.strings_in import strings_played
 from gingham.core.instruments.instrument import Instrument
@@ -48,7 +49,8 @@ def script(
     if kind == "strings" and assignment is not None:
         return string_words(pattern, assignment, instrument)
     if hand == "pick":
-        return pick_words(pattern)
+        strings = strings_played(pattern, assignment, instrument) if assignment is not None else None
+        return pick_words(pattern, strings)
     if kind == "pairs":
         return pair_words(pattern, instrument)
     return finger_words(pattern, instrument, None if kind == "fingers" else naming)
@@ -96,25 +98,21 @@ def reads_back(words: str, pattern: Pattern, instrument: Instrument) -> bool:
     return replace(read, breaks=()) == replace(pattern, breaks=(), variants=())
 
 
-def pick_words(pattern: Pattern) -> str:
-    """`down — down up`: a flat pick goes down on the first part of each pair of places and up on the second."""
-    inside = _place_in_beat(pattern)
-    return " ".join(
-        (_slot_word(slot, None) if any(isinstance(s, Sweep) for s in slot) else "up" if place % 2 else "down")
-        if slot
-        else _REST
-        for slot, place in zip(pattern.slots, inside, strict=True)
-    )
+def pick_words(pattern: Pattern, strings: tuple[tuple[int, ...], ...] | None = None) -> str:
+    """`down — down up`, the ways of a flat pick; with the strings of each place `down-6 — down-4 up-3`.
 
-
-def _place_in_beat(pattern: Pattern) -> list[int]:
-    """For each place the number of places since its counted beat began."""
-    out, place = [], 0
-    for syllable, _ in counts_of(pattern):
-        place = 0 if syllable.isdigit() and pattern.meter.unit != 8 else place
-        out.append(place)
-        place += 1
-    return out
+    The player's own ways go before down on the numbered places and up between.
+    """
+    plucked = [index for index, slot in enumerate(pattern.slots) if slot]
+    own = {i: pattern.picks[n % len(pattern.picks)] for n, i in enumerate(plucked) if pattern.picks}
+    out = []
+    for index, slot in enumerate(pattern.slots):
+        if not slot or any(isinstance(stroke, Sweep) for stroke in slot):
+            out.append(_slot_word(slot, None))
+            continue
+        way = own.get(index, "up" if lies_between(pattern.meter, pattern.starts[index]) else "down")
+        out.append(f"{way}-{'+'.join(map(str, strings[index]))}" if strings and strings[index] else way)
+    return " ".join(out)
 
 
 def _slot_word(slot: Slot, naming: Naming | None) -> str:

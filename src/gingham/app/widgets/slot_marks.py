@@ -13,15 +13,17 @@ from gingham.core.patterns.pattern import Pluck, Slot, StringStroke, Sweep
 from gingham.core.patterns.shorthand import print_stroke
 
 
-def paint_slot(p: QPainter, theme: Theme, slot: Slot, x: float, lanes: Lanes, look: Look) -> None:
-    """Everything that is plucked in a place whose marks are centred at `x`."""
+def paint_slot(
+    p: QPainter, theme: Theme, slot: Slot, x: float, lanes: Lanes, look: Look, pick: str | None = None
+) -> None:
+    """Everything that is plucked in a place whose marks are centred at `x`; `pick` is a flat pick's way."""
     plucks = [s for s in slot if isinstance(s, Pluck)]
     fingers = sorted({s.finger for s in plucks}, key=lanes.y)
     if len(fingers) > 1:
         dyes = (theme.finger(fingers[0]), theme.finger(fingers[-1]))
         marks.woven(p, x, lanes.y(fingers[0]), lanes.y(fingers[-1]), dyes, look is Look.GHOST)
     for pluck in plucks:
-        _paint_pluck(p, theme, pluck, x, lanes, look)
+        _paint_pluck(p, theme, pluck, x, lanes, look, pick)
     for stroke in slot:
         if isinstance(stroke, Sweep):
             _paint_sweep(p, theme, stroke, x, lanes, look)
@@ -32,9 +34,12 @@ def paint_slot(p: QPainter, theme: Theme, slot: Slot, x: float, lanes: Lanes, lo
         _paint_rest(p, theme, x, lanes)
 
 
-def _paint_pluck(p: QPainter, theme: Theme, pluck: Pluck, x: float, lanes: Lanes, look: Look) -> None:
+def _paint_pluck(
+    p: QPainter, theme: Theme, pluck: Pluck, x: float, lanes: Lanes, look: Look, pick: str | None
+) -> None:
     rect = marks.mark_rect(x, lanes.y(pluck.finger), lanes.step)
-    marks.finger_mark(p, rect, theme, pluck.finger, (theme.naming.token(_word(pluck)),), look)
+    word = theme.naming.token(_word(pluck)) if pick is None else theme.naming.finger(pick) + _word(pluck)[1:]
+    marks.finger_mark(p, rect, theme, pick or pluck.finger, (word,), look)
     if pluck.lane is not None:
         marks.bass_underline(p, rect, theme, pluck.lane, look)
     if pluck.accent:

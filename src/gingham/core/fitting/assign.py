@@ -124,6 +124,7 @@ def assign(
         plan,
         (*_foreign_tones(held), *_grip_notes(grip, chord), *_met(chord, fingers)),
         None if variant is None else variant.when,
+        rules.hand,
     )
     return assignment, _for_hand(played, assignment, rules, setting, asked)
 

@@ -16,6 +16,7 @@ from gingham.core.fitting.as_fingers import meant_span
 from gingham.core.fitting.assign import assign, misfit_of, setting_of
 from gingham.core.fitting.cache import BarFit, BarPlan, FitCache, Played, Summary
 from gingham.core.fitting.exceptions import span_at, with_exceptions
+from gingham.core.fitting.picked import picked
 from gingham.core.fitting.placing import Stretch
 from gingham.core.fitting.result import Assignment, FittedBar, FittedSpan, Result
 from gingham.core.fitting.strings_in import has_strings
@@ -92,9 +93,29 @@ class _Fitter:
         if any(chord is not None and chord.assignment.plan.walk for chord in played):
             self._walk(bars, played)
         asleep = with_exceptions(self.piece, self.section, self.spans, bars, played)
+        bars = self._picked(bars, played)
         problems: list[tuple[int, Problem]] = []
         spans = self._spans(played, self._fits(chosen), problems)
         return Result(self.piece, self.section, self.pattern, tuple(bars), spans, tuple(problems), asleep)
+
+    def _picked(self, bars: list[FittedBar], played: list[Played | None]) -> list[FittedBar]:
+        """The bars as a flat pick plays them, where a chord is picked; equal bars stay one value."""
+        names = [
+            chord.assignment.chord.text if chord is not None and chord.assignment.hand == "pick" else None
+            for chord in played
+        ]
+        if not any(names):
+            return bars
+        rule, done = self.setting.rules.pick, dict[tuple[int, tuple[int, ...]], FittedBar]()
+
+        def once(bar: FittedBar) -> FittedBar:
+            key = (id(bar.events), bar.spans if len(bar.spans) > 1 else ())
+            if key not in done:
+                pattern = bar.pattern or self.pattern
+                done[key] = picked(bar, pattern, rule, lambda at: names[span_at(bar, at, self.spans)])
+            return replace(done[key], number=bar.number, spans=bar.spans)
+
+        return [once(bar) if any(names[i] for i in bar.spans) else bar for bar in bars]
 
     def _own_bars(self) -> dict[int, _Plain]:
         """The bars that have a pattern of their own, by number."""

@@ -10,10 +10,10 @@ import msgspec
 
 from gingham.core.music.chords import Chord
 from gingham.core.music.pitch import Pitch
-from gingham.core.patterns.pattern import Pattern
+from gingham.core.patterns.pattern import Pattern, PickWay
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Override, Piece
-from gingham.core.pieces.rules import ThumbPlan
+from gingham.core.pieces.rules import Hand, ThumbPlan
 from gingham.core.reasons import Problem, Reason
 from gingham.core.shapes.fretting import Fretting
 from gingham.core.shapes.shape import Shape
@@ -41,7 +41,7 @@ class Assignment(msgspec.Struct, frozen=True, gc=False):
     """What thumb and fingers mean on one chord.
 
     `sounding` is the chord's name above the capo, `cycle` the order in which bare thumb strokes take the
-    basses (indices from 0), `variant` the pattern's variant that it plays (its `when`).
+    basses (indices from 0), `variant` the pattern's variant that it plays (its `when`), `hand` what plucks.
     """
 
     chord: Chord
@@ -54,6 +54,7 @@ class Assignment(msgspec.Struct, frozen=True, gc=False):
     plan: ThumbPlan
     notes: tuple[Reason, ...] = ()
     variant: str | None = None
+    hand: Hand = "pima"
 
     def fret(self, string: int) -> int | None:
         """The fret of a string as it is played: a bass may lie where the shape itself is silent."""
@@ -90,7 +91,8 @@ class Event(msgspec.Struct, frozen=True, gc=False):
 
     `at` is the straight position from the bar's start, `lane` the bass number of a thumb stroke, `slot`
     the pattern's slot it comes from. `fret` and `pitch` are None on a string that the shape mutes.
-    `instead` is the string of the stroke that a step of a walk takes the place of.
+    `instead` is the string of the stroke that a step of a walk takes the place of. `pick` is the direction of
+    a flat pick, where one plucks: `finger` then only says which stroke of the pattern it is.
     """
 
     at: Fraction
@@ -107,6 +109,12 @@ class Event(msgspec.Struct, frozen=True, gc=False):
     overridden: bool = False
     silent: bool = False
     instead: int | None = None
+    pick: PickWay | None = None
+
+    @property
+    def plucker(self) -> str | None:
+        """What plucks it, for whoever reads: a finger, or a flat pick's `down` or `up`."""
+        return self.pick or self.finger
 
     @property
     def plucked(self) -> bool:

@@ -33,7 +33,7 @@ def events_csv(performance: Performance) -> bytes:
                     pitch = event.pitch
                     writer.writerow([
                         turn, _plain(name), number, bar.number, event.at, event.count, f"{time:.6f}",
-                        chord.text if chord is not None else "", event.finger or "", event.string,
+                        chord.text if chord is not None else "", event.plucker or "", event.string,
                         "" if event.fret is None else event.fret, pitch or "",
                         pitch.midi if pitch is not None else "", event.degree or "", event.accent, event.kind,
                     ])  # fmt: skip

@@ -247,7 +247,9 @@ class _Writer:
         if event.kind in _SIGNS and not chunk.tied:
             name, sign = _SIGNS[event.kind]
             sub(technical, name, sign, type="stop")
-        if event.finger and event.kind != "chuck" and not chunk.tied:
+        if event.pick and not chunk.tied:
+            sub(technical, "down-bow" if event.pick == "down" else "up-bow")
+        elif event.finger and event.kind != "chuck" and not chunk.tied:
             sub(technical, "pluck", event.finger)
         sub(technical, "string", event.string)
         if event.fret is not None and event.kind != "chuck":

@@ -57,6 +57,7 @@ from gingham.core.pieces.rules import (
     HOLDS,
     LEVELS,
     MUDDY,
+    PICK_STROKES,
     SHAPE_CHOICES,
     TOUCHES,
     VOICES,
@@ -206,7 +207,7 @@ def _rules_record(rules: Rules) -> RulesRecord:
     spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
     chosen = (rules.align, rules.level, rules.shapes, rules.muddy, str(rules.muddy_above), rules.hold)
     heard = (rules.accents, rules.hand, rules.touch, rules.voice)
-    return RulesRecord(*spoken, *chosen, *heard, rules.four_string)
+    return RulesRecord(*spoken, *chosen, *heard, rules.four_string, rules.pick)
 
 
 def _section_record(section: Section, meter: Meter) -> SectionRecord:
@@ -348,6 +349,7 @@ def _rules(record: RulesRecord, strings: int) -> Rules:
         check_choice(record.touch, TOUCHES, "touch"),
         check_choice(record.voice, VOICES, "voice"),
         check_choice(record.four_string, FOUR_STRING, "four-string"),
+        check_choice(record.pick, PICK_STROKES, "pick"),
     )
 
 

@@ -25,6 +25,7 @@ class RulesRecord(msgspec.Struct):
     touch: str = "flesh"
     voice: str = "own"
     four_string: str = "shift"
+    pick: str = "alternate"
 
 
 class PatternRecord(msgspec.Struct):

@@ -146,6 +146,8 @@ def _fret_sign(events: list[Event], string: int) -> str:
 
 
 def _fingers(events: list[Event]) -> str:
+    if any(e.pick for e in events):  # v down, ^ up: a flat pick has no fingers
+        return "".join(dict.fromkeys("v" if e.pick == "down" else "^" for e in events if e.pick))
     plucked = dict.fromkeys(e.finger for e in events if e.finger and e.plucked)
     swept = dict.fromkeys(
         THUMB_BRUSH if e.kind == "brush-down" and e.finger == "p" else SWEEPS[e.kind]

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
-from itertools import pairwise
-
 import msgspec
 
 from gingham.core.errors import PatternError
+from gingham.core.fitting.picked import lies_between
 from gingham.core.fitting.result import Event, FittedBar
-from gingham.core.hands.motor import MOTORS, Motor
+from gingham.core.hands.motor import MOTORS
 from gingham.core.hands.picking import Placed, fingers_for, hand_on, pick_strokes
 from gingham.core.instruments.instrument import Instrument
-from gingham.core.judging.speed import FASTEST_BPM, Limit, Spot, limit_of
-from gingham.core.music.meter import Meter, count_at, seconds
-from gingham.core.patterns.pattern import Pattern, StringStroke
+from gingham.core.judging.speed import Limit, limit_of
+from gingham.core.music.meter import count_at, seconds
+from gingham.core.patterns.pattern import Pattern, PickWay, StringStroke
 
 
 class FingeredLine(msgspec.Struct, frozen=True, gc=False):
@@ -48,9 +46,7 @@ def finger_line(
         line = tuple(Placed(at, found) for at, found in zip(times, strings, strict=True))
         names = fingers_for(line, hand_on(instrument, hand), MOTORS[level]).fingers
     bars = _bars(pattern, names)
-    limit = (
-        _pick_limit(pattern, bars, MOTORS[level]) if hand == "pick" else limit_of(bars, pattern.meter, level)
-    )
+    limit = limit_of(bars, pattern.meter, level)
     gone = tuple(
         (i, string)
         for i, (found, own) in enumerate(zip(strings, names, strict=True))
@@ -62,18 +58,12 @@ def finger_line(
 
 def _picked(pattern: Pattern, strings: list[tuple[int, ...]]) -> tuple[tuple[str | None, ...], ...]:
     """One stroke a place: of several strings at once a pick can pluck the lowest only."""
-    strong = tuple(not _between(pattern.meter, at) for at in pattern.starts[:-1])
+    strong = tuple(not lies_between(pattern.meter, at) for at in pattern.starts[:-1])
     ways = pick_strokes(strong)
     return tuple(
         tuple(way if string == max(found) else None for string in found)
         for way, found in zip(ways, strings, strict=True)
     )
-
-
-def _between(meter: Meter, at: Fraction) -> bool:
-    """Whether a moment lies between the numbered parts: on an `&` of eighths, on `e` or `a` of sixteenths."""
-    count = count_at(meter, at % meter.bar)
-    return count.endswith(("e", "a", "·") if meter.unit == 8 else ("e", "a", "·", "&"))
 
 
 def _bars(pattern: Pattern, names: tuple[tuple[str | None, ...], ...]) -> tuple[FittedBar, ...]:
@@ -83,7 +73,7 @@ def _bars(pattern: Pattern, names: tuple[tuple[str | None, ...], ...]) -> tuple[
         events = tuple(
             Event(
                 at - begin, count_at(pattern.meter, at - begin), finger, None, stroke.string, None, None,
-                None, stroke.accent, "pluck", index,
+                None, stroke.accent, "pluck", index, pick=_way_of(finger),
             )
             for index, at in enumerate(pattern.starts[:-1])
             if begin <= at < begin + bar
@@ -95,22 +85,5 @@ def _bars(pattern: Pattern, names: tuple[tuple[str | None, ...], ...]) -> tuple[
     return tuple(out)
 
 
-def _pick_limit(pattern: Pattern, bars: tuple[FittedBar, ...], motor: Motor) -> Limit:
-    """A pick needs time for the next stroke, for each string that it jumps, and to turn back in the air."""
-    timed = [
-        (float((bar.number - 1) * pattern.meter.bar + e.at), bar.number, e)
-        for bar in bars
-        for e in bar.events
-        if e.finger is not None
-    ]
-    spots = []
-    for (one, _, old), (other, number, new) in pairwise(timed):
-        needed = motor.any_s + motor.per_string_s * abs(old.string - new.string)
-        code = "pick-again" if old.finger == new.finger else "pick-jump"
-        needed = max(needed, motor.thumb_s) if code == "pick-again" else needed
-        tempo = (other - one) / float(pattern.meter.tempo_beat) * 60.0 / needed
-        spots.append(
-            Spot(number, new.at, new.count, code, str(new.finger), old.string, new.string, round(tempo, 1))
-        )
-    spots.sort(key=lambda spot: spot.tempo)
-    return Limit(min(FASTEST_BPM, int(spots[0].tempo)) if spots else FASTEST_BPM, tuple(spots[:3]))
+def _way_of(finger: str | None) -> PickWay | None:
+    return "down" if finger == "down" else "up" if finger == "up" else None

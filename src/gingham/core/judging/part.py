@@ -78,7 +78,7 @@ def resting_strings(result: Result, index: int) -> tuple[tuple[int, int, int], .
 
 
 def rates(result: Result) -> tuple[Rate, ...]:
-    """Every finger that plucks, thumb first."""
+    """Every finger that plucks, thumb first; a flat pick as one."""
     piece = result.piece
     most: dict[str, int] = {}
     gaps: dict[str, Fraction] = {}
@@ -89,7 +89,7 @@ def rates(result: Result) -> tuple[Rate, ...]:
         for event in bar.events:
             if event.finger is None or not event.plucked or event.silent:
                 continue
-            now, finger = begin + event.at, event.finger
+            now, finger = begin + event.at, "pick" if event.pick else event.finger
             counted[finger] = counted.get(finger, 0) + 1
             if finger in last and now > last[finger]:
                 gaps[finger] = min(gaps.get(finger, now - last[finger]), now - last[finger])
@@ -106,6 +106,6 @@ def rates(result: Result) -> tuple[Rate, ...]:
             round(most[finger] / bar_s, 2),
             round(seconds(gaps[finger], piece.meter, piece.tempo), 3) if finger in gaps else None,
         )
-        for finger in FINGERS
+        for finger in (*FINGERS, "pick")
         if finger in most
     )

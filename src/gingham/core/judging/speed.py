@@ -62,6 +62,8 @@ def hand_limit(result: Result, level: str) -> Limit:
 def limit_of(bars: tuple[FittedBar, ...], meter: Meter, level: str) -> Limit:
     """The limit of bars that go round."""
     motor = MOTORS[level]
+    if any(event.pick for bar in bars for event in bar.events):
+        return _pick_limit(bars, meter, motor)
     known: dict[tuple[int, int], list[_Gap]] = {}
     found: list[tuple[_Gap, int]] = []
     for index, bar in enumerate(bars):
@@ -72,6 +74,26 @@ def limit_of(bars: tuple[FittedBar, ...], meter: Meter, level: str) -> Limit:
             found += [(gap, bar.number) for gap in known[key]]
     found.sort(key=lambda pair: pair[0].tempo)
     return _limit([_spot(gap, number) for gap, number in _different(found)])
+
+
+def _pick_limit(bars: tuple[FittedBar, ...], meter: Meter, motor: Motor) -> Limit:
+    """A pick needs time for the next stroke, for each string that it jumps, and to turn back in the air."""
+    begin, timed = 0.0, list[tuple[float, int, Event]]()
+    for bar in bars:
+        struck = {event.at: event for event in bar.events if event.pick and not event.silent}
+        timed += [(begin + float(at), bar.number, event) for at, event in sorted(struck.items())]
+        begin += float(bar.length)
+    spots: dict[tuple[str, str], Spot] = {}
+    round_again = [(begin + at, number, event) for at, number, event in timed[:1]]
+    for (one, _, old), (other, number, new) in pairwise([*timed, *round_again]):
+        needed = motor.any_s + motor.per_string_s * abs(old.string - new.string)
+        code = "pick-again" if old.pick == new.pick else "pick-jump"
+        needed = max(needed, motor.thumb_s) if code == "pick-again" else needed
+        tempo = round(_tempo((other - one) / float(meter.tempo_beat), needed), 1)
+        spot = Spot(number, new.at, new.count, code, str(new.pick), old.string, new.string, tempo)
+        if (code, spot.finger) not in spots or tempo < spots[code, spot.finger].tempo:
+            spots[code, spot.finger] = spot
+    return _limit(sorted(spots.values(), key=lambda spot: spot.tempo))
 
 
 def _different(found: list[tuple[_Gap, int]]) -> list[tuple[_Gap, int]]:

@@ -20,6 +20,7 @@ MOST_ACCENT = 2
 
 Align = Literal["bar", "chord", "run"]
 """How a pattern is laid on bars: from every bar line, from every chord, or running on."""
+PickWay = Literal["down", "up"]
 OrnamentKind = Literal["hammer", "pull", "slide"]
 SweepKind = Literal["brush-down", "brush-up", "thumb-brush", "chuck"]
 
@@ -84,7 +85,8 @@ class Variant(msgspec.Struct, frozen=True, gc=False):
 class Pattern(msgspec.Struct, frozen=True, gc=False):
     """Strokes on a grid: slots per counted beat, slots, and break points (slot indices).
 
-    `read_on` is the symbol of the chord on which bare strings were meant; empty for the first one.
+    `read_on` is the symbol of the chord on which bare strings were meant; empty for the first one. `picks`
+    are the player's own ways of a flat pick, one for each plucked place, going round.
     """
 
     meter: Meter
@@ -93,6 +95,7 @@ class Pattern(msgspec.Struct, frozen=True, gc=False):
     breaks: tuple[int, ...] = ()
     variants: tuple[Variant, ...] = ()
     read_on: str = ""
+    picks: tuple[PickWay, ...] = ()
 
     @property
     def starts(self) -> tuple[Fraction, ...]:

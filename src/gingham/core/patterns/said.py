@@ -16,7 +16,7 @@ from gingham.core.errors import MeterError, PatternError
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.meter import Meter, parse_meter
 from gingham.core.patterns.figures import Way
-from gingham.core.patterns.pattern import Slot
+from gingham.core.patterns.pattern import PickWay, Slot
 from gingham.core.patterns.said_count import (
     Beat,
     Count,
@@ -33,6 +33,7 @@ from gingham.core.patterns.said_words import DASHES, DIGITS, FILLERS, LIKELY_WOR
 from gingham.core.patterns.shorthand import parse_pattern, print_slot, read_slot
 from gingham.core.patterns.sitting import said_ways
 from gingham.core.reasons import Reason
+from gingham.core.values import replace
 
 MOST_WORDS = 400
 _HEAD = re.compile(r"\s*(?P<meter>[0-9]{1,2}/[0-9]{1,2})(?P<grid>\s+x[0-9,]+)?\s*:")
@@ -99,7 +100,15 @@ def read_said(text: str, instrument: Instrument = CATALOGUE["guitar"], given: Me
     if all(word.low in RESTS or word.low in DASHES for word in words):
         raise PatternError("spoken-empty", start=0, end=len(text))
     found = _read_all(words, instrument)
-    return _settled(found, beats, count, given, instrument)
+    said = _settled(found, beats, count, given, instrument)
+    picks = found[0].picks
+    return Said(tuple(_picked(reading, picks) for reading in said.readings)) if picks else said
+
+
+def _picked(reading: Reading, picks: tuple[PickWay, ...]) -> Reading:
+    return replace(
+        reading, ways=tuple(replace(w, pattern=replace(w.pattern, picks=picks)) for w in reading.ways)
+    )
 
 
 def _written(text: str) -> Said | None:

@@ -9,7 +9,7 @@ import msgspec
 
 from gingham.core.errors import PatternError
 from gingham.core.instruments.instrument import Instrument
-from gingham.core.patterns.pattern import StringStroke
+from gingham.core.patterns.pattern import PickWay, StringStroke
 from gingham.core.patterns.said_count import Word
 from gingham.core.patterns.said_words import (
     ARTICLE_BEFORE,
@@ -49,10 +49,11 @@ class Choice(msgspec.Struct, frozen=True, gc=False):
 
 
 class Order(msgspec.Struct, frozen=True, gc=False):
-    """Strokes in order as tokens (rests as `.`), and what was supposed."""
+    """Strokes in order as tokens (rests as `.`), what was supposed, and the ways of a flat pick if said."""
 
     tokens: tuple[str, ...]
     supposed: tuple[Reason, ...]
+    picks: tuple[PickWay, ...] = ()
 
 
 def choices(words: tuple[Word, ...], instrument: Instrument) -> list[Choice]:
@@ -120,6 +121,7 @@ class _Reader:
         self.at = 0
         self.out: list[str] = []
         self.pairs: list[int] = []
+        self.picks: list[PickWay] = []
         self.supposed: list[Reason] = []
         self.letters = _letters(instrument)
         self.lettered = _lettered(words, self.letters)
@@ -137,7 +139,9 @@ class _Reader:
         """All words."""
         while self.at < len(self.words):
             self._step()
-        return Order(self._numbered_pairs(), tuple(dict.fromkeys(self.supposed)))
+        strokes = sum(token not in (".", ";", "|") for token in self.out)
+        picks = tuple(self.picks) if len(self.picks) == strokes else ()
+        return Order(self._numbered_pairs(), tuple(dict.fromkeys(self.supposed)), picks)
 
     def _step(self) -> None:
         word = self.words[self.at]
@@ -174,7 +178,7 @@ class _Reader:
         if said in ORNAMENTS:
             return self._ornament(ORNAMENTS[said], length)
         if said in STROKES:
-            return self._put(STROKES[said], length)
+            return self._picked(said, length) or self._put(STROKES[said], length)
         if length == 1 and said[0] in PAIRS:
             accent = self._accent(1)
             self.pairs.append(len(self.out))
@@ -188,6 +192,16 @@ class _Reader:
         if length == 2 and said[0] in ORDINALS:
             return self._ordinal(ORDINALS[said[0]], said[1])
         return False
+
+    def _picked(self, said: tuple[str, ...], length: int) -> bool:
+        """`down 6 up 3`: the ways of a flat pick, each with its string."""
+        strings = self._low(1).rstrip("!").split("+")
+        if length > 1 or said[0] not in ("down", "up") or self.choice.numbers != "strings":
+            return False
+        if not all(DIGITS.get(string, 99) <= self.instrument.strings for string in strings):
+            return False
+        self.picks.append("up" if said[0] == "up" else "down")
+        return self._put("+".join(str(DIGITS[string]) for string in strings), 2)
 
     def _ordinal(self, number: int, noun: str) -> bool:
         """`first finger`, `second bass`, `third string`."""

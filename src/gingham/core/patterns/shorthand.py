@@ -14,6 +14,7 @@ from gingham.core.patterns.pattern import (
     Ornament,
     OrnamentKind,
     Pattern,
+    PickWay,
     Pluck,
     Slot,
     StringStroke,
@@ -42,7 +43,7 @@ _ORNAMENTS: dict[str, OrnamentKind] = {"^": "hammer", "_": "pull", ">": "slide"}
 
 
 def parse_pattern(text: str) -> Pattern:
-    """Read a pattern line, with `when …:` variants and `read on D` on lines of their own.
+    """Read a pattern line, with `when …:` variants, `read on D` and `pick down up` on lines of their own.
 
     Raises
     ------
@@ -55,18 +56,20 @@ def parse_pattern(text: str) -> Pattern:
     meter, per_beat, begin = _read_head(first)
     slots, breaks = _read_tokens(first, begin, meter, per_beat)
     variants: list[Variant] = []
-    read_on = ""
+    read_on, picks = "", tuple[PickWay, ...]()
     offset = len(first) + 1
     for line in rest:
         if match := re.fullmatch(r"\s*read on (\S+)\s*", line):
             read_on = match[1]
+        elif match := re.fullmatch(r"\s*pick((?:\s+(?:down|up))+)\s*", line):
+            picks = tuple("up" if way == "up" else "down" for way in match[1].split())
         elif line.strip():
             try:
                 variants.append(_read_variant(line, meter, per_beat, len(slots)))
             except PatternError as error:
                 raise error.shifted(offset, len(line)) from error
         offset += len(line) + 1
-    return Pattern(meter, per_beat, slots, breaks, tuple(variants), read_on)
+    return Pattern(meter, per_beat, slots, breaks, tuple(variants), read_on, picks)
 
 
 def _read_head(line: str) -> tuple[Meter, tuple[int, ...], int]:
@@ -256,6 +259,8 @@ def print_pattern(pattern: Pattern) -> str:
         words.append(print_slot(slot))
     lines = [" ".join(words)]
     lines += map(print_variant, pattern.variants)
+    if pattern.picks:
+        lines.append(f"pick {' '.join(pattern.picks)}")
     if pattern.read_on:
         lines.append(f"read on {pattern.read_on}")
     return "\n".join(lines)

@@ -37,6 +37,8 @@ VOICES: tuple[Voice, ...] = get_args(Voice)
 Hand = Literal["pi", "pim", "pima", "pimac", "pick"]
 HANDS: tuple[Hand, ...] = get_args(Hand)
 FourString = Literal["shift", "thumb-only", "literal", "block"]
+PickStrokes = Literal["alternate", "economy"]
+PICK_STROKES: tuple[PickStrokes, ...] = get_args(PickStrokes)
 FOUR_STRING: tuple[FourString, ...] = get_args(FourString)
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
@@ -102,7 +104,9 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     `four_string` is what is done with chords whose first bass is on string 4: the fingers move over
     (`shift`), stay (`thumb-only`), only the first bass moves (`literal`), or all strings sound at once
     (`block`);
-    `touch` is what meets the string, `voice` the strings that are heard (the instrument's own, nylon, steel).
+    `pick` is how a flat pick goes where the pattern does not say: down on the numbered places and up between,
+    or the way that the next string lies; `touch` is what meets the string, `voice` the strings that are heard
+    (the instrument's own, nylon, steel).
     """
 
     thumb: ThumbPlan = msgspec.field(default_factory=ThumbPlan)
@@ -119,6 +123,7 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     touch: Touch = "flesh"
     voice: Voice = "own"
     four_string: FourString = "shift"
+    pick: PickStrokes = "alternate"
 
 
 class OwnRules(msgspec.Struct, frozen=True, gc=False):

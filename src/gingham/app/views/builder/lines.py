@@ -14,6 +14,7 @@ from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
+from gingham.core.pieces.piece import standing_rules
 from gingham.core.values import replace
 from gingham.words.notices import notice
 
@@ -77,11 +78,13 @@ class Lines:
         PatternError with the place in `text`.
         """
         now = self._build.shown.piece.pattern(self._build.shown.pattern_name())
-        lines = re.sub(r"\s(?=when\s)", "\n", text)
-        base = print_pattern(replace(now, variants=(), read_on="")) + "\n"
+        lines = re.sub(r"\s(?=(?:when|pick)\s)", "\n", text)
+        base = print_pattern(replace(now, variants=(), read_on="", picks=())) + "\n"
         begin = len(base) if lines.lstrip().startswith("when") else 0
         typed = set(re.findall(r"when\s+([^\s:]+)", text))
         kept = [print_variant(variant) for variant in now.variants if variant.when not in typed]
+        if now.picks and "\npick" not in lines:
+            kept.append(f"pick {' '.join(now.picks)}")
         try:
             return parse_pattern("\n".join([base[:begin] + lines, *kept]))
         except PatternError as error:
@@ -100,6 +103,19 @@ class Lines:
         assignment = self._build.shown.assignment()
         return pattern if assignment is None else replace(pattern, read_on=assignment.chord.text)
 
+    def _picked(self, tokens: tuple[str, ...]) -> Pattern | None:
+        """The pattern with the ways of a flat pick that were said; None if that is not what was said."""
+        shown = self._build.shown
+        now = shown.piece.pattern(shown.pattern_name())
+        ways = {"d": "down", "u": "up"}
+        plucks = sum(1 for slot in now.slots if slot)
+        hand = standing_rules(shown.piece, shown.section).hand
+        if hand != "pick" or not set(tokens) <= set(ways) or plucks % len(tokens):
+            return None
+        return parse_pattern(
+            f"{print_pattern(replace(now, picks=()))}\npick {' '.join(ways[t] for t in tokens)}"
+        )
+
     def _left(self, readable: bool, show: object) -> None:
         """The player has finished: the next edit is a new step, the text gets its usual form."""
         self._build.shown.end_gesture()
@@ -117,7 +133,8 @@ class Lines:
         shown = self._build.shown
         piece = shown.piece
         try:
-            pattern = self._meant(read_said(text, piece.instrument, piece.meter).ways[0].pattern)
+            said = read_said(text, piece.instrument, piece.meter)
+            pattern = self._picked(said.tokens) or self._meant(said.ways[0].pattern)
             after = reshape_bar(piece, shown.section, shown.cursor_bar() or 1, pattern)
         except (GinghamError, IndexError):
             return  # the fault of the shorthand stays where it is marked
@@ -176,7 +193,8 @@ class Lines:
         piece = self._build.shown.piece
         pattern = piece.pattern(self._build.shown.pattern_name())
         version = self._version()
-        line = print_pattern(pattern).split("\n")[0] if version is None else print_variant(version)
+        picks = f" pick {' '.join(pattern.picks)}" if pattern.picks else ""
+        line = print_pattern(pattern).split("\n")[0] + picks if version is None else print_variant(version)
         self._words.show_text(line)
         show_fault(self._words, self._words_message, None)
 

@@ -16,6 +16,7 @@ from gingham.app.widgets.slot_marks import paint_slot
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.strokes import IMPOSSIBLE
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
+from gingham.core.pieces.piece import standing_rules
 from gingham.core.reasons import Problem
 from gingham.words.reasons import problem_text
 
@@ -118,6 +119,7 @@ class PatternCanvas(TimeCanvas):
         """What the hand does at each place, and what is wrong with it."""
         patterns: dict[tuple[int, int], Pattern] = {}
         out: dict[int, Key] = {}
+        picks = self.hand() == "pick"
         for index in columns:
             column = axis.columns[index]
             key = (column.box, column.span)
@@ -126,7 +128,8 @@ class PatternCanvas(TimeCanvas):
             slow = column.own and column.slot == self.slow_slot and not self._in_own_bar(column)
             faulty = bool(result.bars[column.box].problems) and bool(self.faults(column))
             slot = patterns[key].slots[column.slot]
-            out[index] = ((slot, column.own, faulty, slow), faulty or slow)
+            pick = self.pick(column) if picks else None
+            out[index] = ((slot, column.own, faulty, slow, pick), faulty or slow)
         return out
 
     def paint_ground(self, axis: Axis, result: Result, p: QPainter, columns: range) -> None:
@@ -205,7 +208,7 @@ class PatternCanvas(TimeCanvas):
 
     def _paint_slot(self, p: QPainter, column: Column, lanes: Lanes) -> None:
         look = Look.FULL if column.own else Look.GHOST
-        paint_slot(p, self.theme, self.slot(column), column.middle, lanes, look)
+        paint_slot(p, self.theme, self.slot(column), column.middle, lanes, look, self.pick(column))
         if self.faults(column):
             top = lanes.y(lanes.fingers[0]) - lanes.step / 2
             marks.fault_badge(p, QRectF(column.middle + 7, top, 12, 12), self.theme)
@@ -290,6 +293,19 @@ class PatternCanvas(TimeCanvas):
         place = self.place(column)
         kinds = [s.kind for s in self.slot(place) if isinstance(s, Sweep)] if place is not None else []
         return any((kind == "thumb-brush") == (finger == "p") for kind in kinds)
+
+    def hand(self) -> str:
+        """What plucks in this section: a hand of fingers, or a flat pick."""
+        if self.result is None:
+            return "pima"
+        return standing_rules(self.result.piece, self.result.section).hand
+
+    def pick(self, column: Column) -> str | None:
+        """The direction of a flat pick at a place; None for fingers."""
+        if self.result is None:
+            return None
+        at = self.result.bars[column.box].events
+        return next((e.pick for e in at if e.slot == column.slot and e.at == column.at and e.pick), None)
 
     def faults(self, column: Column) -> list[Problem]:
         """What cannot be played at a column as it stands."""

@@ -15,6 +15,7 @@ from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import (
     FINGER_POLICIES,
     HANDS,
+    PICK_STROKES,
     FingerPolicy,
     FirstRule,
     OwnRules,
@@ -24,7 +25,7 @@ from gingham.core.pieces.rules import (
     parse_first,
 )
 from gingham.core.values import replace
-from gingham.words.names import FIRST_NAMES, FOUR_STRING_NAMES, HAND_NAMES, POLICY_NAMES, signs
+from gingham.words.names import FIRST_NAMES, FOUR_STRING_NAMES, HAND_NAMES, PICK_RULES, POLICY_NAMES, signs
 from gingham.words.plans import THUMB_NAMES, first_name
 
 PIECE, SECTION, CHORD = "piece", "section", "chord"
@@ -46,6 +47,7 @@ class PluckingRow(QWidget):
             "first": _box("First bass", tuple(FIRST_NAMES.items())),
             "hand": _box("Hand", tuple((k, HAND_NAMES[k]) for k in HANDS)),
         }
+        self.pick = _box("How the pick goes", tuple(PICK_RULES.items()))
         labels = ("Thumb", "Fingers", "Four strings", "First bass", "Plucked with")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -57,6 +59,7 @@ class PluckingRow(QWidget):
             row.addWidget(label)
             row.addWidget(box)
             row.addSpacing(4)
+        row.addWidget(self.pick)
         row.addStretch(1)
 
     def show_strings(self, strings: int) -> None:
@@ -70,6 +73,8 @@ class PluckingRow(QWidget):
 
     def show_rules(self, rules: Rules, own: OwnRules | None) -> None:
         """What holds: the piece's `rules`, or what is the section's or chord's `own`, else as the piece."""
+        self.pick.setVisible("pick" in (rules.hand, own.hand if own is not None else None))
+        self.pick.setCurrentIndex(self.pick.findData(rules.pick))
         for name, box in self.boxes.items():
             with QSignalBlocker(box):
                 _offer_none(box, own is not None)
@@ -84,8 +89,13 @@ class PluckingEdits:
     def __init__(self, row: PluckingRow, shown: Shown, use: Use) -> None:
         self._row, self._shown, self._use = row, shown, use
         row.scope.activated.connect(lambda _index: self.refresh())
+        row.pick.activated.connect(lambda _index: self._pick_chosen())
         for name, box in row.boxes.items():
             box.activated.connect(lambda _index, name=name: self._chosen(name))
+
+    def _pick_chosen(self) -> None:
+        way = check_choice(self._row.pick.currentData(), PICK_STROKES, "pick")
+        self._use("Pick", lambda piece: replace(piece, rules=replace(piece.rules, pick=way)))
 
     def refresh(self) -> None:
         """Show what holds for the scope; a chord needs one under the cursor."""

@@ -242,7 +242,7 @@ class ResultCanvas(TimeCanvas):
             (x, event.string, axis.column_at(x) or 0)
             for index in around
             for event in result.bars[index].events
-            if event.finger == "p" and event.plucked and not event.silent
+            if event.finger == "p" and event.pick is None and event.plucked and not event.silent
             for x in (axis.middle(axis.bars[index], event.at),)
         ]
 
@@ -258,7 +258,7 @@ class ResultCanvas(TimeCanvas):
         together = sorted((e for e in events if e.plucked and not e.silent), key=lambda e: e.string)
         if len(together) > 1:
             top, bottom = together[0], together[-1]
-            dyes = (self.theme.finger(top.finger or "p"), self.theme.finger(bottom.finger or "p"))
+            dyes = (self.theme.finger(top.plucker or "p"), self.theme.finger(bottom.plucker or "p"))
             marks.woven(p, x, rows.y(top.string), rows.y(bottom.string), dyes, ghost=False)
 
     def _paint_sweep(self, p: QPainter, x: float, events: Events, rows: Rows) -> None:
@@ -266,7 +266,7 @@ class ResultCanvas(TimeCanvas):
         if swept:
             first, last = rows.y(swept[0].string), rows.y(swept[-1].string)
             edge = rows.step * (0.45 if last > first else -0.45)
-            marks.arrow(p, x - 17, first - edge, last + edge, self.theme.finger(swept[0].finger or "i"))
+            marks.arrow(p, x - 17, first - edge, last + edge, self.theme.finger(swept[0].plucker or "i"))
 
     def _paint_event(self, p: QPainter, x: float, event: Event, rows: Rows, fault: bool) -> None:
         rect = marks.mark_rect(x, rows.y(event.string), rows.step)
@@ -274,9 +274,9 @@ class ResultCanvas(TimeCanvas):
         if event.kind in _FRETTING_HAND:
             self._paint_ornament(p, rect, event, fret)
             return
-        words = ("k",) if event.kind == "chuck" else (self.theme.naming.finger(event.finger or "?"), fret)
+        words = ("k",) if event.kind == "chuck" else (self.theme.naming.finger(event.plucker or "?"), fret)
         look = Look.LEFT_OUT if event.silent else Look.FULL
-        marks.finger_mark(p, rect, self.theme, event.finger or "i", words, look)
+        marks.finger_mark(p, rect, self.theme, event.plucker or "i", words, look)
         if event.accent and not event.silent:
             marks.accent_sign(p, rect, self.theme, event.accent)
         if event.kind == "walk":
@@ -304,8 +304,8 @@ class ResultCanvas(TimeCanvas):
                 p,
                 rect,
                 self.theme,
-                event.finger or "i",
-                (self.theme.naming.finger(event.finger or "?"),),
+                event.plucker or "i",
+                (self.theme.naming.finger(event.plucker or "?"),),
                 Look.LEFT_OUT,
             )
 

@@ -81,7 +81,7 @@ class LaneNames(Dressed, QWidget):
                 rect = self.rect().toRectF()
                 rect.setTop(lanes.y(finger) - 10)
                 rect.setHeight(20)
-                words = self.theme.naming.long_finger(finger)
+                words = self.theme.naming.long_finger(finger, self._pattern.hand())
                 marks.aligned(p, rect, words, self.theme.finger(finger), marks.font(14, True), marks.LEFT)
             below = QRectF(0, lanes.bottom, self.width(), 20)
             marks.aligned(p, below, self.note, self.theme.quiet, marks.font(12), marks.LEFT)
