@@ -52,6 +52,7 @@ FULL = make_piece(
         "nail",
         "nylon",
         four_string="literal",
+        pick="economy",
     ),
     done=("alone-p-G", "whole"),
     overrides=(

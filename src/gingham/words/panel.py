@@ -139,6 +139,9 @@ def _finger_lines(result: Result, fitted: FittedSpan, assignment: Assignment) ->
     shown = [(finger, choice) for finger, choice in assignment.fingers if finger in used or choice.overridden]
     if not shown:
         return []
+    if assignment.hand == "pick":
+        strings = listed([str(choice.string) for _, choice in shown])
+        return [PanelLine("text", f"Beside the basses the pick takes string {strings}.")]
     words = [f"{FINGER_NAMES[finger]} on string {choice.string}" for finger, choice in shown]
     text = listed(words)
     codes = {reason.code for _, choice in shown for reason in choice.reasons}

@@ -31,7 +31,7 @@ from gingham.core.reasons import Problem
 IMPOSSIBLE = frozenset(
     {
         "muted-string", "same-string", "string-missing", "finger-twice", "finger-idle", "bass-missing",
-        "no-bass", "sweep-empty", "ornament-idle", "crossed",
+        "no-bass", "sweep-empty", "ornament-idle", "crossed", "pick-apart",
     }
 )  # fmt: skip
 """Codes of problems that keep a stroke from being played as it stands."""

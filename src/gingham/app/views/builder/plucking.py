@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from gingham.app.session.shown import Shown
 from gingham.core.fitting.result import Assignment
@@ -30,6 +30,7 @@ from gingham.words.plans import THUMB_NAMES, first_name
 
 PIECE, SECTION, CHORD = "piece", "section", "chord"
 _GUITAR = 6
+_FIRST_LINE = 3  # for whom, thumb, fingers, four strings; the rest stands below
 Use = Callable[[str, Callable[[Piece], Piece]], None]
 """Makes an edit with its name for undo, or says why not."""
 
@@ -49,18 +50,24 @@ class PluckingRow(QWidget):
         }
         self.pick = _box("How the pick goes", tuple(PICK_RULES.items()))
         labels = ("Thumb", "Fingers", "Four strings", "First bass", "Plucked with")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(6)
-        for words, box in zip(("For", *labels), (self.scope, *self.boxes.values()), strict=True):
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        lines = (QHBoxLayout(), QHBoxLayout())
+        for index, (words, box) in enumerate(
+            zip(("For", *labels), (self.scope, *self.boxes.values()), strict=True)
+        ):
+            row = lines[index > _FIRST_LINE]
             label = QLabel(words)
             label.setProperty("quiet", True)
             label.setBuddy(box)
             row.addWidget(label)
             row.addWidget(box)
             row.addSpacing(4)
-        row.addWidget(self.pick)
-        row.addStretch(1)
+        lines[1].addWidget(self.pick)
+        for row in lines:
+            row.setSpacing(6)
+            row.addStretch(1)
+            column.addLayout(row)
 
     def show_strings(self, strings: int) -> None:
         """The strings on which a first bass can be fixed: those of the thumb on this instrument."""

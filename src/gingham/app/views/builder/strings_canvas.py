@@ -20,7 +20,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import HEADER, Rows
 from gingham.core.fitting.result import Assignment
-from gingham.words.names import lane_heading, short_degree, signs
+from gingham.words.names import PICK_ROWS, lane_heading, short_degree, signs
 
 _NOTE = 54.0  # room for "F♯ ♭3rd" on the right
 _LABELS = {"numbers": 46.0, "letters": 46.0, "both": 66.0}  # room for a string's name on the left
@@ -128,28 +128,30 @@ class StringsCanvas(Dressed, QWidget):
         return marks.laid_over(self.theme.panel, self.theme.check_thumb)
 
     def _heading(self, lane: str) -> str:
+        if self._picked() and len(lane) == 1:
+            return PICK_ROWS[lane].split()[0]
         return self.theme.naming.finger(lane) if len(lane) == 1 else lane_heading(lane)
+
+    def _picked(self) -> bool:
+        """Whether a flat pick plays this chord: then no finger is named."""
+        return self.assignment is not None and self.assignment.hand == "pick"
 
     def _paint_lane(self, p: QPainter, index: int, lane: str, rows: Rows) -> None:
         edges, x = self.lane_edges(), self.lane_x(index)
         finger = lane[0]
         head = QRectF(edges[index] + 1, 0, edges[index + 1] - edges[index] - 2, HEADER - 2)
-        marks.text(
-            p, head, self._heading(lane), self.theme.finger(finger), 11 if len(lane) > 1 else 14, bold=True
-        )
+        heading, picked = self._heading(lane), self._picked()
+        ink = QColor(self.theme.ink) if picked else self.theme.finger(finger)
+        marks.text(p, head, heading, ink, 11 if len(heading) > 1 else 14, bold=True)
         choice = self.assignment.lane(lane) if self.assignment is not None else None
         if choice is None or self.assignment is None or not 1 <= choice.string <= rows.strings:
             return
         rect = marks.mark_rect(x, rows.y(choice.string), rows.step)
         own = self.assignment.shape.fret(choice.string)
         fret = own if choice.fret is None else choice.fret
-        marks.finger_mark(
-            p,
-            rect,
-            self.theme,
-            finger,
-            (self.theme.naming.finger(finger), "×" if fret is None else str(fret)),
-        )
+        words = ("×" if fret is None else str(fret),)
+        named = words if picked else (self.theme.naming.finger(finger), *words)
+        marks.finger_mark(p, rect, self.theme, "" if picked else finger, named)
         if choice.overridden:
             marks.own_choice_sign(p, rect, self.theme)
         if fret is None:
