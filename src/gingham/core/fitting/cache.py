@@ -76,12 +76,16 @@ class Context(msgspec.Struct):
 
 
 class BarPlan(msgspec.Struct, frozen=True, eq=False, gc=False):
-    """What lies in one bar, whatever the chords' strings are: the segments, their spans and phases."""
+    """What lies in one bar, whatever the chords' strings are: the segments, their spans and phases.
+
+    `places` is the span of each segment, `spans` every span once.
+    """
 
     number: int
     segments: tuple[Segment, ...]
     spans: tuple[int, ...]
     phases: Phases
+    places: tuple[int, ...]
 
 
 class FitCache(msgspec.Struct):
@@ -96,6 +100,7 @@ class FitCache(msgspec.Struct):
     settings: dict[Setting, int] = msgspec.field(default_factory=dict)
     assigned: dict[tuple[int, str, int], tuple[Assignment, Grip]] = msgspec.field(default_factory=dict)
     """Assignments that hold for any pattern, by number of the setting, symbol and grip."""
+    pins: tuple[tuple[Span, ...], tuple[Span, ...]] | None = None
     chorded: tuple[tuple[Grip | None, ...], tuple[int, ...], tuple[int, ...]] | None = None
 
     def context(self, key: object) -> Context:
@@ -133,6 +138,12 @@ class FitCache(msgspec.Struct):
             segments = place(spans, piece.meter, pattern, align, pickup)
             self.placed[key] = (spans, tuple(_plans(segments)))  # kept, so that the identity stays
         return self.placed[key][1]
+
+    def pinned(self, spans: tuple[Span, ...]) -> tuple[Span, ...]:
+        """The spans with a shape of the player's, looked for once as long as the spans stay."""
+        if self.pins is None or self.pins[0] is not spans:
+            self.pins = (spans, tuple(span for span in spans if span.shape is not None))
+        return self.pins[1]
 
     def chords_of(
         self, spans: tuple[Span, ...], grips: tuple[Grip | None, ...]
@@ -190,4 +201,5 @@ def _plans(segments: tuple[Segment, ...]) -> Iterator[BarPlan]:
         inside = tuple(found)
         key = tuple(segment.stretch for segment in inside)
         phases = shared.setdefault(key, tuple((s.at, s.length, s.phase) for s in key))
-        yield BarPlan(number, inside, tuple(dict.fromkeys(s.span for s in inside)), phases)
+        places = tuple(s.span for s in inside)
+        yield BarPlan(number, inside, tuple(dict.fromkeys(places)), phases, places)

@@ -220,6 +220,7 @@ class _Fitter:
         out: list[FittedBar] = []
         before: BarFit | None = None
         seams = self.context.seams
+        whole = self.bar_length
         for index, plain in enumerate(chosen):
             plan, bar = plain.plan[index], plain.bars[index]
             problems = bar.problems
@@ -228,50 +229,69 @@ class _Fitter:
                 if pair not in seams:
                     seams[pair] = tuple(_cut(before, bar, plan.segments[0].stretch.at))
                 problems = problems + seams[pair] if seams[pair] else problems
-            length = self.pickup if plan.number == 0 else self.bar_length
+            number = plan.number
+            length = whole if number else self.pickup
             own = None if plain is base else plain.pattern
-            out.append(FittedBar(plan.number, length, bar.events, problems, plan.spans, plan.phases, own))
+            out.append(FittedBar(number, length, bar.events, problems, plan.spans, plan.phases, own))
             before = bar
         return out
 
-    def _fits(self, chosen: list[_Plain]) -> list[list[StretchFit]]:
-        """The stretches of every span, in order of time."""
-        out: list[list[StretchFit]] = [[] for _ in self.spans]
+    def _fits(self, chosen: list[_Plain]) -> list[tuple[StretchFit, ...]]:
+        """The stretches of every span, in order of time; those of bars of one kind are one value."""
+        out: list[tuple[StretchFit, ...]] = [()] * len(self.spans)
+        alone: dict[int, tuple[tuple[StretchFit, ...], ...]] = {}  # the parts of a kind of bar, each by itself
         for index, plain in enumerate(chosen):
-            for segment, fitted in zip(plain.plan[index].segments, plain.bars[index].parts, strict=True):
-                if fitted is not None:
-                    out[segment.span].append(fitted)
+            bar = plain.bars[index]
+            parts = alone.get(id(bar))
+            if parts is None:
+                parts = tuple(() if fitted is None else (fitted,) for fitted in bar.parts)
+                alone[id(bar)] = parts
+            for span, own in zip(plain.plan[index].places, parts, strict=True):
+                before = out[span]
+                out[span] = before + own if before else own
         return out
 
     def _spans(
         self,
         played: list[Played | None],
-        fits: list[list[StretchFit]],
+        fits: list[tuple[StretchFit, ...]],
         problems: list[tuple[int, Problem]],
     ) -> tuple[FittedSpan, ...]:
         out: list[FittedSpan] = []
-        errors: dict[int, ShapeError | None] = {}  # by identity: thousands of spans share a few shapes
         known, whole = self.context.summaries, self.piece.rules.hold == "whole"
+        same: dict[tuple[int, int], Summary] = {}  # by identity of chord and stretches, for this run alone
         for span, chord, own in zip(self.spans, played, fits, strict=True):
-            if span.shape is not None and span.chord is not None:
-                if id(span.shape) not in errors:
-                    errors[id(span.shape)] = misfit_of(self.piece, span)
-                error = errors[id(span.shape)]
-                if error is not None:
-                    problems.append((span.bar, _misfit(error, span.at, span.chord)))
             if chord is None:
                 if span.chord is not None:
                     problems.append((span.bar, Problem.of("no-shape", span.at, chord=span.chord.text)))
                 out.append(FittedSpan(span, None, (), frozenset(), None))
                 continue
-            key = (id(chord), *map(id, own))
-            summary = known.get(key)
+            pair = (id(chord), id(own))
+            summary = same.get(pair)
             if summary is None:
-                summary = known[key] = _summary(chord.assignment, own, whole)
+                key = (id(chord), *map(id, own))
+                summary = known.get(key)
+                if summary is None:
+                    summary = known[key] = _summary(chord.assignment, own, whole)
+                same[pair] = summary
             if summary.missing:
                 problems += [(span.bar, replace(problem, at=span.at)) for problem in summary.missing]
             out.append(FittedSpan(span, chord.assignment, summary.heard, summary.strings, summary.hold))
+        self._add_misfits(problems)
         return tuple(out)
+
+    def _add_misfits(self, problems: list[tuple[int, Problem]]) -> None:
+        """Pins that cannot be on this instrument, each at its place among the other problems."""
+        errors: dict[int, ShapeError | None] = {}  # by identity: thousands of spans share a few shapes
+        found: list[tuple[int, Problem]] = []
+        for span in self.cache.pinned(self.spans):
+            if id(span.shape) not in errors:
+                errors[id(span.shape)] = misfit_of(self.piece, span)
+            error = errors[id(span.shape)]
+            if error is not None and span.chord is not None:
+                found.append((span.bar, _misfit(error, span.at, span.chord)))
+        if found:
+            problems[:] = sorted([*found, *problems], key=lambda pair: (pair[0], pair[1].at))
 
     # Walks.
 
@@ -313,7 +333,7 @@ def _misfit(error: ShapeError, at: Fraction, chord: Chord) -> Problem:
     return Problem.of(error.code, at, chord=chord.text, **values)
 
 
-def _summary(assignment: Assignment, fits: list[StretchFit], whole: bool) -> Summary:
+def _summary(assignment: Assignment, fits: tuple[StretchFit, ...], whole: bool) -> Summary:
     heard = {degree for fitted in fits for degree in fitted.degrees}
     strings = frozenset(string for fitted in fits for string in fitted.strings)
     hold = assignment.shape if whole else _held(assignment, strings)
