@@ -75,7 +75,7 @@ def test_first_light(player: Player, window: MainWindow, tmp_path: Path, monkeyp
     for words in (
         "D/F♯",
         "First bass: string 6 fret 2, F♯, the third",
-        "a slash bass: the symbol asks for F♯",
+        "A slash bass: the symbol asks for F♯",
         "You hear the root",
     ):
         assert words in reasons

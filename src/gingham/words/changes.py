@@ -51,9 +51,9 @@ def picking_text(change: Change) -> str:
     if change.picking == "thumb":
         one, other = change.thumb
         return (
-            f"Only the thumb moves, from string {one} to {other}."
+            f"Of the picking hand, only the thumb moves, from string {one} to {other}."
             if one != other
-            else "Only the thumb moves."
+            else "Of the picking hand, only the thumb moves."
         )
     return "The picking hand moves over to other strings."
 

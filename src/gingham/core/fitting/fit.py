@@ -239,7 +239,7 @@ class _Fitter:
     def _fits(self, chosen: list[_Plain]) -> list[tuple[StretchFit, ...]]:
         """The stretches of every span, in order of time; those of bars of one kind are one value."""
         out: list[tuple[StretchFit, ...]] = [()] * len(self.spans)
-        alone: dict[int, tuple[tuple[StretchFit, ...], ...]] = {}  # the parts of a kind of bar, each by itself
+        alone: dict[int, tuple[tuple[StretchFit, ...], ...]] = {}  # the parts of a kind of bar
         for index, plain in enumerate(chosen):
             bar = plain.bars[index]
             parts = alone.get(id(bar))
