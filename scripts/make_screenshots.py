@@ -26,17 +26,13 @@ ROOT = Path(__file__).parents[1]
 
 @dataclass(frozen=True, slots=True)
 class Shot:
-    """One picture: its name, which demo piece, what is done first, how large, which cloth.
-
-    `part` names the window beside the main one that is taken instead of it.
-    """
+    """One picture: its name, which demo piece, what is done first, how large, which cloth."""
 
     name: str
     piece: int
     act: Callable[[MainWindow], None]
     size: tuple[int, int] = (1280, 800)
     night: bool = False
-    part: str = ""
 
 
 def select(span: int) -> Callable[[MainWindow], None]:
@@ -61,25 +57,25 @@ def empty(window: MainWindow) -> None:
 
 
 def overview(window: MainWindow) -> None:
-    """The window on the bass line and the changes."""
-    window.beside.show_overview()
+    """The change into the third chord, in the drawer."""
+    window.drawers.open("change")
     settle(window)
 
 
 def moves(window: MainWindow) -> None:
-    """The window on capo, key and tuning, its comparison done."""
-    window.beside.show_moves()
+    """Capo positions in the drawer, their comparison done."""
+    window.drawers.open("capo")
     settle(window)
-    assert window.beside.moves is not None
-    while not window.beside.moves.table.rowCount():
+    assert window.drawers.capo is not None
+    while not window.drawers.capo.places.places:
         settle(window, 50)
     settle(window)
 
 
 def inspect(window: MainWindow) -> None:
-    """The window that looks at one chord."""
+    """Shapes in the drawer."""
     window.shown.select_span(1)
-    window.beside.show_inspector()
+    window.drawers.open("shapes")
     settle(window)
 
 
@@ -89,8 +85,8 @@ def bench(page: str, act: Callable[[MainWindow], None] | None = None) -> Callabl
     def run(window: MainWindow) -> None:
         window.shown.select_span(1)
         settle(window, 500)
-        window.beside.show_bench()
-        shown = window.beside.bench
+        window.pages.show_patterns()
+        shown = window.pages.bench
         assert shown is not None
         shown.pages.setCurrentWidget(getattr(shown, page))
         settle(window, 900)
@@ -102,15 +98,15 @@ def bench(page: str, act: Callable[[MainWindow], None] | None = None) -> Callabl
 
 def say_six(window: MainWindow) -> None:
     """A six-stroke arpeggio in finger words."""
-    assert window.beside.bench is not None
-    window.beside.bench.enter.line.setText("thumb index middle ring middle index")
-    window.beside.bench.enter.read()
+    assert window.pages.bench is not None
+    window.pages.bench.enter.line.setText("thumb index middle ring middle index")
+    window.pages.bench.enter.read()
 
 
 def another_pattern(window: MainWindow) -> None:
     """A pattern that differs from the piece's."""
-    assert window.beside.bench is not None
-    window.beside.bench.library.table.selectRow(12)
+    assert window.pages.bench is not None
+    window.pages.bench.library.table.selectRow(12)
 
 
 def practise(window: MainWindow) -> None:
@@ -132,12 +128,12 @@ def sheet(window: MainWindow) -> None:
 
 
 def form(page: int) -> Callable[[MainWindow], None]:
-    """A page of the form window."""
+    """A part of the form."""
 
     def run(window: MainWindow) -> None:
-        window.beside.show_form()
-        assert window.beside.form is not None
-        window.beside.form.tabs.setCurrentIndex(page)
+        window.pages.go("form")
+        assert window.pages.form is not None
+        window.pages.form.tabs.setCurrentIndex(page)
         settle(window, 400)
 
     return run
@@ -159,18 +155,18 @@ SHOTS = (
     Shot("build-how-far", 0, ask),
     Shot("build-empty", 0, empty),
     Shot("build-night-cloth", 0, select(1), night=True),
-    Shot("chord", 0, inspect, part="inspector"),
-    Shot("overview", 0, overview, part="overview"),
-    Shot("capo-key-and-tuning", 0, moves, part="moves"),
-    Shot("bench-patterns", 0, bench("library", another_pattern), part="bench"),
-    Shot("bench-say-it-in", 0, bench("enter", say_six), part="bench"),
-    Shot("bench-vary", 0, bench("vary"), part="bench"),
-    Shot("bench-playable", 0, bench("hand"), part="bench"),
+    Shot("chord", 0, inspect),
+    Shot("overview", 0, overview),
+    Shot("capo-key-and-tuning", 0, moves),
+    Shot("bench-patterns", 0, bench("library", another_pattern)),
+    Shot("bench-say-it-in", 0, bench("enter", say_six)),
+    Shot("bench-vary", 0, bench("vary")),
+    Shot("bench-playable", 0, bench("hand")),
     Shot("practise", 0, practise),
     Shot("sheet", 0, sheet),
-    Shot("form", 0, form(0), part="form"),
-    Shot("words-and-tune", 0, form(1), part="form"),
-    Shot("read-a-part", 0, read_part, part="reading"),
+    Shot("form", 0, form(0)),
+    Shot("words-and-tune", 0, form(1)),
+    Shot("read-a-part", 0, read_part),
     Shot("build-small-window", 0, select(3), size=(1024, 700)),
 )
 
@@ -180,6 +176,14 @@ def settle(window: MainWindow, ms: int = 150) -> None:
     loop = QEventLoop()
     QTimer.singleShot(ms, loop.quit)
     loop.exec()
+
+
+def judged(window: MainWindow) -> None:
+    """Wait for the verdict: a busy machine judges late; an empty piece has nothing to judge."""
+    for _ in range(20):
+        settle(window)
+        if window.shown.verdict is not None:
+            return
 
 
 def take(shot: Shot, folder: Path, app: QApplication) -> Path:
@@ -194,15 +198,11 @@ def take(shot: Shot, folder: Path, app: QApplication) -> Path:
         window.resize(*shot.size)
         window.show()
         window.view.pieces.setCurrentIndex(shot.piece)
-        settle(window)
+        judged(window)
         shot.act(window)
-        for _ in range(20):  # a busy machine judges late; an empty piece has nothing to judge
-            settle(window)
-            if window.shown.verdict is not None:
-                break
+        judged(window)
         path = folder / f"{shot.name}.png"
-        taken = getattr(window.beside, shot.part) if shot.part else window
-        taken.grab().save(str(path))
+        window.grab().save(str(path))
         window.transport.stop()
         for document in window.documents:
             document.stack.setClean()

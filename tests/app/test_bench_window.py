@@ -24,7 +24,7 @@ def bench(qtbot, window, tmp_path: Path, monkeypatch):
     """The bench over the sketch's chords, its folder empty; the library has been tried once."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     window.actions_by_id["bench"].trigger()
-    made = window.beside.bench
+    made = window.pages.bench
     qtbot.waitUntil(lambda: not made.library.progress.isVisible())
     return made
 
@@ -164,6 +164,7 @@ def test_strings_are_read_on_the_chosen_chord(qtbot, bench, window) -> None:
 
 def test_an_order_typed_in_the_main_window_goes_on_in_the_bench(qtbot, bench, window) -> None:
     """The pattern line says where to go; F3 takes the words along."""
+    window.actions_by_id["build"].trigger()
     window.view.bar.words.setText("p i m a m i")
     window.view.bar.words.textEdited.emit("p i m a m i")
     assert "F3" in window.view.bar.words_message.text()

@@ -313,7 +313,7 @@ def test_only_what_is_visible_is_painted(window, act, monkeypatch) -> None:
     window.view.result.repaint_still()  # it may have been painted before the counting began
     window.view.result.grab()
     assert 0 < len(set(drawn)) < 12
-    window.view.scroll_bar.setValue(window.view.scroll_bar.maximum())
+    window.view.sight.go(window.view.sight.most)
     drawn.clear()
     window.view.result.grab()
     assert max(drawn) == 199 and len(set(drawn)) < 12
@@ -340,11 +340,11 @@ def test_marks_are_painted_in_their_finger_s_dye(window, act) -> None:
 
 def test_night_cloth_changes_every_part_and_is_remembered(window, qtbot) -> None:
     """Dark ground in the pictures, and the next start has it."""
-    light = window.view.result.grab().toImage().pixelColor(2, 200).lightness()
+    light = window.view.result.grab().toImage().pixelColor(2, 120).lightness()
     with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["night"].trigger()
     assert window.view.result.theme.name == window.view.cards.theme.name == "night"
-    assert window.view.result.grab().toImage().pixelColor(2, 200).lightness() < light - 100
+    assert window.view.result.grab().toImage().pixelColor(2, 120).lightness() < light - 100
     assert window.settings.text("theme", "") == "night"
 
 
@@ -360,7 +360,8 @@ def test_every_control_has_a_name(window) -> None:
         window.view.pattern,
         window.view.strings,
         window.view.cards,
-        window.view.scroll_bar,
+        window.view.map,
+        window.view.drawer.tabs,
     ]
     for part in parts:
         inner = part.objectName().startswith("qt_")

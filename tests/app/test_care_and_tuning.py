@@ -86,7 +86,7 @@ def test_each_string_is_heard_in_its_own_tuning(qtbot, window, capo: bool) -> No
     with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", replace(make_piece("| D |", capo=2), instrument=lowered))
     window.actions_by_id["tune"].trigger()
-    tuning = window.beside.tuning
+    tuning = window.drawers.tuning
     assert "Retune" in tuning.pegs.text() and tuning.targets[0].text().startswith("D2: 73.4 Hz")
     tuning.at_capo.setChecked(capo)
     moved: list[object] = []
@@ -106,7 +106,7 @@ def test_the_tuning_window_follows_the_instrument(qtbot, window) -> None:
     window.actions_by_id["tune"].trigger()
     with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("| C |", instrument=instrument("ukulele")))
-    assert [button.text() for button in window.beside.tuning.buttons] == [
+    assert [button.text() for button in window.drawers.tuning.buttons] == [
         "String 4",
         "String 3",
         "String 2",

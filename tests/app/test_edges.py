@@ -64,11 +64,10 @@ def test_a_result_of_another_section_is_not_shown(qtbot, window) -> None:
 def test_another_key_is_reached_by_the_shortest_way(qtbot, window, up: int, by: int) -> None:
     """Six semitones are reached upward."""
     window.actions_by_id["moves"].trigger()
-    moves = window.beside.moves
-    qtbot.addWidget(moves)
+    moves = window.drawers.capo
     moves._go_to_key(up)
     assert moves.semitones.value() == by
-    qtbot.waitUntil(lambda: moves.table.rowCount() > 0)
+    qtbot.waitUntil(lambda: bool(moves.places.places))
 
 
 def test_tones_to_tune_by_leave_the_cues_of_the_piece(qtbot, window) -> None:

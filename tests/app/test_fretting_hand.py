@@ -23,22 +23,24 @@ def show(qtbot, window, line: str, tempo: int = 80, pattern: str = "4/4 x2: p m 
         window.document.edit("Other", make_piece(line, pattern, tempo=tempo))
 
 
-def inspector_of(qtbot, window):
-    """The chord window, shown."""
-    window.beside.show_inspector()
-    qtbot.addWidget(window.beside.inspector)
-    return window.beside.inspector
+def shapes_of(window):
+    """The shapes of the chord under the cursor, in the drawer."""
+    window.drawers.open("shapes")
+    return window.drawers.shapes
 
 
 def test_a_finger_is_put_on_a_dot_and_how_far_is_asked(qtbot, window) -> None:
-    """C x32010: Shift+Right goes to string 5, 4 puts the little finger there; E gives it to every C."""
+    """C x32010: on the neck the cursor goes to string 5 fret 3, 4 puts the little finger there, E holds it."""
     show(qtbot, window, "| C | G | C |")
     window.shown.select_span(0)
-    inspector = inspector_of(qtbot, window)
-    grid = inspector.grid
-    QTest.keyClick(grid, Key.Key_Right, Shift)
-    assert grid.string == 5
-    QTest.keyClick(grid, Key.Key_4)
+    inspector = shapes_of(window)
+    neck = inspector.neck
+    for key in (Key.Key_Right, Key.Key_Right, Key.Key_Down, Key.Key_Down):
+        QTest.keyClick(neck, key)
+    assert (neck.string, neck.fret) == (5, 3)
+    QTest.keyClick(neck, Key.Key_4)
+    assert not inspector.ask.isVisible() and chords(window) == "| C | G | C |"
+    QTest.keyClick(neck, Key.Key_Return)
     assert inspector.ask.isVisible() and "042010" in inspector.ask.question.text()
     with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(inspector.ask, Key.Key_E)
@@ -51,8 +53,8 @@ def test_fingers_that_change_places_or_do_not_suit(qtbot, window) -> None:
     """Finger 2 on string 5 drives 3 to string 4, where it lies below 2: said, and nothing has changed."""
     show(qtbot, window, "| C{x32010:032010} | G |")
     window.shown.select_span(0)
-    inspector = inspector_of(qtbot, window)
-    inspector.put_finger(inspector.grid.current, 5, 2)
+    inspector = shapes_of(window)
+    inspector.put_finger(5, 2)
     assert "lies below" in inspector.about.text() and not inspector.ask.isVisible()
     assert chords(window) == "| C{x32010:032010} | G |"
 
@@ -60,13 +62,15 @@ def test_fingers_that_change_places_or_do_not_suit(qtbot, window) -> None:
 def test_a_shape_is_held_only_here_or_in_the_section(qtbot, window) -> None:
     show(qtbot, window, "| C | G | C |")
     window.shown.select_span(2)
-    inspector = inspector_of(qtbot, window)
+    inspector = shapes_of(window)
     other = next(i for i, each in enumerate(inspector._shapes) if str(each.shape) == "x35553")
-    inspector.take_shape(other)
+    inspector.grid.current = other
+    inspector.grid.chosen.emit(other)
+    inspector.hold()
     with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(inspector.ask, Key.Key_H)
     assert chords(window) == "| C | G | C{x35553} |"
-    inspector.take_shape(other)
+    inspector.hold()
     QTest.keyClick(inspector.ask, Key.Key_Escape)
     assert chords(window) == "| C | G | C{x35553} |"
 
@@ -74,13 +78,13 @@ def test_a_shape_is_held_only_here_or_in_the_section(qtbot, window) -> None:
 def test_the_change_under_the_cursor_has_ways_out_by_key(qtbot, window) -> None:
     """A slid barre with no time: 1 leaves the last pluck out, which undo brings back."""
     show(qtbot, window, "| A{577655} | G{355433} |", tempo=120)
-    window.beside.show_overview()
-    overview = window.beside.overview
-    qtbot.addWidget(overview)
+    window.drawers.open("change")
+    overview = window.drawers.change
     window.shown.select_span(1)
-    qtbot.waitUntil(lambda: overview.ways[0].isVisible())
-    assert "The whole shape slides 2 frets down" in overview.here.text()
-    assert overview.ways[0].text().endswith("   1")
+    qtbot.waitUntil(lambda: overview.ways.buttons[0].isVisible())
+    assert "A → G" in overview.title.text() and len(overview.windows.moves) == 4
+    assert overview.windows.change.block == -2
+    assert overview.ways.words[0].text() and overview.ways.buttons[0].text().endswith("   1")
     before = window.shown.piece
     with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(overview, Key.Key_1)
@@ -92,7 +96,7 @@ def test_the_change_under_the_cursor_has_ways_out_by_key(qtbot, window) -> None:
 def test_other_strings_keep_the_names_or_the_shapes(qtbot, window) -> None:
     """A whole tone down: names stay at first; S keeps the shapes instead, as a step of its own."""
     show(qtbot, window, "| G{320003} | C{x32010} |")
-    window.actions_by_id["setup"].setChecked(True)
+    window.actions_by_id["setup"].trigger()
     line = window.view.setup.tuning
     line.setText("D2 G2 C3 F3 A3 D4")
     line.setModified(True)

@@ -24,7 +24,7 @@ from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.window import MainWindow
 from gingham.app.sound.devices import SilentOutput
 from gingham.app.sound.transport import Transport
-from gingham.app.views.inspector.window import heard_piece
+from gingham.app.views.shapes.panel import heard_piece
 from gingham.core.errors import FileError
 from gingham.core.fitting.fit import fit
 from gingham.core.formats.piece_file import load_piece, save_piece
@@ -228,7 +228,7 @@ def test_a_shape_is_heard_beside_a_bar_of_its_own(window) -> None:
     """The bar's own pattern is no part of what is heard."""
     piece = add_fill(window.document.piece, 0, 1)
     ranked = shapes_for(parse_chord("G"), piece.instrument, piece.capo)[0]
-    result = fit(heard_piece(piece, "G", ranked))
+    result = fit(heard_piece(piece, "G", ranked.shape))
     assert len(result.bars) == 1 and result.bars[0].events
 
 
@@ -245,8 +245,8 @@ def test_back_to_the_rule_pressed_twice(window) -> None:
 
 def test_a_long_chart_is_read_off_the_interface_thread(qtbot, window) -> None:
     """It says so, and is shown when it is read; a newer text wins."""
-    window.beside.show_chart()
-    reading = window.beside.reading
+    window.pages.show_chart()
+    reading = window.pages.reading
     reading.text.setPlainText("| G | C | D | G |\n" * 600)
     reading.read_chart()
     assert reading.message.text() == "Naming…"
@@ -262,8 +262,8 @@ def test_a_reading_that_fails_says_so(qtbot, window, tmp_path: Path, monkeypatch
     monkeypatch.setattr("threading.excepthook", lambda _args: None)
     monkeypatch.setattr("gingham.core.formats.imports.read_part", lambda *_a: 1 // 0)
     (tmp_path / "x.mid").write_bytes(b"")
-    window.beside.read_file(tmp_path / "x.mid")
-    reading = window.beside.reading
+    window.pages.read_file(tmp_path / "x.mid")
+    reading = window.pages.reading
     qtbot.waitUntil(lambda: reading.part_title.text() == "Nothing was read")
     assert "went wrong in Gingham itself" in reading.message.text()
     reading.close()

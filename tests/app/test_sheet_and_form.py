@@ -161,8 +161,8 @@ def test_a_hundred_pages_leave_the_window_awake(qtbot, window, monkeypatch) -> N
 def form(qtbot, forty):
     """The form window on Forty Lanterns."""
     forty.actions_by_id["form"].trigger()
-    qtbot.addWidget(forty.beside.form)
-    return forty.beside.form
+    qtbot.addWidget(forty.pages.form)
+    return forty.pages.form
 
 
 def retype(line, text: str) -> None:
@@ -327,7 +327,7 @@ def test_the_practice_form_is_what_is_heard(qtbot, forty) -> None:
 def test_a_pasted_chart_is_put_right_and_taken(qtbot, forty) -> None:
     """What was guessed is shown; a cell that is put right counts; one undo step, or a new piece."""
     forty.actions_by_id["chart"].trigger()
-    reading = forty.beside.reading
+    reading = forty.pages.reading
     qtbot.addWidget(reading)
     reading.text.setPlainText("Low Tide\n[Verse x2]\nG     C\nSalt and sand\n[Turn]\n| A B C |")
     reading.read_chart()
@@ -360,7 +360,7 @@ def test_a_part_is_read_and_opened(qtbot, forty, tmp_path: Path, suffix: str) ->
     path = tmp_path / f"friend{suffix}"
     export(forty.document.piece, path)
     assert forty.files.open_file(path)
-    reading = forty.beside.reading
+    reading = forty.pages.reading
     qtbot.addWidget(reading)
     qtbot.waitUntil(lambda: reading.read is not None)
     assert "p+m . p i p m p i" in reading.patterns.text()
@@ -382,7 +382,7 @@ def test_a_part_named_at_the_start_is_read_beside_an_empty_piece(
     window = MainWindow(settings, Transport(output=SilentOutput()))
     qtbot.addWidget(window)
     fill(window, [path], demo=False)
-    qtbot.waitUntil(lambda: window.beside.reading.read is not None)
+    qtbot.waitUntil(lambda: window.pages.reading.read is not None)
     assert len(window.documents) == 1
     window.close()
 
@@ -392,7 +392,7 @@ def test_a_chart_in_a_file_goes_to_the_chart_page(qtbot, window, tmp_path: Path)
     path = tmp_path / "chart.txt"
     path.write_text("[Verse]\n| G | C |\n")
     window.files.open_file(path)
-    reading = window.beside.reading
+    reading = window.pages.reading
     qtbot.addWidget(reading)
     qtbot.waitUntil(lambda: reading.table.rowCount() == 1)
     assert reading.pages.currentIndex() == 0 and "| G | C |" in reading.text.toPlainText()
@@ -404,7 +404,7 @@ def test_a_broken_part_is_told_and_the_piece_is_untouched(qtbot, window, tmp_pat
     path.write_bytes(b"MThd\0\0")
     before = window.document.piece
     window.files.open_file(path)
-    reading = window.beside.reading
+    reading = window.pages.reading
     qtbot.addWidget(reading)
     qtbot.waitUntil(lambda: bool(reading.message.text()))
     assert "broken.mid cannot be read as MIDI" in reading.message.text()
@@ -416,7 +416,7 @@ def test_a_long_reading_can_be_stopped(qtbot, forty, tmp_path: Path) -> None:
     path = tmp_path / "long.musicxml"
     export(forty.document.piece, path)
     forty.files.open_file(path)
-    reading = forty.beside.reading
+    reading = forty.pages.reading
     qtbot.addWidget(reading)
     reading.stop_button.click()
     qtbot.waitUntil(lambda: bool(reading.message.text()))

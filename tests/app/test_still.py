@@ -38,7 +38,7 @@ def test_columns_painted_again_are_those_of_a_new_picture(qtbot, window, seed: i
         lambda: build.gestures.toggle(build.column, random_.choice("pimac")),
         lambda: build.set_column(random_.randrange(len(build.axis.columns))),
         lambda: build.shown.step_span(random_.choice((-1, 1))),
-        lambda: window.view.scroll_bar.setValue(random_.randrange(0, 900)),
+        lambda: window.view.sight.go(random_.randrange(0, 900)),
         lambda: window.playing.set_bars(random_.choice((None, (2, 3)))),
         lambda: window.document.edit(
             "Words",
@@ -67,7 +67,7 @@ def test_columns_painted_again_are_those_of_a_new_picture(qtbot, window, seed: i
     before = picture(canvas)
     build.gestures.toggle(build.axis.columns[0].slot, "c")
     qtbot.waitUntil(lambda: build.shown.result.piece is build.shown.piece)
-    window.view.scroll_bar.setValue(0)
+    window.view.sight.go(0)
     assert picture(canvas) != before
 
 

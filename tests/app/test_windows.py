@@ -1,4 +1,4 @@
-"""The windows beside the main one: capo, key and tuning; the bass line and the changes."""
+"""The drawer: capo, key and tuning; the bass line and the changes; shapes and a neck to finger them on."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from gingham.app.views.overview.window import overview_html
+from gingham.app.views.change.panel import overview_html
 from gingham.core.bench.callsheet import call_sheet
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import CATALOGUE, instrument
@@ -23,11 +23,10 @@ EIGHTHS = "4/4 x2: p i p m p i p m"
 
 @pytest.fixture
 def moves(qtbot, window):
-    """The window on capo, key and tuning with its first comparison done."""
+    """Capo and key in the drawer with the first comparison done."""
     window.actions_by_id["moves"].trigger()
-    qtbot.addWidget(window.beside.moves)
-    qtbot.waitUntil(lambda: window.beside.moves.table.rowCount() > 0)
-    return window.beside.moves
+    qtbot.waitUntil(lambda: bool(window.drawers.capo.places.places))
+    return window.drawers.capo
 
 
 def chords(window) -> str:
@@ -37,12 +36,12 @@ def chords(window) -> str:
 
 def test_another_capo_is_taken_with_its_shapes(qtbot, window, moves) -> None:
     """Enter in a row rewrites the chords for that capo; what sounds stays; one undo step."""
-    rows = [moves.table.item(row, 0).text() for row in range(moves.table.rowCount())]
-    assert "2 (now)" in rows and "none" in rows
-    row = rows.index("none")
-    moves.table.setCurrentCell(row, 0)
+    canvas = moves.places
+    row = [place.capo for place in canvas.places].index(0)
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.rect_of(row).center().toPoint())
+    assert canvas.current == row and "No capo: effort" in canvas.accessibleDescription()
     with qtbot.waitSignal(window.shown.settled):
-        moves.take_button.click()
+        QTest.keyClick(canvas, Qt.Key.Key_Return)
     assert window.document.piece.capo == 0
     assert chords(window).startswith("| A | Bm7 |") and window.document.stack.count() == 1
     window.document.stack.undo()
@@ -50,7 +49,7 @@ def test_another_capo_is_taken_with_its_shapes(qtbot, window, moves) -> None:
     qtbot.waitUntil(
         lambda: not moves.waiting.isVisible() and moves._compared[0] is window.document.piece,
     )
-    assert "2 (now)" in [moves.table.item(row, 0).text() for row in range(moves.table.rowCount())]
+    assert canvas.now == 2 and 2 in [place.capo for place in canvas.places]
 
 
 def test_another_key_lists_what_is_given_up(qtbot, window, moves) -> None:
@@ -106,8 +105,7 @@ def test_the_line_its_jumps_and_the_inversion_that_mends_them() -> None:
 def test_the_overview_follows_the_piece_and_leads_back_to_it(qtbot, window) -> None:
     """A click on a note selects its chord; an edit is in the line at once; the hardest change is named."""
     window.actions_by_id["overview"].trigger()
-    overview = window.beside.overview
-    qtbot.addWidget(overview)
+    overview = window.drawers.change
     line = overview.line
     assert len(line.contour.notes) == 16
     last = len(line.contour.notes) - 1
@@ -136,17 +134,19 @@ def test_an_easier_chord_is_offered_and_taken(qtbot, window) -> None:
     with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Chords", make_piece("| C | F{133211} | G | C |", EIGHTHS))
     window.shown.select_span(1)
-    menu = window.build.choices.standin_menu()
-    (first, *_) = menu.actions()
-    assert first.text().startswith("Fmaj7 xx3210: saves") and "suits its neighbours" in first.text()
+    window.actions_by_id["standins"].trigger()
+    near = window.drawers.shapes.near
+    first = near.item(0).text()
+    assert first.startswith("Fmaj7 xx3210: saves") and "suits its neighbours" in first
     with qtbot.waitSignal(window.shown.settled):
-        first.trigger()
+        QTest.keyClick(near, Qt.Key.Key_Return)
     assert chords(window) == "| C | Fmaj7{xx3210} | G | C |"
     with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Chords", make_piece("| N.C. | G |", EIGHTHS))
     window.shown.select_span(0)
-    window.actions_by_id["standins"].trigger()
-    assert "Nothing easier" in window.statusBar().currentMessage()
+    assert "nothing easier" in near.item(0).text() or not near.count()
+    near.take(0)
+    assert chords(window) == "| N.C. | G |"
 
 
 def test_a_shape_with_a_foreign_tone_is_given_its_other_name(qtbot, window) -> None:
@@ -157,14 +157,13 @@ def test_a_shape_with_a_foreign_tone_is_given_its_other_name(qtbot, window) -> N
 
 
 def test_looking_at_a_chord_hearing_and_taking_another_shape(qtbot, window) -> None:
-    """F9 shows its shapes; Space brushes one, Enter and H pin it where the chord enters; the window follows."""
+    """F9 shows its shapes; Space brushes one, Enter and H pin it where the chord enters; they follow."""
     window.actions_by_id["inspect"].trigger()
-    inspector = window.beside.inspector
-    qtbot.addWidget(inspector)
+    inspector = window.drawers.shapes
     grid = inspector.grid
     assert "G" in inspector.head.text() and "sounds A" in inspector.head.text()
     names = [face.name for face in grid.faces]
-    assert names[0] == "320003" and "355433" in names[:3] and grid.faces[0].quiet[1] == "held now"
+    assert names[0] == "320003" and "355433" in names[:3] and grid.faces[0].note == "held now"
     QTest.keyClick(grid, Qt.Key.Key_Right)
     assert (
         grid.current == 1 and names[1] in inspector.about.text() and "On the neck" in inspector.about.text()
@@ -187,7 +186,7 @@ def test_left_handed_diagrams_are_mirrored_and_remembered(qtbot, window) -> None
     """String 1 moves to the other side; the next start has it; words stay the same."""
     from PySide6.QtCore import QRectF
 
-    from gingham.app.widgets.card_face import Diagram
+    from gingham.app.widgets.diagram import Diagram
 
     area = QRectF(10, 0, 50, 40)
     assert Diagram(area, 6).x(1) == Diagram(area, 6, mirrored=True).x(6) == area.right()
@@ -214,7 +213,8 @@ def test_a_walk_is_shown_and_says_what_it_replaces(qtbot, window) -> None:
     assert canvas.grab().toImage() != plain
     window.actions_by_id["thumb-root-fifth"].trigger()
     assert str(window.document.piece.rules.thumb) == "root-fifth+walk"
-    window.document.stack.undo()
+    with qtbot.waitSignal(window.shown.settled):
+        window.document.stack.undo()
     with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["chord-walk"].trigger()
     assert "walks on" not in window.view.reasons.words.text()
@@ -251,19 +251,19 @@ def test_hearing_a_shape_or_a_pattern_leaves_the_shown_section_alone(qtbot, wind
     qtbot.waitUntil(lambda: window.shown.section == 1 and window.shown.result.section == 1)
     owners: list[str] = []
     window.transport.moved.connect(lambda owner, *_place: owners.append(owner))
-    window.beside.show_inspector()
-    window.beside.inspector.hear_shape(0)
+    window.drawers.open("shapes")
+    window.drawers.shapes.hear_shape()
     qtbot.waitUntil(lambda: len(owners) > 3)
     assert set(owners) == {"shape"} and window.shown.section == 1
     assert window.view.result.playhead is None
     window.transport.stop()
 
 
-def test_the_capo_table_follows_the_section(qtbot, window, moves) -> None:
+def test_the_capo_positions_follow_the_section(qtbot, window, moves) -> None:
     """Other chords are shown there: they are compared anew."""
 
     def shapes() -> list[str]:
-        return [moves.table.item(row, 3).text() for row in range(moves.table.rowCount())]
+        return [" ".join(shape.text for shape, _ in place.shapes) for place in moves.places.places]
 
     first = shapes()
     chords = make_piece("| F | Bb |").sections[0].chords

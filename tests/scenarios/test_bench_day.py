@@ -88,7 +88,7 @@ def window(qtbot, settings, qapp, tmp_path: Path, monkeypatch) -> Iterator[MainW
     monkeypatch.setattr(made, "ask_unsaved", lambda _document: QMessageBox.StandardButton.Discard)
     fill(made, [], demo=True)
     made.show()
-    made.beside.show_bench()
+    made.pages.go("bench")
     yield made
     made.close()
 
@@ -108,8 +108,8 @@ def plain(pattern: str) -> list[list[str]]:
 
 def say(window, words: str, way: str) -> None:
     """Say it in the bench and choose the way it sits."""
-    enter = window.beside.bench.enter
-    window.beside.bench.pages.setCurrentWidget(enter)
+    enter = window.pages.bench.enter
+    window.pages.bench.pages.setCurrentWidget(enter)
     enter.line.clear()
     QTest.keyClicks(enter.line, words)
     assert enter.message.text() == "", enter.message.text()
@@ -120,8 +120,8 @@ def say(window, words: str, way: str) -> None:
 
 def tap(window, monkeypatch, pattern: str) -> None:
     """Tap it with a little lateness while the click runs."""
-    enter, read = window.beside.bench.enter, parse_pattern(pattern)
-    window.beside.bench.pages.setCurrentWidget(enter)
+    enter, read = window.pages.bench.enter, parse_pattern(pattern)
+    window.pages.bench.pages.setCurrentWidget(enter)
     enter.toggle_tapping()
     turns = round(read.meter.bar / read.length)
     for turn in range(turns):
@@ -139,7 +139,7 @@ def test_each_pattern_in_every_way(qtbot, window, monkeypatch, name: str) -> Non
     wanted, piece, said = PATTERNS[name]
     window.view.pieces.setCurrentIndex(piece)
     settled(qtbot, window)
-    enter = window.beside.bench.enter
+    enter = window.pages.bench.enter
     for words, way in said:
         say(window, words, way)
         assert plain(print_pattern(enter.strip.pattern)) == plain(wanted), words
@@ -167,10 +167,10 @@ def judge_on_every_chord(qtbot, window) -> None:
         "cuts-note",
     }
     assert 20 < build.shown.limit.tempo <= 320 and build.shown.limit.spots
-    window.beside.bench.pages.setCurrentWidget(window.beside.bench.say)
+    window.pages.bench.pages.setCurrentWidget(window.pages.bench.say)
     settled(qtbot, window)
-    window.beside.bench.refresh()
-    assert all(line.text() for line in window.beside.bench.say.lines.values())
+    window.pages.bench.refresh()
+    assert all(line.text() for line in window.pages.bench.say.lines.values())
     with qtbot.waitSignal(window.transport.state_changed):
         window.playing.play()
     assert len(window.transport._line.notes) > 12

@@ -37,7 +37,7 @@ def key(window, name: str) -> None:
 def _paste_a_chart(qtbot, window):
     """The chart becomes a piece; the window that read it."""
     key(window, "chart")
-    reading = window.beside.reading
+    reading = window.pages.reading
     qtbot.addWidget(reading)
     reading.text.setPlainText(CHART)
     reading.read_chart()
@@ -50,7 +50,7 @@ def _paste_a_chart(qtbot, window):
 def _order_the_form(qtbot, window) -> None:
     """The order is typed, the piece ends with a roll."""
     key(window, "form")
-    form = window.beside.form
+    form = window.pages.form
     qtbot.addWidget(form)
     form.orders[False].setFocus()
     QTest.keyClicks(form.orders[False], "Verse, Refrain, Verse, Refrain x2")
@@ -141,7 +141,7 @@ def test_everything_new_is_reached_with_keys(qtbot, window) -> None:
     }  # fmt: skip
     assert {name: window.actions_by_id[name].shortcut().toString() for name in wanted} == wanted
     QTest.keyClick(window, Qt.Key.Key_F11)
-    assert window.pages.tabs.currentIndex() == 2
+    assert window.pages.current == "sheet"
     QTest.keyClick(window, Qt.Key.Key_F10)
     assert window.pages.tabs.currentIndex() == 1
     QTest.keyClick(window, Qt.Key.Key_F10)

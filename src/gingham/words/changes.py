@@ -9,8 +9,6 @@ from gingham.core.music.meter import Meter, count_at, seconds
 from gingham.core.shapes.fretting import THUMB
 from gingham.words.names import listed, signs
 
-DOT_HINT = "Shift and arrows, or a click, choose a dot; 1 2 3 4 T give it a finger."
-
 
 def change_title(change: Change) -> str:
     """`C to G, bar 2`, the seam said as such."""
@@ -109,3 +107,22 @@ def _until(move: FingerMove, change: Change, meter: Meter, tempo: int) -> str:
         return f"{by}: no time at all"
     noun = "place" if move.slots == 1 else "places"
     return f"{by}: {float(move.slots):g} {noun}, {seconds(move.window, meter, tempo):.2f} s"
+
+
+def move_text(move: FingerMove, change: Change, meter: Meter) -> str:
+    """One finger beside the picture of its window: `may lift from 3&, lands by 1`."""
+    if move.kind == "stays":
+        return "stays"
+    if move.to_place is None:
+        return "lifts, is free"
+    verb = "slides" if move.kind == "slides" else "lands"
+    by = f"{verb} by {_count(move.due, change, meter)}" if move.due is not None else f"{verb} any time"
+    free = "" if move.from_place is None or move.free is None else _from(move, change, meter)
+    return f"may lift{free}, {by}" if free else by
+
+
+def window_text(move: FingerMove, meter: Meter, tempo: int) -> str:
+    """`0.75 s`, `no time`; nothing for a finger that need not be anywhere."""
+    if move.window is None or move.due is None or move.kind == "stays":
+        return ""
+    return "no time" if move.window <= 0 else f"{seconds(move.window, meter, tempo):.2f} s"

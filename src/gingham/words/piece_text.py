@@ -1,9 +1,12 @@
-"""A piece in one line."""
+"""A piece in one line; its bars one by one."""
 
 from __future__ import annotations
 
+from gingham.core.judging.piece_map import Conflict, PieceMap
+from gingham.core.music.meter import count_at
 from gingham.core.pieces.piece import Piece
 from gingham.words.names import INSTRUMENT_NAMES, signs
+from gingham.words.reasons import problem_text
 
 
 def tempo_text(piece: Piece) -> str:
@@ -23,3 +26,32 @@ def about_text(piece: Piece) -> str:
     else:
         parts += [str(piece.meter), f"in {signs(str(key))}"]
     return "  ·  ".join(parts)
+
+
+def map_text(found: PieceMap, index: int | None) -> str:
+    """`Verse, bar 2 of 8: a bar of its own, 1 conflict`; the whole piece without an index."""
+    if index is None or not 0 <= index < len(found.tiles):
+        return f"{len(found.tiles)} bars, {conflicts_text(len(found.conflicts))}"
+    tile = found.tiles[index]
+    section = found.piece.sections[tile.section]
+    known = (
+        ("a bar of its own", tile.own),
+        ("one of the hardest changes", tile.hard),
+        (conflicts_text(tile.problems), bool(tile.problems)),
+    )
+    said = ", ".join(words for words, holds in known if holds)
+    where = f"{section.name}, bar {tile.bar} of {len(section.chords.bars)}"
+    return f"{where}: {said}" if said else where
+
+
+def conflicts_text(count: int) -> str:
+    """`no conflicts`, `1 conflict`, `3 conflicts`."""
+    return f"{count or 'no'} {'conflict' if count == 1 else 'conflicts'}"
+
+
+def conflict_line(found: PieceMap, conflict: Conflict) -> str:
+    """`Verse, bar 3 at 2&: …` with what to do."""
+    piece = found.piece
+    count = count_at(piece.meter, conflict.at % piece.meter.bar)
+    name = piece.sections[conflict.section].name
+    return f"{name}, bar {conflict.bar} at {count}\n{problem_text(conflict.problem)}"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gingham.core.bench.capo import CapoPlace
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.instruments.retune import Peg, strained
 from gingham.core.judging.bassline import Inversion
@@ -80,3 +81,12 @@ def relation_text(relation: Relation) -> str:
 def inversion_text(inversion: Inversion, before: str) -> str:
     """What to type so that the line steps."""
     return f"{signs(before)}: as {signs(inversion.symbol)} the bass would go by step."
+
+
+def capo_lines(place: CapoPlace, *, here: bool) -> tuple[str, str, str]:
+    """`Capo 2, now: effort 1.4`, `G Am7 D`, `1 barre; other pitches on C`."""
+    where = f"Capo {place.capo}" if place.capo else "No capo"
+    barres = f"{place.barres} {'barre' if place.barres == 1 else 'barres'}" if place.barres else "no barres"
+    differ = f"other pitches on {' '.join(map(signs, place.differ))}" if place.differ else "same pitches"
+    shapes = "  ".join(signs(shape.text) for shape, _ in place.shapes)
+    return f"{where}{', now' if here else ''}: effort {place.effort:.1f}", shapes, f"{barres}; {differ}"

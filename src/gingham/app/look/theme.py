@@ -94,8 +94,12 @@ class Sizes(msgspec.Struct, frozen=True):
     lane: float = 27.0
     card_width: float = 202.0
     card_height: float = 100.0
+    card_low: float = 66.0
+    map_height: int = 56
+    map_low: int = 42
     side: int = 284
-    reasons: int = 262
+    drawer: int = 290
+    drawer_most: int = 380
 
 
 SIZES = Sizes()

@@ -50,6 +50,8 @@ class Shown(QObject):
     cursor_moved = Signal()
     span_wanted = Signal(int)
     """The cursor shall go where this chord enters."""
+    bar_wanted = Signal(int, object)
+    """The cursor shall go to this bar, so many whole notes from its start."""
     notice = Signal(str)
 
     def __init__(self, fitter: Fitter, judge: Judge, parent: QObject | None = None) -> None:
@@ -107,6 +109,14 @@ class Shown(QObject):
         """Show another section from its start."""
         if 0 <= index < len(self.piece.sections) and index != self.section:
             self.section, self.cursor = index, Cursor()
+            self.refresh()
+
+    def go_to(self, section: int, bar: int, at: Fraction = Fraction(0)) -> None:
+        """Show a place of the piece, whichever section it is in."""
+        if section == self.section:
+            self.bar_wanted.emit(bar, at)
+        elif 0 <= section < len(self.piece.sections):
+            self.section, self.cursor = section, Cursor(bar, at)
             self.refresh()
 
     def say_fault(self, error: GinghamError) -> None:

@@ -13,7 +13,6 @@ from gingham.app.files.keeping import Keeper, Kept, left_behind
 from gingham.app.files.recent import Recent
 from gingham.app.files.watching import Watcher
 from gingham.app.session.document import Document, empty_piece
-from gingham.app.shell.beside import Beside
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.pages import Pages
 from gingham.core.errors import GinghamError
@@ -29,9 +28,9 @@ from gingham.words.repairs import repairs_text
 class Files(QObject):
     """What the Piece menu does with files. `unsaved` is the folder for copies of unsaved work."""
 
-    def __init__(self, window: Frame, pages: Pages, beside: Beside, unsaved: Path | None = None) -> None:
+    def __init__(self, window: Frame, pages: Pages, unsaved: Path | None = None) -> None:
         super().__init__(window)
-        self._window, self._pages, self._beside = window, pages, beside
+        self._window, self._pages = window, pages
         self.recent = Recent(window.settings, self.open_file)
         self.keeper = Keeper(unsaved, self) if unsaved is not None else None
         if self.keeper is not None:
@@ -108,7 +107,7 @@ class Files(QObject):
         if path.suffix.lower() in READERS:
             if not self._window.documents:
                 self._window.new()  # the file was named at the start: it is read beside an empty piece
-            self._beside.read_file(path)
+            self._pages.read_file(path)
             return True
         try:
             document = Document.load(path)
@@ -135,7 +134,7 @@ class Files(QObject):
         from gingham.core.formats.imports import READERS
 
         kinds = " ".join(f"*{suffix}" for suffix in READERS)
-        self._ask("Read a part or a chart", f"MusicXML, MIDI, text ({kinds})", self._beside.read_file)
+        self._ask("Read a part or a chart", f"MusicXML, MIDI, text ({kinds})", self._pages.read_file)
 
     def _ask(self, title: str, kinds: str, use: Callable[[Path], object]) -> None:
         start = self._window.settings.text("folder", str(Path.home()))

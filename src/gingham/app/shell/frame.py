@@ -32,7 +32,7 @@ from gingham.words.keeping import NOTHING_SENT
 from gingham.words.naming import NAMINGS
 from gingham.words.notices import notice
 
-_NOTICE_HEIGHT = 28
+_NOTICE_HEIGHT = 24
 
 
 class Frame(QMainWindow):
@@ -93,6 +93,7 @@ class Frame(QMainWindow):
     def new(self) -> None:
         """Start an empty piece, ready to type its chords."""
         self.add(Document(empty_piece(), parent=self))
+        self.actions_by_id["build"].trigger()
         self.view.chords.setFocus()
 
     def show_piece(self, index: int) -> None:

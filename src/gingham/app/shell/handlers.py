@@ -7,7 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from gingham.app.shell.actions import key_help
-from gingham.app.shell.beside import Beside
+from gingham.app.shell.drawers import Drawers
 from gingham.app.shell.filing import Files
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.pages import Pages
@@ -24,11 +24,11 @@ if TYPE_CHECKING:
 _Handlers = dict[str, Callable[[], object]]
 
 
-def handlers(window: Frame, files: Files, pages: Pages, beside: Beside) -> _Handlers:
+def handlers(window: Frame, files: Files, pages: Pages, drawers: Drawers) -> _Handlers:
     """What each action does when it is triggered; on/off switches are connected by the window."""
     return {
-        **_of_pieces(window, files), **_of_the_places(files, pages, beside),
-        **_of_the_view(window), **_of_the_hand(window), **_of_the_pattern(window),
+        **_of_pieces(window, files), **_of_the_places(files, pages, drawers),
+        **_of_the_view(window, pages), **_of_the_hand(window), **_of_the_pattern(window),
     }  # fmt: skip
 
 
@@ -58,18 +58,20 @@ def _of_pieces(window: Frame, files: Files) -> _Handlers:
     }
 
 
-def _of_the_places(files: Files, pages: Pages, beside: Beside) -> _Handlers:
+def _of_the_places(files: Files, pages: Pages, drawers: Drawers) -> _Handlers:
     return {
-        "moves": beside.show_moves,
-        "tune": beside.show_tuning,
-        **{place.id: partial(pages.toggle, place.id) for place in PLACES},
+        "build": pages.go_build,
+        **{place.id: partial(pages.toggle, place.id) for place in PLACES if place.standing},
+        "bench": pages.show_patterns,
+        "standins": drawers.show_near,
+        "inspect": partial(drawers.toggle, "shapes"),
+        "overview": partial(drawers.toggle, "change"),
+        "moves": partial(drawers.toggle, "capo"),
+        "tune": partial(drawers.toggle, "tune"),
+        "setup": partial(drawers.toggle, "setup"),
         "save-sheet": lambda: _with_sheet(pages, lambda _sheet: files.save_sheet()),
         "print": lambda: _with_sheet(pages, lambda sheet: sheet.ask_print()),
-        "form": beside.show_form,
-        "chart": beside.show_chart,
-        "overview": beside.show_overview,
-        "inspect": beside.show_inspector,
-        "bench": beside.show_bench,
+        "chart": pages.show_chart,
     }
 
 
@@ -80,23 +82,32 @@ def _with_sheet(pages: Pages, do: Callable[[SheetController], object]) -> None:
         do(pages.sheet)
 
 
-def _of_the_view(window: Frame) -> _Handlers:
-    view, build, shown = window.view, window.build, window.shown
+def _of_the_view(window: Frame, pages: Pages) -> _Handlers:
+    view, shown = window.view, window.shown
+
+    def to(show: Callable[[], object]) -> Callable[[], object]:
+        """Put the keyboard into a part of Build, from wherever it is."""
+
+        def run() -> None:
+            pages.go_build()
+            show()
+
+        return run
+
     return {
         "next-section": lambda: shown.select_section(shown.section + 1),
         "previous-section": lambda: shown.select_section(shown.section - 1),
-        "go-chords": view.chords.setFocus,
-        "go-cards": view.cards.setFocus,
-        "go-strings": view.strings.setFocus,
-        "go-result": view.result.setFocus,
-        "go-pattern": view.pattern.setFocus,
-        "go-words": view.bar.words.setFocus,
-        "go-reasons": view.reasons.scroll_area.setFocus,
-        "go-tempo": view.bar.type_tempo,
+        "go-chords": to(view.chords.setFocus),
+        "go-cards": to(view.cards.setFocus),
+        "go-strings": to(view.strings.setFocus),
+        "go-result": to(view.result.setFocus),
+        "go-pattern": to(view.pattern.setFocus),
+        "go-words": to(view.bar.words.setFocus),
+        "go-reasons": to(view.show_reasons),
+        "go-tempo": to(view.bar.type_tempo),
         "next-chord": lambda: shown.step_span(1),
         "previous-chord": lambda: shown.step_span(-1),
         "chord-rule": window.chord_to_rule,
-        "standins": build.choices.offer_standins,
     }
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt
@@ -9,12 +10,17 @@ from PySide6.QtWidgets import QStackedWidget, QTabBar
 
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.places import PLACES, Place
+from gingham.words.actions import ACTION_WORDS, with_keys
 
 if TYPE_CHECKING:
+    from gingham.app.views.bench.page import BenchView
+    from gingham.app.views.form.page import FormView
     from gingham.app.views.practice.controller import PracticeController
+    from gingham.app.views.reading.page import ReadingView
     from gingham.app.views.sheet.controller import SheetController
 
-_TAB_WIDTH = 90
+BUILD = "build"
+_TAB_WIDTH = 84
 
 
 class Pages:
@@ -33,16 +39,26 @@ class Pages:
         self.tabs.setProperty("corner", True)
         self.tabs.setUsesScrollButtons(False)
         self.tabs.setExpanding(False)
-        self.tabs.setFixedWidth(
-            _TAB_WIDTH * (1 + len(PLACES))
-        )  # the menu bar measures it before the font is there
         self.tabs.addTab("Build")
-        for spec in PLACES:
+        self.tabs.setTabToolTip(0, with_keys(ACTION_WORDS[BUILD].tip, BUILD))
+        for index, spec in enumerate(PLACES, start=1):
             self.tabs.addTab(spec.title)
-        keys = ", ".join(f"{spec.title} ({spec.key})" if spec.key else spec.title for spec in PLACES)
-        self.tabs.setToolTip(f"Build, {keys}")
+            if spec.standing:
+                self.tabs.setTabToolTip(index, with_keys(ACTION_WORDS[spec.id].tip, spec.id))
+            self.tabs.setTabVisible(index, spec.standing)
+        self._fix_width()
         self.tabs.currentChanged.connect(self.show)
         window.menuBar().setCornerWidget(self.tabs, Qt.Corner.TopRightCorner)
+
+    @property
+    def bench(self) -> BenchView | None:
+        """The patterns, once they have been shown."""
+        return cast("BenchView | None", self.made.get("bench"))
+
+    @property
+    def form(self) -> FormView | None:
+        """Form, once it has been shown."""
+        return cast("FormView | None", self.made.get("form"))
 
     @property
     def practise(self) -> PracticeController | None:
@@ -54,25 +70,76 @@ class Pages:
         """The sheet, once it has been shown."""
         return cast("SheetController | None", self.made.get("sheet"))
 
+    @property
+    def reading(self) -> ReadingView | None:
+        """What reads charts and parts, once it has been shown."""
+        return cast("ReadingView | None", self.made.get("reading"))
+
+    def go_build(self) -> None:
+        """Show Build."""
+        self.tabs.setCurrentIndex(0)
+
     def go(self, place: str) -> None:
         """Show a place."""
+        self.tabs.setTabVisible(_index(place), True)
+        self._fix_width()
         self.tabs.setCurrentIndex(_index(place))
 
     def toggle(self, place: str) -> None:
         """Show a place, or Build again."""
-        index = _index(place)
-        self.tabs.setCurrentIndex(0 if self.tabs.currentIndex() == index else index)
+        if self.current == place:
+            self.go_build()
+        else:
+            self.go(place)
+
+    @property
+    def current(self) -> str:
+        """The id of what is shown."""
+        index = self.tabs.currentIndex()
+        return PLACES[index - 1].id if index > 0 else BUILD
 
     def show(self, index: int) -> None:
         """A page; what plays goes on."""
+        for number, spec in enumerate(PLACES, start=1):
+            if not spec.standing and number != index:
+                self.tabs.setTabVisible(number, False)
+        self._fix_width()
+        if index == 0 or PLACES[index - 1].standing:
+            self._window.settings.set_text("page", self.current)
         if index == 0:
             self.stack.setCurrentWidget(self._window.view)
-            self._window.view.result.setFocus()
+            self._window.view.enter()
             return
         place = self._place(index)
         self.stack.setCurrentWidget(place.widget)
         place.refresh()
-        place.enter()
+        place.arrive()
+
+    def show_last(self) -> None:
+        """The page that was shown when Gingham was left."""
+        last = self._window.settings.text("page", BUILD)
+        if last in [spec.id for spec in PLACES if spec.standing]:
+            self.go(last)
+
+    def show_patterns(self) -> None:
+        """The patterns, or Build again; an order without beats in the pattern line goes with it."""
+        words = self._window.view.bar.words
+        order = words.text() if words.fault is not None and ":" not in words.text() else ""
+        self.toggle("bench")
+        if order and self.bench is not None:
+            self.bench.say_in(order)
+
+    def show_chart(self) -> None:
+        """The page in which a chart is pasted."""
+        self.go("reading")
+        assert self.reading is not None
+        self.reading.show_chart()
+
+    def read_file(self, path: Path) -> None:
+        """The page that reads a part or a chart from a file."""
+        self.go("reading")
+        assert self.reading is not None
+        self.reading.read_file(path)
 
     def _place(self, index: int) -> Place:
         spec = PLACES[index - 1]
@@ -81,10 +148,15 @@ class Pages:
             self.stack.addWidget(place.widget)
         return self.made[spec.id]
 
+    def _fix_width(self) -> None:
+        """The menu bar measures the tabs before the font is there."""
+        seen = sum(self.tabs.isTabVisible(index) for index in range(self.tabs.count()))
+        self.tabs.setFixedWidth(_TAB_WIDTH * seen)
+
     def end(self) -> None:
         """End every thread that one of them has."""
         for place in self.made.values():
-            place.close()
+            place.end()
 
 
 def _index(place: str) -> int:

@@ -23,22 +23,40 @@ class Place(Protocol):
     def refresh(self) -> None:
         """Show the piece as it is now."""
 
-    def enter(self) -> None:
+    def arrive(self) -> None:
         """Put the keyboard where the work is."""
 
-    def close(self) -> None:
+    def end(self) -> None:
         """End every thread."""
 
 
 class PlaceSpec(msgspec.Struct, frozen=True):
-    """A place: `id` names it and its action, `title` its tab; `key`, `text` and `tip` are the action's."""
+    """A place: `id` names it and its action, `title` its tab.
+
+    One that is not `standing` has a tab only while it is shown, and no action of its own.
+    """
 
     id: str
     title: str
-    key: str
-    text: str
-    tip: str
     make: Callable[[Frame], Place]
+    standing: bool = True
+
+
+def _bench(window: Frame) -> Place:
+    from gingham.app.views.bench.page import BenchView
+
+    bench = BenchView(window.appearance, window.shown, window.transport, window.settings)
+    bench.naming_chosen.connect(window.appearance.set_naming)
+    bench.desk.notice.connect(window.notify)
+    return bench
+
+
+def _form(window: Frame) -> Place:
+    from gingham.app.views.form.page import FormView
+
+    form = FormView(window.shown, window.playing)
+    form.own_bar_wanted.connect(window.build.pattern_edits.own_bar)
+    return form
 
 
 def _practise(window: Frame) -> Place:
@@ -59,9 +77,18 @@ def _sheet(window: Frame) -> Place:
     return sheet
 
 
+def _reading(window: Frame) -> Place:
+    from gingham.app.views.reading.page import ReadingView
+
+    reading = ReadingView(window.shown, window.open_piece)
+    reading.left.connect(window.actions_by_id["build"].trigger)
+    return reading
+
+
 PLACES = (
-    PlaceSpec(
-        "practise", "Practise", "F10", "Build or Practise", "Stages, and a picture to follow", _practise
-    ),
-    PlaceSpec("sheet", "Sheet", "F11", "Sheet or Build", "The pages as they are printed", _sheet),
+    PlaceSpec("bench", "Patterns", _bench),
+    PlaceSpec("form", "Form", _form),
+    PlaceSpec("practise", "Practise", _practise),
+    PlaceSpec("sheet", "Sheet", _sheet),
+    PlaceSpec("reading", "Read", _reading, standing=False),
 )

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document, empty_piece
 from gingham.app.shell.actions import ACTIONS, MENUS
-from gingham.app.shell.beside import Beside
+from gingham.app.shell.drawers import Drawers
 from gingham.app.shell.filing import Files
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.handlers import handlers
@@ -33,13 +33,13 @@ class MainWindow(Frame):
         log: LogFile | None = None,
     ) -> None:
         super().__init__(settings, transport, log)
-        self.beside, self.pages = Beside(self), Pages(self)
-        self.files = Files(self, self.pages, self.beside, unsaved)
+        self.pages = Pages(self)
+        self.drawers = Drawers(self, self.pages)
+        self.files = Files(self, self.pages, unsaved)
         self.statusBar().addPermanentWidget(self.files.export_bar)
         self.files.export_bar.hide()
         self.opened.connect(self.files.added)
-        self.view.bench_button.clicked.connect(lambda _on: self.beside.show_bench())
-        self.view.setup_button.clicked.connect(lambda on: self.actions_by_id["setup"].setChecked(on))
+        self.view.bench_button.clicked.connect(lambda _on: self.pages.show_patterns())
         self._make_actions()
         app = QApplication.instance()
         if app is not None:
@@ -71,7 +71,7 @@ class MainWindow(Frame):
                 self._add_recent(menus[spec.menu])
             self.addAction(action)
             self.actions_by_id[spec.id] = action
-        runs = handlers(self, self.files, self.pages, self.beside)
+        runs = handlers(self, self.files, self.pages, self.drawers)
         for name, run in {**runs, "close": self.close_piece}.items():
             self.actions_by_id[name].triggered.connect(lambda _=False, run=run: run())
         self._connect_switches()
@@ -83,7 +83,6 @@ class MainWindow(Frame):
 
     def _connect_switches(self) -> None:
         for name, default, use in (
-            ("setup", False, self._show_setup),
             ("thumb-alone", False, self.playing.set_thumb_alone),
             ("count-in", self.settings.flag("count-in", True), self.playing.set_count_in),
             ("click", self.settings.flag("click", False), self.transport.set_clicks),
@@ -142,11 +141,6 @@ class MainWindow(Frame):
             buttons.Save,
         )
 
-    def _show_setup(self, on: bool) -> None:
-        self.view.show_setup(on)
-        if on:
-            self.view.setup.title.setFocus()
-
     def _end_work(self, *, forget: bool = False) -> None:
         """End every thread; more than once does no harm. Unsaved work is kept unless it may be forgotten."""
         self.transport.close()
@@ -154,7 +148,8 @@ class MainWindow(Frame):
         self.judge.close()
         self.playing.liner.close()
         self.files.close(forget=forget)
-        self.beside.end()
+        self.drawers.end()
+        self.build.mapping.close()
         self.pages.end()
 
     def closeEvent(self, event: QCloseEvent) -> None:

@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QFocusEvent, QKeyEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 Option = tuple[str, str, Callable[[], None]]
 """Key, words, what it does."""
@@ -16,7 +16,7 @@ Option = tuple[str, str, Callable[[], None]]
 class AskBar(QFrame):
     """A bar over the picture with a button and a key for each answer. Escape leaves everything as it was."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget, *, upright: bool = False) -> None:
         super().__init__(parent)
         self._over = parent
         self.setProperty("panel", True)
@@ -24,7 +24,7 @@ class AskBar(QFrame):
         self.setAccessibleName("How far does the change go?")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAutoFillBackground(True)
-        self._row = QHBoxLayout(self)
+        self._row: QHBoxLayout | QVBoxLayout = QVBoxLayout(self) if upright else QHBoxLayout(self)
         self._row.setContentsMargins(10, 6, 10, 6)
         self._row.setSpacing(6)
         self.question = QLabel()

@@ -139,6 +139,14 @@ def aligned(
     p.drawText(rect, how, words)
 
 
+def cut(p: QPainter, rect: QRectF, words: str, colour: str | QColor, of: QFont) -> None:
+    """Words at the left of a rectangle, ended with three dots where they are too long for it."""
+    p.setFont(of)
+    p.setPen(QColor(colour))
+    shown = QFontMetrics(of).elidedText(words, Qt.TextElideMode.ElideRight, floor(rect.width()))
+    p.drawText(rect, LEFT, shown)
+
+
 @lru_cache(maxsize=4096)
 def _advance(words: str, size_px: int, bold: bool) -> int:
     """How wide words are in a size of the application's font."""

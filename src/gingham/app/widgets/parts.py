@@ -8,15 +8,20 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
+    QFrame,
+    QGridLayout,
     QHBoxLayout,
     QHeaderView,
     QLabel,
     QLayout,
     QPushButton,
+    QScrollArea,
     QTableWidget,
     QTableWidgetItem,
     QWidget,
 )
+
+_LABEL = 84  # the width of the labels of a form
 
 
 class Table(QTableWidget):
@@ -76,6 +81,10 @@ class BenchPage(QWidget):
         """Show the piece as it is now."""
         raise NotImplementedError
 
+    def arrive(self) -> None:
+        """Put the keyboard where the work is."""
+        self.setFocus()
+
 
 def fill_last(table: QTableWidget) -> None:
     """Columns as wide as their words, the last one as wide as there is room."""
@@ -92,6 +101,29 @@ def box(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
     for data, words in rows:
         out.addItem(words, data)
     return out
+
+
+def narrow_box(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
+    """A box of choices for a narrow column: it may be smaller than its longest choice."""
+    out = box(name, rows)
+    out.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    out.setMinimumContentsLength(6)
+    return out
+
+
+def form(*rows: tuple[str, QWidget]) -> QGridLayout:
+    """Labels at the left, what they name at the right, as wide as there is room."""
+    grid = QGridLayout()
+    grid.setHorizontalSpacing(8)
+    grid.setVerticalSpacing(4)
+    grid.setColumnStretch(1, 1)
+    for index, (words, widget) in enumerate(rows):
+        label = quiet(words)
+        label.setFixedWidth(_LABEL)
+        label.setBuddy(widget)
+        grid.addWidget(label, index, 0)
+        grid.addWidget(widget, index, 1)
+    return grid
 
 
 def button(words: str, tip: str, do: Callable[[], object]) -> QPushButton:
@@ -142,3 +174,14 @@ def row(*parts: QWidget | QLayout | str | int) -> QHBoxLayout:
         else:
             out.addLayout(part)
     return out
+
+
+def scrolled(inner: QWidget) -> QScrollArea:
+    """A column that is scrolled up and down where it is too long; the keyboard passes it by."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setWidget(inner)
+    return area

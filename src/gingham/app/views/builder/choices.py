@@ -2,29 +2,24 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtWidgets import QComboBox, QMenu
+from PySide6.QtWidgets import QComboBox
 
 from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Assignment
 from gingham.core.patterns.library import for_meter
-from gingham.core.pieces.edits import choose_pattern, replace_chord
+from gingham.core.pieces.edits import choose_pattern
 from gingham.core.pieces.own_edits import chord_rules, set_chord_rules
 from gingham.core.pieces.piece import NamedPattern, standing_rules
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
 from gingham.core.values import replace
-from gingham.words.notices import notice
 
 if TYPE_CHECKING:
-    from gingham.core.bench.relatives import Relative
-    from gingham.core.bench.substitutes import Substitute
-    from gingham.core.shapes.fretting import Fingers
-    from gingham.core.shapes.shape import Shape
+    pass
 
 _NAMED = "named:"
 
@@ -141,58 +136,6 @@ class Choices:
             self._build.shown.say_fault(error)
         else:
             line.set_fault(None)
-
-    # Easier chords.
-
-    def offer_standins(self) -> None:
-        """A menu of easier chords at the card of the one under the cursor."""
-        menu, strip = self.standin_menu(), self._build.view.cards
-        if menu is None:
-            self._build.shown.notice.emit(notice("nothing-easier"))
-        else:
-            corner = strip.card_rect(self._build.shown.span_index()).bottomLeft().toPoint()
-            menu.popup(strip.mapToGlobal(corner))
-
-    def standin_menu(self) -> QMenu | None:
-        """Easier chords for the one under the cursor, each with what it loses; None if there are none."""
-        from gingham.core.bench.relatives import colours, smaller  # the window starts without them
-        from gingham.core.bench.substitutes import substitutes
-        from gingham.words.standin import relative_text, standin_text
-
-        build, index, result = self._build, self._build.shown.span_index(), self._build.shown.result
-        if result is None or index < 0:
-            return None
-        found, near = substitutes(result, index), (*smaller(result, index), *colours(result, index))
-        if not found and not near:
-            return None
-        menu = QMenu(build.view)
-        menu.setAccessibleName("Easier chords for this one")
-        for each in found:
-            menu.addAction(standin_text(each)).triggered.connect(partial(self.take_standin, each))
-        menu.addSeparator()
-        for relative in near:
-            menu.addAction(relative_text(relative)).triggered.connect(partial(self.take_relative, relative))
-        return menu
-
-    def take_standin(self, each: Substitute, _on: bool = False) -> None:
-        """Put a stand-in where the chord under the cursor enters."""
-        self._put("Easier chord", each.chord.text, each.shape, None)
-
-    def take_relative(self, each: Relative, _on: bool = False) -> None:
-        """Put a smaller shape or a colour where the chord under the cursor enters."""
-        self._put("Chord near at hand", each.chord.text, each.shape, each.fretting.fingers)
-
-    def _put(self, text: str, symbol: str, shape: Shape, fingers: Fingers | None) -> None:
-        shown, index = self._build.shown, self._build.shown.span_index()
-        if shown.result is None or index < 0:
-            return
-        span = shown.result.spans[index].span
-        try:
-            after = replace_chord(shown.piece, shown.section, span, symbol, shape, fingers)
-        except GinghamError as error:
-            shown.say_fault(error)
-        else:
-            shown.edit(text, after)
 
     # The pattern.
 

@@ -8,6 +8,7 @@ from gingham.app.session.shown import Shown
 from gingham.app.views.builder.choices import Choices
 from gingham.app.views.builder.gestures import Gestures
 from gingham.app.views.builder.lines import Lines
+from gingham.app.views.builder.mapping import Mapping
 from gingham.app.views.builder.pattern_canvas import pattern_at
 from gingham.app.views.builder.pattern_edits import PatternEdits
 from gingham.app.views.builder.pictures import Pictures
@@ -34,6 +35,7 @@ class BuildController(Pictures):
         self.setup_edits = SetupEdits(self)
         self.gestures = Gestures(self)
         self.pattern_edits = PatternEdits(self, self.gestures)
+        self.mapping = Mapping(self, self)
         self._connect()
 
     def _connect(self) -> None:

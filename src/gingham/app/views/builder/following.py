@@ -6,6 +6,7 @@ from PySide6.QtCore import QObject
 
 from gingham.app.sound.lining import Loop
 from gingham.app.sound.playing import Playing
+from gingham.app.sound.transport import OF_THE_PIECE, Owner
 from gingham.app.views.builder.controller import BuildController
 from gingham.app.widgets.geometry import Column
 
@@ -27,6 +28,7 @@ class Following(QObject):
         playing.said.connect(view.bar.status.setText)
         playing.counted_in.connect(view.bar.count.show_count_in)
         playing.moved.connect(build.show_playhead)
+        playing.transport.moved.connect(self._moved)
         playing.state_changed.connect(self._state)
         playing.say_loop()
 
@@ -34,6 +36,11 @@ class Following(QObject):
         self._build.view.bar.show_playing(playing)
         if not playing:
             self._build.hide_playhead()
+            self._build.mapping.hide_playhead()
+
+    def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
+        if owner in OF_THE_PIECE:
+            self._build.mapping.show_playhead(section, bar, inside)
 
     def loop_places(self) -> None:
         """Loop the chosen places of the pattern where they lie."""

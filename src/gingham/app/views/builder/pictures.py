@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 from PySide6.QtCore import QObject
 
 from gingham.app.look.theme import SIZES
@@ -25,8 +27,9 @@ class Pictures(QObject):
         shown.span_wanted.connect(self._go_to_span)
         for canvas in (view.result, view.pattern):
             canvas.column_chosen.connect(self.set_column)
-            canvas.scrolled.connect(lambda by: view.scroll_bar.setValue(view.scroll_bar.value() + round(by)))
-        view.scroll_bar.valueChanged.connect(self._scrolled)
+            canvas.scrolled.connect(lambda by: view.sight.go(view.sight.value + round(by)))
+        shown.bar_wanted.connect(self._go_to_bar)
+        view.sight.moved.connect(self._scrolled)
 
     def _fitted(self) -> None:
         """The picture comes first, words and cards after it."""
@@ -79,6 +82,18 @@ class Pictures(QObject):
             if found is not None:
                 self.set_column(found)
 
+    def _go_to_bar(self, bar: int, at: Fraction) -> None:
+        """Put the cursor into a bar, that bar where the eye begins if it was out of sight."""
+        box = self.axis.box_of(bar) if self.axis is not None else None
+        column = self.axis.column_before(bar, at) if self.axis is not None else None
+        if box is None or column is None:
+            return
+        sight = self.view.sight
+        if not sight.value <= box.x <= sight.value + self.view.result.width() - box.width:
+            self.show_scroll_range()
+            sight.go(round(box.x - SIZES.slot))
+        self.set_column(column)
+
     def _paint_cursor(self) -> None:
         """The cursor in both pictures at once; words about what it is on come after it."""
         view = self.view
@@ -99,25 +114,21 @@ class Pictures(QObject):
     # Scrolling and playing.
 
     def show_scroll_range(self) -> None:
-        """The scroll bar as long as the picture."""
-        bar, width = self.view.scroll_bar, self.view.result.width()
-        most = max(0, round(self.axis.width - width) + 1) if self.axis is not None else 0
-        bar.setRange(0, most)
-        bar.setEnabled(most > 0)
-        bar.setPageStep(width)
-        bar.setSingleStep(round(SIZES.slot))
+        """How far the picture can be moved."""
+        width = self.view.result.width()
+        self.view.sight.bound(max(0, round(self.axis.width - width) + 1) if self.axis is not None else 0)
 
     def _scrolled(self, value: int) -> None:
         for canvas in (self.view.result, self.view.pattern):
             canvas.set_offset(float(value))
 
     def _bring_into_sight(self, x: float, width: float) -> None:
-        bar, seen = self.view.scroll_bar, self.view.result.width()
+        sight, seen = self.view.sight, self.view.result.width()
         self.show_scroll_range()
-        if x < bar.value():
-            bar.setValue(round(x - SIZES.slot))
-        elif x + width > bar.value() + seen:
-            bar.setValue(round(x + width + SIZES.slot - seen))
+        if x < sight.value:
+            sight.go(round(x - SIZES.slot))
+        elif x + width > sight.value + seen:
+            sight.go(round(x + width + SIZES.slot - seen))
 
     def show_playhead(self, bar: int, inside: float) -> None:
         """Where the music is: bar number and whole notes inside it."""
@@ -126,9 +137,9 @@ class Pictures(QObject):
             return
         for canvas in (self.view.result, self.view.pattern):
             canvas.set_playhead(x)
-        shift = x - self.view.scroll_bar.value()
+        shift = x - self.view.sight.value
         if not 0 <= shift <= self.view.result.width() * 0.9:
-            self.view.scroll_bar.setValue(round(x - SIZES.slot))
+            self.view.sight.go(round(x - SIZES.slot))
         column = self.axis.column_at(x)
         if column is not None:
             self.show_count(column)

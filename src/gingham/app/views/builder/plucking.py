@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
 from gingham.app.session.shown import Shown
+from gingham.app.widgets.parts import form, narrow_box
 from gingham.core.fitting.result import Assignment
 from gingham.core.pieces import own_edits
 from gingham.core.pieces.piece import Piece
@@ -29,8 +30,8 @@ from gingham.words.names import FIRST_NAMES, FOUR_STRING_NAMES, HAND_NAMES, PICK
 from gingham.words.plans import THUMB_NAMES, first_name
 
 PIECE, SECTION, CHORD = "piece", "section", "chord"
+_SCOPES = ((PIECE, "the piece"), (SECTION, "this section"), (CHORD, "this chord"))
 _GUITAR = 6
-_FIRST_LINE = 3  # for whom, thumb, fingers, four strings; the rest stands below
 Use = Callable[[str, Callable[[Piece], Piece]], None]
 """Makes an edit with its name for undo, or says why not."""
 
@@ -40,34 +41,21 @@ class PluckingRow(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.scope = _box("For", ((PIECE, "the piece"), (SECTION, "this section"), (CHORD, "this chord")))
+        self.scope = narrow_box("For", _SCOPES)
         self.boxes = {
-            "thumb": _box("Thumb", tuple((k, THUMB_NAMES[k]) for k in PICKING_PLANS)),
-            "fingers": _box("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES[:-1])),
-            "four_string": _box("Chords of four strings", tuple(FOUR_STRING_NAMES.items())),
-            "first": _box("First bass", tuple(FIRST_NAMES.items())),
-            "hand": _box("Hand", tuple((k, HAND_NAMES[k]) for k in HANDS)),
+            "thumb": narrow_box("Thumb", tuple((k, THUMB_NAMES[k]) for k in PICKING_PLANS)),
+            "fingers": narrow_box("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES[:-1])),
+            "four_string": narrow_box("Chords of four strings", tuple(FOUR_STRING_NAMES.items())),
+            "first": narrow_box("First bass", tuple(FIRST_NAMES.items())),
+            "hand": narrow_box("Hand", tuple((k, HAND_NAMES[k]) for k in HANDS)),
         }
-        self.pick = _box("How the pick goes", tuple(PICK_RULES.items()))
+        self.pick = narrow_box("How the pick goes", tuple(PICK_RULES.items()))
         labels = ("Thumb", "Fingers", "Four strings", "First bass", "Plucked with")
+        rows = zip(("For", *labels), (self.scope, *self.boxes.values()), strict=True)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        lines = (QHBoxLayout(), QHBoxLayout())
-        for index, (words, box) in enumerate(
-            zip(("For", *labels), (self.scope, *self.boxes.values()), strict=True)
-        ):
-            row = lines[index > _FIRST_LINE]
-            label = QLabel(words)
-            label.setProperty("quiet", True)
-            label.setBuddy(box)
-            row.addWidget(label)
-            row.addWidget(box)
-            row.addSpacing(4)
-        lines[1].addWidget(self.pick)
-        for row in lines:
-            row.setSpacing(6)
-            row.addStretch(1)
-            column.addLayout(row)
+        column.addLayout(form(*rows))
+        column.addWidget(self.pick)
 
     def show_strings(self, strings: int) -> None:
         """The strings on which a first bass can be fixed: those of the thumb on this instrument."""
@@ -175,12 +163,3 @@ def _offer_none(box: QComboBox, on: bool) -> None:
         box.insertItem(0, "as the piece", "")
     elif has and not on:
         box.removeItem(0)
-
-
-def _box(name: str, rows: tuple[tuple[str, str], ...]) -> QComboBox:
-    out = QComboBox()
-    out.setAccessibleName(name)
-    out.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContentsOnFirstShow)
-    for data, words in rows:
-        out.addItem(words, data)
-    return out

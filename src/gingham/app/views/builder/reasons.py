@@ -9,7 +9,6 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
-from gingham.app.look.theme import SIZES
 from gingham.app.session.fitter import Verdict
 from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import FASTEST_BPM, Limit
@@ -31,8 +30,6 @@ class ReasonsPanel(Dressed, QFrame):
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.wear(appearance)
-        self.setProperty("panel", True)
-        self.setFixedWidth(SIZES.reasons)
         self.words = self._label()
         self.speed = self._label()
         self._exceptions = QVBoxLayout()
@@ -141,8 +138,7 @@ class ReasonsPanel(Dressed, QFrame):
                 "Go slower first, and stop at pain.</span>"
             )
         self.speed.setText(
-            f"<span style='color:{self.theme.quiet}'>Comfortable top speed</span><br>"
-            f"<span style='font-size:26px; color:{ink}'><b>{most}</b></span> beats/min"
+            f"<span style='font-size:22px; color:{ink}'><b>{most}</b></span> beats/min, comfortable top speed"
             f"<span style='color:{self.theme.quiet}'>{spot}</span>{warn}"
         )
 

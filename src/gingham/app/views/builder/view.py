@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
-    QScrollBar,
     QTabBar,
     QToolButton,
     QVBoxLayout,
@@ -25,14 +24,17 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.views.builder.bar import BottomBar
 from gingham.app.views.builder.cards import CardStrip
+from gingham.app.views.builder.map_canvas import MapCanvas
 from gingham.app.views.builder.pattern_canvas import PatternCanvas
 from gingham.app.views.builder.reasons import ReasonsPanel
 from gingham.app.views.builder.result_canvas import ResultCanvas
 from gingham.app.views.builder.strings_canvas import StringsCanvas
 from gingham.app.widgets import marks
 from gingham.app.widgets.ask import AskBar
+from gingham.app.widgets.drawer import Drawer, DrawerPart
 from gingham.app.widgets.geometry import Lanes
 from gingham.app.widgets.labels import ShortLabel
+from gingham.app.widgets.sight import Sight
 from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.plans import PICKING_PLANS, PLANS
@@ -45,9 +47,8 @@ if TYPE_CHECKING:
     from gingham.app.views.builder.setup import SetupPanel
 
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
-_ROOM_FOR_ALL = 772  # the height from which cards and set-up rows have room together
 _PLACES = {1: "1 place a beat", 2: "2 places a beat", 3: "3 places", 4: "4 places", 6: "6 places"}
-_ROOM_FOR_MESSAGE = 655  # below it a message under the chord line takes the place of the cards
+_ROOM_FOR_ALL = 690  # below it cards and map are low, and a message takes the place of the cards
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
 
 
@@ -88,7 +89,8 @@ class LaneNames(Dressed, QWidget):
 
 
 class BuildView(Dressed, QWidget):
-    """Chord line and cards on top, the linked picture in the middle, reasons at the right, the bar below."""
+    """Chord line and cards on top, the linked picture in the middle, the drawer at the right, below the map
+    of the whole piece and what plays it."""
 
     setup_made = Signal()
 
@@ -105,6 +107,7 @@ class BuildView(Dressed, QWidget):
         column.addWidget(self.chords_message)
         column.addWidget(self.cards)
         column.addLayout(self._picture(), 1)
+        column.addWidget(self._map_row())
         column.addWidget(self.bar)
         self.chords_message.installEventFilter(self)
         self._order_focus()
@@ -136,8 +139,15 @@ class BuildView(Dressed, QWidget):
         self.bench_button.setText("Bench")
         self.bench_button.setToolTip(with_keys("Patterns to try, say, vary, fit and judge", "bench"))
         self.reasons = ReasonsPanel(appearance)
-        self.scroll_bar = QScrollBar(Qt.Orientation.Horizontal)
-        self.scroll_bar.setAccessibleName("Where in the section")
+        self.drawer = Drawer()
+        self.drawer.add(
+            DrawerPart("why", "Why", with_keys("Why each string, and how fast", "go-reasons"), self._why)
+        )
+        self.sight = Sight(self)
+        self.map = MapCanvas(appearance)
+        self.conflicts_button = QToolButton()
+        self.conflicts_button.setText("no conflicts")
+        self.conflicts_button.setToolTip("All that is in the way, in one list (Enter in the map)")
         self.bar = BottomBar(appearance)
         self.ask = AskBar(self)
 
@@ -157,8 +167,9 @@ class BuildView(Dressed, QWidget):
         self.finger_strings = TypedLine(self.appearance, "Strings of the fingers, such as i3,m2,a1")
         self.setup_button = QToolButton()
         self.setup_button.setText("Set-up")
-        self.setup_button.setCheckable(True)
-        self.setup_button.setToolTip(with_keys("Title, instrument, tuning, capo, meter and more", "setup"))
+        self.setup_button.setToolTip(
+            with_keys("Title, instrument, tuning, capo, meter and rules, in the drawer", "setup")
+        )
         row = QHBoxLayout()
         row.setSpacing(6)
         row.addWidget(self.pieces)
@@ -208,20 +219,28 @@ class BuildView(Dressed, QWidget):
         grid.addWidget(self._result_panel, 0, 1)
         grid.addWidget(_panel(self.pattern_names, self.lane_names), 1, 0)
         grid.addWidget(_panel(pattern_title, self.pattern), 1, 1)
-        grid.addWidget(self.scroll_bar, 2, 1)
-        grid.addWidget(self.reasons, 0, 2, 3, 1)
+        grid.addWidget(self.drawer, 0, 2, 2, 1)
         grid.setColumnMinimumWidth(0, SIZES.side)
-        grid.setColumnMinimumWidth(2, SIZES.reasons)
         grid.setColumnStretch(1, 1)
         grid.setRowStretch(0, 5)
         grid.setRowStretch(1, 3)
         return grid
 
+    def _map_row(self) -> QFrame:
+        frame = QFrame()
+        frame.setProperty("panel", True)
+        row = QHBoxLayout(frame)
+        row.setContentsMargins(8, 3, 8, 3)
+        row.setSpacing(SIZES.gap)
+        row.addWidget(self.map, 1)
+        row.addWidget(self.conflicts_button)
+        return frame
+
     def _order_focus(self) -> None:
         order: list[QWidget] = [
             self.pieces, self.chords, self.sections, self.cards, self.chord_thumb, self.strings, self.result,
             self.pattern_names, self.per_beat, self.bench_button, self.pattern,
-            self.scroll_bar, self.reasons.scroll_area,
+            self.drawer.tabs, self.reasons.scroll_area, self.map, self.conflicts_button,
             self.bar.tempo, *self.bar.layers, self.bar.play, self.bar.words, self.bar.script,
             self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
         ]  # fmt: skip
@@ -237,8 +256,6 @@ class BuildView(Dressed, QWidget):
             from gingham.app.views.builder.setup import SetupPanel  # the first picture comes without them
 
             self._setup = SetupPanel(self.appearance)
-            self._setup.hide()
-            self._column.insertWidget(1, self._setup)
             self.setup_made.emit()
         return self._setup
 
@@ -247,25 +264,35 @@ class BuildView(Dressed, QWidget):
         """Whether the set-up rows have been made."""
         return self._setup is not None
 
-    def show_setup(self, on: bool) -> None:
-        """Open or close the set-up rows; in a low window they take the place of the cards."""
-        self.setup.setVisible(on)
-        self.setup_button.setChecked(on)
-        self._share_height()
+    def _why(self) -> QWidget:
+        return self.reasons
+
+    def show_reasons(self) -> None:
+        """The keyboard to the reasons, to read on."""
+        self.drawer.open("why")
+        self.reasons.scroll_area.setFocus()
+
+    def enter(self) -> None:
+        """The keyboard to the picture, or to the chord line while there is no picture."""
+        shown = self.result.result
+        (self.result if shown is not None and shown.spans else self.chords).setFocus()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Another height may have room for the cards again."""
-        self._share_height()
+        """Another height may have room for the cards again, another width for more words."""
+        self._share_room()
 
-    def _share_height(self) -> None:
+    def _share_room(self) -> None:
         said = self.chords_message.isVisibleTo(self)
-        crowded = self._setup is not None and self._setup.isVisibleTo(self) and self.height() < _ROOM_FOR_ALL
-        self.cards.setVisible(not crowded and not (said and self.height() < _ROOM_FOR_MESSAGE))
+        low = self.height() < _ROOM_FOR_ALL
+        self.cards.setVisible(not (said and low))
+        self.cards.setFixedHeight(round(SIZES.card_low if low else SIZES.card_height))
+        self.map.setFixedHeight(SIZES.map_low if low else SIZES.map_height)
+        self.drawer.setFixedWidth(min(SIZES.drawer_most, max(SIZES.drawer, self.width() // 4)))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """A message under the chord line may need the room of the cards in a low window."""
         if event.type() in (QEvent.Type.Show, QEvent.Type.Hide):
-            self._share_height()
+            self._share_room()
         return super().eventFilter(watched, event)
 
     def ask_place(self) -> QPoint:

@@ -60,11 +60,11 @@ class PracticeController(QObject):
         """The page."""
         return self.view
 
-    def enter(self) -> None:
+    def arrive(self) -> None:
         """The keyboard to the stages."""
         self.view.stages.setFocus()
 
-    def close(self) -> None:
+    def end(self) -> None:
         """It has no thread of its own."""
 
     def _order_chosen(self, index: int) -> None:

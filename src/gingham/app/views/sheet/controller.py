@@ -95,7 +95,7 @@ class SheetController(QObject):
         """The page."""
         return self.view
 
-    def enter(self) -> None:
+    def arrive(self) -> None:
         """The keyboard to the pages."""
         self.view.canvas.setFocus()
 
@@ -219,6 +219,6 @@ class SheetController(QObject):
         tail = {"sheet": "", "words": ", words", "card": ", card", "call": ", call sheet"}[kind]
         return str(Path.home() / f"{self._shown.piece.title or 'Untitled'}{tail}.pdf")
 
-    def close(self) -> None:
+    def end(self) -> None:
         """End the thread."""
         self._worker.close()

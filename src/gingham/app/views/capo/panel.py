@@ -1,75 +1,60 @@
-"""Capo positions ranked, another key, retuning, and the call sheet, in a window beside the Build view."""
+"""Capo positions ranked, another key, retuning, and the call sheet, in the drawer."""
 
 from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import (
-    QApplication,
-    QComboBox,
-    QDialog,
-    QHBoxLayout,
-    QLabel,
-    QPlainTextEdit,
-    QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QApplication, QComboBox, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
 
+from gingham.app.look.appearance import Appearance
 from gingham.app.session.shown import Shown
+from gingham.app.views.capo.places_canvas import PlacesCanvas
+from gingham.app.widgets.parts import button, head, plain, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import Job
 from gingham.core.bench.callsheet import call_sheet
 from gingham.core.bench.capo import HIGHEST, CapoPlace, capo_places
-from gingham.core.instruments.retune import pegs
 from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.transpose import Transposed, transpose
 from gingham.words.names import signs
-from gingham.words.tuning import given_up_text, peg_text
-
-_HEAD = ("Capo", "Effort", "Barres", "Shapes", "Other pitches on")
+from gingham.words.tuning import given_up_text
 
 
-class MovesWindow(QDialog):
-    """Stays beside the main window and follows the piece; comparing runs off the interface thread."""
+class CapoPanel(QWidget):
+    """Follows the piece; comparing runs off the interface thread."""
 
-    def __init__(self, shown: Shown, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, shown: Shown, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Capo, key and tuning")
-        self.resize(760, 620)
-        self._shown = shown
-        self._places: tuple[CapoPlace, ...] = ()
+        self._appearance, self._shown = appearance, shown
         self.job = Job("capo", self)
         self._compared: tuple[Piece, int] | None = None
-        """The piece and the section that the table is about, or will be in a moment."""
-        column = QVBoxLayout(self)
-        self.pegs = _wrapped()
-        column.addWidget(self.pegs)
-        self._add_table(column)
+        """The piece and the section that the positions are about, or will be in a moment."""
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(10, 6, 8, 8)
+        self._add_places(column)
         self._add_key(column)
         self._add_sheet(column)
+        column.addStretch(1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(scrolled(inner))
+        self.setFocusProxy(self.places)
         self.job.done.connect(self._show_places)
         self.job.failed.connect(lambda _error: self._show_places(()))
         shown.settled.connect(self._refresh)
 
-    def _add_table(self, column: QVBoxLayout) -> None:
+    def _add_places(self, column: QVBoxLayout) -> None:
         self.waiting = QLabel("Comparing capo positions…")
-        self.table = QTableWidget(0, len(_HEAD))
-        self.table.setAccessibleName("Capo positions, the easiest first")
-        self.table.setHorizontalHeaderLabels(_HEAD)
-        self.table.verticalHeader().hide()
-        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
-        self.table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
-        self.table.horizontalHeader().setStretchLastSection(True)
-        self.table.itemActivated.connect(lambda item: self.take(item.row()))
-        self.take_button = QPushButton("Play it with this capo")
-        self.take_button.setToolTip("The same sounding chords in this row's shapes (Enter in the table)")
-        self.take_button.clicked.connect(lambda _on: self.take(self.table.currentRow()))
+        self.places = PlacesCanvas(self._appearance)
+        self.places.taken.connect(self.take)
+        self.take_button = button(
+            "Play it with this capo   Enter",
+            "The same sounding chords in this position’s shapes",
+            lambda: self.take(self.places.current),
+        )
         column.addWidget(self.waiting)
-        column.addWidget(self.table, 2)
+        column.addWidget(self.places)
         column.addWidget(self.take_button, alignment=Qt.AlignmentFlag.AlignLeft)
 
     def _add_key(self, column: QVBoxLayout) -> None:
@@ -80,33 +65,26 @@ class MovesWindow(QDialog):
         self.key.setAccessibleName("Key of the shapes")
         self.key.setToolTip("The key that the shapes are in; the shortest way there is taken")
         self.key.activated.connect(self._go_to_key)
-        self.move_button = QPushButton("Move the piece")
-        self.move_button.clicked.connect(lambda _on: self.move_key())
-        self.given_up = _wrapped()
-        row = QHBoxLayout()
-        parts = (QLabel("Another key:"), self.semitones, QLabel("to shapes in"), self.key, self.move_button)
-        for part in parts:
-            row.addWidget(part)
-        row.addStretch(1)
-        column.addLayout(row)
+        self.move_button = button("Move the piece", "Every chord, as many semitones", self.move_key)
+        self.given_up = plain()
+        column.addWidget(head("Another key"))
+        column.addLayout(row(self.semitones, "to shapes in", self.key, 1))
+        column.addWidget(self.move_button, alignment=Qt.AlignmentFlag.AlignLeft)
         column.addWidget(self.given_up)
 
     def _add_sheet(self, column: QVBoxLayout) -> None:
         self.other_capo = NumberBox("Capo of another player", 0, HIGHEST)
         self.other_capo.setSpecialValueText("none")
         self.other_capo.valueChanged.connect(lambda _fret: self._show_sheet())
-        self.copy_button = QPushButton("Copy")
-        self.copy_button.clicked.connect(lambda _on: self.copy_sheet())
-        row = QHBoxLayout()
-        for part in (QLabel("Call sheet for a player with capo"), self.other_capo, self.copy_button):
-            row.addWidget(part)
-        row.addStretch(1)
+        self.copy_button = button("Copy", "Put the call sheet on the clipboard", self.copy_sheet)
+        column.addWidget(head("Call sheet"))
+        column.addLayout(row("for a player with capo", self.other_capo, self.copy_button, 1))
         self.sheet = QPlainTextEdit()
         self.sheet.setReadOnly(True)
         self.sheet.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.sheet.setAccessibleName("Call sheet")
-        column.addLayout(row)
-        column.addWidget(self.sheet, 1)
+        self.sheet.setFixedHeight(130)
+        column.addWidget(self.sheet)
 
     # Showing.
 
@@ -119,8 +97,6 @@ class MovesWindow(QDialog):
         if not self.isVisible() or self._shown.document is None:
             return
         piece = self._shown.piece
-        lines = [peg_text(peg) for peg in pegs(piece.instrument)]
-        self.pegs.setText("Retune: " + " ".join(lines) if lines else "The usual tuning.")
         self._show_key()
         self._show_sheet()
         now, section = self._compared, self._shown.section
@@ -132,23 +108,8 @@ class MovesWindow(QDialog):
 
     def _show_places(self, places: tuple[CapoPlace, ...]) -> None:
         self.waiting.hide()
-        self._places = places
-        piece = self._shown.piece
-        self.table.setRowCount(len(places))
-        for row, place in enumerate(places):
-            here = " (now)" if place.capo == piece.capo else ""
-            cells = (
-                f"{place.capo or 'none'}{here}",
-                f"{place.effort:.1f}",
-                str(place.barres),
-                " ".join(signs(shape.text) for shape, _ in place.shapes),
-                " ".join(map(signs, place.differ)) or "none",
-            )
-            for index, text in enumerate(cells):
-                self.table.setItem(row, index, QTableWidgetItem(text))
-        self.table.resizeColumnsToContents()
-        self.table.horizontalHeader().setStretchLastSection(True)
-        self.table.selectRow(0)
+        self.places.show_places(places, self._shown.piece.capo)
+        self.take_button.setEnabled(bool(places))
 
     def _show_key(self) -> None:
         piece, by = self._shown.piece, self.semitones.value()
@@ -170,9 +131,9 @@ class MovesWindow(QDialog):
     # Edits.
 
     def take(self, row: int) -> None:
-        """The capo position of a table row, in its shapes."""
-        if 0 <= row < len(self._places):
-            before, after = self._shown.piece, self._places[row].piece
+        """The capo position of a row, in its shapes."""
+        if 0 <= row < len(self.places.places):
+            before, after = self._shown.piece, self.places.places[row].piece
             self._shown.edit("Capo and shapes", after)
             self._tell(transpose(before, before.capo - after.capo) if before.capo != after.capo else None)
 
@@ -192,9 +153,3 @@ class MovesWindow(QDialog):
         text = given_up_text(moved) if moved is not None else ""
         if text:
             self._shown.notice.emit(text)
-
-
-def _wrapped() -> QLabel:
-    label = QLabel()
-    label.setWordWrap(True)
-    return label

@@ -1,4 +1,4 @@
-"""The bench's window: its pages, the line at the bottom, and what makes them follow the piece."""
+"""Patterns: the parts of the bench, the line at the bottom, and what makes them follow the piece."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QDialog, QLabel, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QTabWidget, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
@@ -31,8 +31,8 @@ def pattern_folder() -> Path:
     return Path(base) / "gingham" / "patterns"
 
 
-class BenchWindow(QDialog):
-    """Stays beside the main window; only the page in sight follows the piece."""
+class BenchView(QWidget):
+    """Only the part in sight follows the piece."""
 
     naming_chosen = Signal(object)
 
@@ -45,8 +45,7 @@ class BenchWindow(QDialog):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Pattern bench")
-        self.resize(1000, 720)
+        self.setObjectName("root")
         self.desk = Desk(appearance, shown, transport, settings, pattern_folder())
         self.library, self.enter, self.vary = (
             LibraryPage(self.desk),
@@ -65,6 +64,7 @@ class BenchWindow(QDialog):
         self.note.setProperty("quiet", True)
         self.note.setWordWrap(True)
         column = QVBoxLayout(self)
+        column.setContentsMargins(12, 4, 12, 8)
         column.addWidget(self.pages, 1)
         column.addWidget(self.note)
         self._later = QTimer(self)  # trying patterns takes a moment: not at every key that is typed
@@ -78,6 +78,17 @@ class BenchWindow(QDialog):
         shown.settled.connect(self._later.start)
         shown.judged.connect(self._judged)
         shown.cursor_moved.connect(self._cursor_moved)
+
+    @property
+    def widget(self) -> QWidget:
+        """The page."""
+        return self
+
+    def arrive(self) -> None:
+        """The keyboard to the part in sight."""
+        page = self.pages.currentWidget()
+        if isinstance(page, BenchPage):
+            page.arrive()
 
     def _judged(self) -> None:
         if self.isVisible() and self.pages.currentWidget() is self.hand:

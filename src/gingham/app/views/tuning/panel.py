@@ -6,7 +6,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
-    QDialog,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import Transport
+from gingham.app.widgets.parts import scrolled
 from gingham.core.instruments.retune import pegs
 from gingham.core.music.pitch import hz
 from gingham.core.numbers import is_whole
@@ -25,13 +25,12 @@ from gingham.words.names import signs
 from gingham.words.tuning import peg_text, strain_text
 
 
-class TuningWindow(QDialog):
-    """Stays beside the main window and follows the piece's tuning."""
+class TuningPanel(QWidget):
+    """Follows the piece's tuning."""
 
     def __init__(self, shown: Shown, transport: Transport, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Tune the strings")
-        self.resize(460, 380)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._shown, self._transport = shown, transport
         self.buttons: list[QPushButton] = []
         self.targets: list[QLabel] = []
@@ -46,7 +45,10 @@ class TuningWindow(QDialog):
         every.clicked.connect(lambda _on: self.play_all())
         hint = QLabel("Keys: a string’s number plays it, A all in turn, Space is silence.")
         hint.setProperty("quiet", True)
-        column = QVBoxLayout(self)
+        hint.setWordWrap(True)
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(10, 6, 8, 8)
         column.addWidget(self.pegs)
         column.addLayout(self.grid)
         below = QHBoxLayout()
@@ -56,6 +58,9 @@ class TuningWindow(QDialog):
         column.addLayout(below)
         column.addWidget(hint)
         column.addStretch(1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(scrolled(inner))
         shown.settled.connect(self.refresh)
 
     def showEvent(self, event: QShowEvent) -> None:

@@ -1,4 +1,4 @@
-"""The form of the piece, beside the Build view: order, sums, words under beats, the tune."""
+"""The form of the piece: order, sums, words under beats, the tune."""
 
 from __future__ import annotations
 
@@ -8,7 +8,6 @@ from PySide6.QtCore import QObject, QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
-    QDialog,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -69,16 +68,15 @@ class _Summer(NewestWorker[Piece]):
             self.summed.emit(item, lines)
 
 
-class FormWindow(QDialog):
-    """Stays beside the main window and follows the piece."""
+class FormView(QWidget):
+    """A page that follows the piece while it is in sight."""
 
     own_bar_wanted = Signal()
     """Plucks of its own for the bar under the cursor."""
 
     def __init__(self, shown: Shown, playing: Playing, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Form and words")
-        self.resize(860, 660)
+        self.setObjectName("root")
         self._shown, self._playing = shown, playing
         self._summer = _Summer("sums", self)
         self._summer.summed.connect(self._summed)
@@ -87,6 +85,7 @@ class FormWindow(QDialog):
         self.tabs.addTab(self._form_page(), "Form")
         self.tabs.addTab(self.words, "Words and tune")
         column = QVBoxLayout(self)
+        column.setContentsMargins(12, 4, 12, 8)
         column.addWidget(self.tabs, 1)
         self.message = quiet()
         column.addWidget(self.message)
@@ -94,13 +93,22 @@ class FormWindow(QDialog):
         shown.cursor_moved.connect(self._show_bar)
         self.words.notice.connect(self.message.setText)
 
+    @property
+    def widget(self) -> QWidget:
+        """The page."""
+        return self
+
+    def arrive(self) -> None:
+        """The keyboard to the sections, or to the words."""
+        (self.table if self.tabs.currentIndex() == 0 else self.words).setFocus()
+
     def _form_page(self) -> QWidget:
         page = QWidget()
         column = QVBoxLayout(page)
         self.times = NumberBox("How often the section is played in a row", 1, MOST_TIMES)
         self.times.valueChanged.connect(self._times_chosen)
         self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
-        self.table.setToolTip("Enter shows a section in the main window, Space plays the piece")
+        self.table.setToolTip("Enter shows a section in Build, Space plays the piece")
         fill_last(self.table)
         column.addWidget(self.table, 2)
         buttons = row(

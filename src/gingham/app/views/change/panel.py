@@ -1,4 +1,4 @@
-"""The overview: the thumb's line above, what steps, what is hard and what to remember below."""
+"""The change under the cursor as a picture, ways to ease it; below, the thumb's line and what is hard."""
 
 from __future__ import annotations
 
@@ -6,11 +6,14 @@ from html import escape
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QDialog, QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.session.shown import Shown
-from gingham.app.views.overview.line_canvas import LineCanvas
+from gingham.app.views.change.line_canvas import LineCanvas
+from gingham.app.views.change.ways import MOST, Ways
+from gingham.app.views.change.windows_canvas import WindowsCanvas
+from gingham.app.widgets.parts import head, plain, scrolled
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.remedies import Remedy, remedies
 from gingham.core.errors import GinghamError
@@ -22,13 +25,13 @@ from gingham.core.judging.changes import Change, change_into, changes, hardest
 from gingham.core.judging.formsum import FormChange, form_changes
 from gingham.core.judging.relations import relations, staying_fingers
 from gingham.core.pieces.piece import Piece
-from gingham.words.changes import change_text, change_title
+from gingham.words.changes import change_text, change_title, picking_text
 from gingham.words.names import signs
-from gingham.words.reasons import remedy_text
 from gingham.words.tuning import inversion_text, relation_text
 
 _MOST = 4
 _PAUSE_MS = 120
+_LINE = 204  # the height of the contour
 _LONG = 400  # bars of a piece from which only the shown section is looked at
 
 
@@ -45,53 +48,60 @@ class _Helper(NewestWorker[tuple[Result, int]]):
             self.found.emit(result, index, ways)
 
 
-class OverviewWindow(QDialog):
-    """Stays beside the main window and follows the piece."""
+class ChangePanel(QWidget):
+    """Follows the cursor; what lies below it is about the whole section."""
 
     def __init__(self, appearance: Appearance, shown: Shown, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Bass line and changes")
-        self.resize(900, 560)
         self._shown = shown
         self._cache = FitCache()
-        self._ways: tuple[Remedy, ...] = ()
+        self._found: tuple[Remedy, ...] = ()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(
+            "The change into this chord; 1 to 4 take a way out, arrows go to another change"
+        )
         self.helper = _Helper("remedies", self)
         self.helper.found.connect(self._show_ways)
+        self.title, self.picking, self.after = plain(), plain(), plain()
+        self.title.setTextFormat(Qt.TextFormat.RichText)
+        self.windows = WindowsCanvas(appearance)
+        self.ways = Ways()
+        self.ways.taken.connect(self.apply)
         self.line = LineCanvas(appearance)
         self.line.chosen.connect(shown.select_span)
-        line_scroll = QScrollArea()
-        line_scroll.setAccessibleName("The thumb’s line")
-        line_scroll.setWidgetResizable(True)
-        line_scroll.setWidget(self.line)
-        line_scroll.setMinimumHeight(220)
-        self.words = QLabel()
+        self.words = plain()
         self.words.setTextFormat(Qt.TextFormat.RichText)
-        self.words.setWordWrap(True)
-        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.words.setContentsMargins(12, 8, 12, 8)
-        words_scroll = QScrollArea()
-        words_scroll.setAccessibleName("Changes and what to remember")
-        words_scroll.setWidgetResizable(True)
-        words_scroll.setFrameShape(QFrame.Shape.NoFrame)
-        words_scroll.setWidget(self.words)
-        column = QVBoxLayout(self)
-        column.addWidget(line_scroll, 2)
-        column.addWidget(words_scroll, 3)
-        self.here = QLabel()
-        self.here.setWordWrap(True)
-        self.here.setContentsMargins(12, 0, 12, 0)
-        column.addWidget(self.here)
-        self.ways = [QPushButton() for _ in range(_MOST)]
-        for number, each in enumerate(self.ways):
-            each.clicked.connect(lambda _on, number=number: self.apply(number))
-            each.hide()
-            column.addWidget(each)
+        self.after.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse)
+        self.after.linkActivated.connect(lambda _link: shown.step_span(1))
+        self._lay_out()
         self._later = QTimer(self)  # a long piece takes a moment: not at every key that is typed
         self._later.setSingleShot(True)
         self._later.setInterval(_PAUSE_MS)
         self._later.timeout.connect(self._refresh)
         shown.settled.connect(self._later.start)
-        shown.cursor_moved.connect(self._ask)
+        shown.cursor_moved.connect(self._show_change)
+        appearance.changed.connect(self._refresh)
+
+    def _lay_out(self) -> None:
+        line_area = QScrollArea()
+        line_area.setAccessibleName("The thumb’s line")
+        line_area.setWidgetResizable(True)
+        line_area.setFrameShape(QFrame.Shape.NoFrame)
+        line_area.setWidget(self.line)
+        line_area.setFixedHeight(_LINE)
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(12, 6, 10, 8)
+        column.setSpacing(8)
+        for part in (self.title, self.windows, self.picking, self.ways, self.after):
+            column.addWidget(part)
+        column.addWidget(head("The thumb’s line"))
+        column.addWidget(line_area)
+        column.addWidget(self.words)
+        column.addStretch(1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(scrolled(inner))
 
     def showEvent(self, event: QShowEvent) -> None:
         """Show what the piece is now."""
@@ -103,7 +113,7 @@ class OverviewWindow(QDialog):
         if result is not None and self.isVisible():
             self.line.show_line(result, bass_line(result))
             self.words.setText(overview_html(result, self._seams(result.piece)))
-            self._ask()
+            self._show_change()
 
     def _seams(self, piece: Piece) -> tuple[FormChange, ...]:
         """Where sections meet; left out in pieces so long that looking for it would be felt."""
@@ -116,40 +126,61 @@ class OverviewWindow(QDialog):
 
     # The change under the cursor.
 
-    def _ask(self) -> None:
+    def _show_change(self) -> None:
         """What the hand does into the chord under the cursor, and, a moment later, ways out."""
+        if not self.isVisible():
+            return
         result, index = self._shown.result, self._shown.span_index()
         self._show_ways(None, -1, ())
-        change = change_into(result, index) if result is not None and index >= 0 else None
-        if result is None or change is None or not self.isVisible():
-            self.here.setText("")
+        many = result is not None and len(result.spans) > 1 and index >= 0
+        change = change_into(result, index) if result is not None and many else None
+        self.windows.setVisible(change is not None)
+        self.picking.setVisible(change is not None)
+        self._show_next(result, index)
+        if result is None or change is None:
+            self.title.setText("<b>No change here</b><br>The hand stays as it is, or there is silence.")
             return
-        title, piece = escape(change_title(change), quote=False), result.piece
-        text = escape(change_text(change, piece.meter, piece.tempo), quote=False)
-        self.here.setText(f"<b>The change here: {title}.</b> {text}")
+        self.title.setText(
+            f"<b style='font-size:15px'>{escape(signs(change.before))} → {escape(signs(change.after))}</b>"
+            f"{', back to the start' if change.seam else f', bar {change.bar}'}"
+        )
+        self.windows.show_change(result, change, (index - 1) % len(result.spans), index)
+        squeak = " A finger slides along a wound string: it may squeak." if change.squeak else ""
+        self.picking.setText(f"{picking_text(change)}{squeak}")
         self.helper.request((result, index))
+
+    def _show_next(self, result: Result | None, index: int) -> None:
+        """The change out of this chord, as a link to it."""
+        after = (
+            change_into(result, index + 1)
+            if result is not None and 0 <= index < len(result.spans) - 1
+            else None
+        )
+        self.after.setVisible(after is not None)
+        if result is not None and after is not None:
+            text = escape(change_text(after, result.piece.meter, result.piece.tempo), quote=False)
+            ink, title = self.windows.theme.accent, escape(change_title(after))
+            self.after.setText(f"Then <a href='#' style='color:{ink}'>{title}</a>. {text}")
 
     def _show_ways(self, result: Result | None, index: int, ways: tuple[Remedy, ...]) -> None:
         if result is not None and (result is not self._shown.result or index != self._shown.span_index()):
             return
-        self._ways = ways
-        for number, button in enumerate(self.ways):
-            button.setVisible(number < len(ways))
-            if number < len(ways):
-                text = remedy_text(ways[number].reason)
-                button.setText(f"{text[:1].upper()}{text[1:]}   {number + 1}")
-                button.setEnabled(ways[number].piece is not None)
+        self._found = ways[:MOST]
+        self.ways.show_ways(self._found)
 
     def apply(self, number: int) -> None:
         """Take one of the ways out."""
-        piece = self._ways[number].piece if number < len(self._ways) else None
+        piece = self._found[number].piece if number < len(self._found) else None
         if piece is not None:
             self._shown.edit("Easier change", piece)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """1 to 4 take a way out."""
-        if event.text() in "1234" and event.text():
+        """1 to 4 take a way out; arrows go to the change after or before."""
+        steps = {int(Qt.Key.Key_Right): 1, int(Qt.Key.Key_Left): -1}
+        if event.text() and event.text() in "1234":
             self.apply(int(event.text()) - 1)
+        elif event.key() in steps:
+            self._shown.step_span(steps[event.key()])
         else:
             super().keyPressEvent(event)
 

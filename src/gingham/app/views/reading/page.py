@@ -6,10 +6,9 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QTimer
-from PySide6.QtGui import QCloseEvent, QFontDatabase
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QFontDatabase, QHideEvent, QKeyEvent
 from PySide6.QtWidgets import (
-    QDialog,
     QLineEdit,
     QPlainTextEdit,
     QProgressBar,
@@ -42,15 +41,17 @@ _COLUMNS = ("Section", "Times", "Chords", "Words")
 CHART, PART = 0, 1
 
 
-class ReadingWindow(QDialog):
-    """Stays beside the main window. Nothing of the piece changes until something is taken."""
+class ReadingView(QWidget):
+    """A page that is there while something is read. Nothing of the piece changes until something is taken."""
+
+    left = Signal()
+    """Nothing more is to be read."""
 
     def __init__(
         self, shown: Shown, open_piece: Callable[[Piece], None], parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Read a chart or a part")
-        self.resize(900, 640)
+        self.setObjectName("root")
         self._shown, self._open = shown, open_piece
         self._chart: Chart | None = None
         self.read: Found | None = None
@@ -62,6 +63,7 @@ class ReadingWindow(QDialog):
         self.pages.addWidget(self._part_page())
         self.message = quiet()
         column = QVBoxLayout(self)
+        column.setContentsMargins(24, 12, 24, 12)
         column.addWidget(self.pages, 1)
         column.addWidget(self.message)
         self._later = QTimer(self)
@@ -72,6 +74,18 @@ class ReadingWindow(QDialog):
         self.reader.done.connect(self._read)
         self.reader.failed.connect(self._failed)
         self.reader.stopped.connect(lambda: self._failed(FileError("reading-stopped")))
+
+    @property
+    def widget(self) -> QWidget:
+        """The page."""
+        return self
+
+    def refresh(self) -> None:
+        """It shows what is read, not the piece."""
+
+    def arrive(self) -> None:
+        """The keyboard to the chart."""
+        (self.text if self.pages.currentIndex() == CHART else self.take_button).setFocus()
 
     # Charts.
 
@@ -189,7 +203,7 @@ class ReadingWindow(QDialog):
         except GinghamError as error:
             self.message.setText(say(error))
         else:
-            self.accept()
+            self.left.emit()
 
     # Parts.
 
@@ -268,14 +282,21 @@ class ReadingWindow(QDialog):
         """Open what was found as a piece."""
         if self.read is not None:
             self._open(self.read.piece)
-            self.accept()
+            self.left.emit()
 
-    def reject(self) -> None:
-        """Esc gives a running reading up first."""
-        self.reader.stop()
-        super().reject()
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Esc gives a running reading up, or leaves."""
+        if event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        else:
+            super().keyPressEvent(event)
 
-    def closeEvent(self, event: QCloseEvent) -> None:
-        """A reading that runs is given up."""
+    def hideEvent(self, event: QHideEvent) -> None:
+        """A reading that runs is given up with the page."""
         self.reader.stop()
-        super().closeEvent(event)
+        super().hideEvent(event)
+
+    def end(self) -> None:
+        """End its threads."""
+        self.reader.close()
+        self.charts.close()

@@ -1,0 +1,117 @@
+"""The parts of Build's drawer: the one table of tabs, each made when it is first opened."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, cast
+
+from PySide6.QtWidgets import QWidget
+
+from gingham.app.shell.frame import Frame
+from gingham.app.widgets.drawer import DrawerPart
+from gingham.words.actions import ACTION_WORDS, with_keys
+
+if TYPE_CHECKING:
+    from gingham.app.shell.pages import Pages
+    from gingham.app.views.capo.panel import CapoPanel
+    from gingham.app.views.change.panel import ChangePanel
+    from gingham.app.views.shapes.panel import ShapesPanel
+    from gingham.app.views.tuning.panel import TuningPanel
+
+WHY, SETUP = "why", "setup"
+
+
+class Drawers:
+    """Fills the drawer. What a tab needs is imported when it is opened: the window starts without it."""
+
+    def __init__(self, window: Frame, pages: Pages) -> None:
+        self._window, self._pages = window, pages
+        self._drawer = drawer = window.view.drawer
+        for name, title, action, make in (
+            ("shapes", "Shapes", "inspect", self._shapes),
+            ("change", "Change", "overview", self._change),
+            ("capo", "Capo", "moves", self._capo),
+            ("tune", "Tune", "tune", self._tuning),
+            (SETUP, "Set-up", "setup", self._setup),
+        ):
+            tip = with_keys(ACTION_WORDS[action].tip, action)
+            drawer.add(DrawerPart(name, title, tip, make, standing=name != SETUP))
+        drawer.add(window.build.mapping.part)
+        drawer.left.connect(window.view.result.setFocus)
+
+    # What has been opened.
+
+    @property
+    def shapes(self) -> ShapesPanel | None:
+        """The shapes, once they have been opened."""
+        return cast("ShapesPanel | None", self._drawer.part("shapes"))
+
+    @property
+    def change(self) -> ChangePanel | None:
+        """The changes, once they have been opened."""
+        return cast("ChangePanel | None", self._drawer.part("change"))
+
+    @property
+    def capo(self) -> CapoPanel | None:
+        """Capo and key, once they have been opened."""
+        return cast("CapoPanel | None", self._drawer.part("capo"))
+
+    @property
+    def tuning(self) -> TuningPanel | None:
+        """The strings' tones, once they have been opened."""
+        return cast("TuningPanel | None", self._drawer.part("tune"))
+
+    def open(self, name: str) -> None:
+        """Bring a part in sight, the keyboard in it."""
+        self._pages.go_build()
+        part = self._drawer.open(name)
+        part.setFocus()
+
+    def toggle(self, name: str) -> None:
+        """Open a part; if it is open and has the keyboard, go back to the picture and the reasons."""
+        now = self._window.focusWidget()
+        inside = now is not None and self._drawer.isAncestorOf(now)
+        if self._drawer.current == name and inside:
+            self._drawer.open(WHY)
+            self._window.view.result.setFocus()
+        else:
+            self.open(name)
+
+    def show_near(self) -> None:
+        """Easier chords for the one under the cursor."""
+        self.open("shapes")
+        if self.shapes is not None:
+            self.shapes.near.setFocus()
+            self.shapes.near.setCurrentRow(0)
+
+    # Making.
+
+    def _shapes(self) -> QWidget:
+        from gingham.app.views.shapes.panel import ShapesPanel
+
+        window = self._window
+        return ShapesPanel(window.appearance, window.shown, window.transport)
+
+    def _change(self) -> QWidget:
+        from gingham.app.views.change.panel import ChangePanel
+
+        return ChangePanel(self._window.appearance, self._window.shown)
+
+    def _capo(self) -> QWidget:
+        from gingham.app.views.capo.panel import CapoPanel
+
+        return CapoPanel(self._window.appearance, self._window.shown)
+
+    def _tuning(self) -> QWidget:
+        from gingham.app.views.tuning.panel import TuningPanel
+
+        return TuningPanel(self._window.shown, self._window.transport)
+
+    def _setup(self) -> QWidget:
+        return self._window.view.setup
+
+    def end(self) -> None:
+        """End every thread that one of them has."""
+        if self.capo is not None:
+            self.capo.job.close()
+        if self.change is not None:
+            self.change.helper.close()

@@ -1,0 +1,260 @@
+"""The chord under the cursor: its tones, a neck to finger it on, its shapes, easier chords near it."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPoint
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from gingham.app.look.appearance import Appearance
+from gingham.app.session.shown import Shown
+from gingham.app.sound.transport import Owner, Transport
+from gingham.app.views.shapes.grid import ShapeFace, ShapeGrid
+from gingham.app.views.shapes.near import NearChords
+from gingham.app.views.shapes.neck import NeckCanvas
+from gingham.app.widgets.ask import AskBar, Option
+from gingham.app.widgets.diagram import Dot
+from gingham.app.widgets.parts import head, plain, scrolled
+from gingham.core.fitting.fit import fit
+from gingham.core.fitting.result import Assignment
+from gingham.core.patterns.library import brush_pattern
+from gingham.core.pieces.chordline import ChordLine, ChordPlace
+from gingham.core.pieces.edits import pin_grip, replace_chord, set_chords
+from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.pieces.rules import OwnRules, ThumbPlan
+from gingham.core.shapes.drawing import Drawn, drawn, put
+from gingham.core.shapes.fingers import misfingered, print_fretting
+from gingham.core.shapes.fretting import Fingers
+from gingham.core.shapes.search import RankedShape, shapes_for
+from gingham.core.shapes.shape import Shape
+from gingham.core.values import replace
+from gingham.words.errors import say
+from gingham.words.names import listed, short_degree, signs
+from gingham.words.shapes import drawn_text
+
+_MOST = 12
+_HEARD_BPM = 60
+
+
+class ShapesPanel(QWidget):
+    """Follows the cursor. What is drawn on the neck is not the piece's until it is held."""
+
+    def __init__(
+        self, appearance: Appearance, shown: Shown, transport: Transport, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._shown, self._transport = shown, transport
+        self._shapes: tuple[RankedShape, ...] = ()
+        self._of: Assignment | None = None
+        self.drawn: Drawn | None = None
+        """The shape on the neck."""
+        self._fingers: Fingers | None = None
+        self.ask = AskBar(self, upright=True)
+        self.head, self.about = plain(), plain()
+        self.neck = NeckCanvas(appearance)
+        self.grid = ShapeGrid(appearance)
+        self.near = NearChords(shown)
+        self.hear = QPushButton("Hear   Space")
+        self.take = QPushButton("Hold it   Enter")
+        self.hear.clicked.connect(lambda _on: self.hear_shape())
+        self.take.clicked.connect(lambda _on: self.hold())
+        self.setFocusProxy(self.grid)
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        buttons = QHBoxLayout()
+        buttons.addWidget(self.hear)
+        buttons.addWidget(self.take)
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(10, 6, 8, 8)
+        column.setSpacing(6)
+        for part in (self.head, self.neck, self.about):
+            column.addWidget(part)
+        column.addLayout(buttons)
+        column.addWidget(self.grid)
+        column.addWidget(head("Easier or near"))
+        column.addWidget(self.near)
+        column.addStretch(1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(scrolled(inner))
+
+    def _connect(self) -> None:
+        self.grid.chosen.connect(self._chosen)
+        self.grid.heard.connect(lambda _index: self.hear_shape())
+        self.grid.taken.connect(lambda _index: self.hold())
+        self.neck.put.connect(self.put)
+        self.neck.moved.connect(self._move)
+        self.neck.fingered.connect(self.put_finger)
+        self.neck.heard.connect(self.hear_shape)
+        self.neck.taken.connect(self.hold)
+        self._shown.settled.connect(self._refresh)
+        self._shown.cursor_moved.connect(self._refresh)
+
+    # Showing.
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Show the chord under the cursor."""
+        super().showEvent(event)
+        self._of = None
+        self._refresh()
+
+    def _refresh(self) -> None:
+        assignment, result = self._shown.assignment(), self._shown.result
+        if not self.isVisible() or assignment is self._of:
+            return
+        self._of = assignment
+        if assignment is None or result is None:
+            self._show_nothing()
+            return
+        piece = result.piece
+        found = shapes_for(assignment.chord, piece.instrument, piece.capo)
+        self._shapes = _with_held(found, assignment)[:_MOST]
+        sounds = f", sounds {signs(assignment.sounding.text)}" if piece.capo else ""
+        tones = listed([f"{signs(str(note))} ({short_degree(str(d))})" for d, note in assignment.chord.tones])
+        self.head.setText(f"<b style='font-size:15px'>{signs(assignment.chord.text)}</b>{sounds}: {tones}")
+        current = next((i for i, r in enumerate(self._shapes) if r.shape == assignment.shape), 0)
+        self.grid.show_faces([_face(each, assignment) for each in self._shapes], current)
+        self.near.refresh()
+        for button in (self.hear, self.take):
+            button.setEnabled(True)
+        self._draw(assignment.shape, self._shapes[current].fretting.fingers, afresh=True)
+
+    def _show_nothing(self) -> None:
+        self.head.setText("No chord here: choose one in the picture.")
+        self.about.clear()
+        self._shapes, self.drawn = (), None
+        self.grid.show_faces([], 0)
+        self.neck.show_shape((), (), afresh=True)
+        self.near.refresh()
+        for button in (self.hear, self.take):
+            button.setEnabled(False)
+
+    def _chosen(self, index: int) -> None:
+        ranked = self._shapes[index]
+        self._draw(ranked.shape, ranked.fretting.fingers, afresh=True)
+
+    def _draw(self, shape: Shape, fingers: Fingers | None, *, afresh: bool = False) -> None:
+        """Put a shape on the neck and say what it is."""
+        assignment, piece = self._of, self._shown.piece
+        if assignment is None:
+            return
+        self.drawn = drawn(shape, assignment.chord, piece.instrument, piece.capo, piece.shape_key(), fingers)
+        held = self.drawn.held
+        self._fingers = held.fingers if held is not None else None
+        self.neck.show_shape(_dots(shape, self._fingers), held.barres if held else (), afresh=afresh)
+        self.about.setText(drawn_text(self.drawn, piece.capo, ours=shape == assignment.shape))
+        self.take.setEnabled(held is not None)
+
+    # Drawing.
+
+    def put(self, string: int, fret: int) -> None:
+        """A finger on the neck, or off it."""
+        if self.drawn is not None:
+            self._draw(put(self.drawn.shape, string, fret), None)
+
+    def _move(self, string: int, fret: int) -> None:
+        if self.drawn is not None and self.drawn.shape.fret(string) != fret:
+            self._draw(put(self.drawn.shape, string, fret), None)
+
+    def put_finger(self, string: int, finger: int) -> None:
+        """Another finger on one string; one that is there already changes places with it."""
+        if self.drawn is None or self._fingers is None:
+            return
+        shape = self.drawn.shape
+        fingers = with_finger(self._fingers, len(shape.frets) - string, finger, shape)
+        error = misfingered(shape, fingers)
+        if error is not None:
+            self.about.setText(say(error))
+        else:
+            self._draw(shape, fingers)
+
+    # Taking.
+
+    def hold(self) -> None:
+        """Hold what is on the neck: asks how far."""
+        assignment, made = self._of, self.drawn
+        if assignment is None or made is None or made.held is None:
+            return
+        shape = made.shape
+        known = next((each for each in self._shapes if each.shape == shape), None)
+        own = self._fingers if known is None or known.fretting.fingers != self._fingers else None
+        words = f"Hold {shape}:" if own is None else f"{shape}, fingers {print_fretting(own)}:"
+        self._ask_how_far(words, shape, own)
+
+    def _ask_how_far(self, question: str, shape: Shape, fingers: Fingers | None) -> None:
+        shown, span = self._shown, self._shown.span_index()
+        if shown.result is None or span < 0 or self._of is None:
+            return
+        where, symbol, before = shown.result.spans[span].span, self._of.chord.text, self._of.shape
+        piece, section = shown.piece, shown.section
+        text = "Shape" if fingers is None else "Fingers"
+        here = replace_chord(piece, section, where, symbol, shape, fingers)
+        there = pin_grip(piece, symbol, shape, fingers, section, before)
+        everywhere = pin_grip(piece, symbol, shape, fingers, None, before)
+        options: list[Option] = [
+            ("h", "only here", partial(shown.edit, text, here)),
+            ("e", f"every {signs(symbol)}", partial(shown.edit, text, everywhere)),
+            ("s", "in this section", partial(shown.edit, text, there)),
+        ]
+        self.ask.ask(question, options, QPoint(8, 40), self.grid)
+
+    def hear_shape(self) -> None:
+        """Brush what is on the neck once, as it sounds."""
+        result = self._shown.result
+        if self._of is not None and result is not None and self.drawn is not None:
+            piece = heard_piece(result.piece, self._of.chord.text, self.drawn.shape)
+            self._transport.play_once([fit(piece)], _HEARD_BPM, Owner.SHAPE)
+
+
+def with_finger(fingers: Fingers, index: int, finger: int, shape: Shape) -> Fingers:
+    """A finger on one string; where it was, on another fret, the finger that it drives away goes."""
+    driven, fret = fingers[index], shape.frets[index]
+    out = list(fingers)
+    for other, held in enumerate(fingers):
+        if held == finger and shape.frets[other] != fret:
+            out[other] = driven
+    out[index] = finger
+    return tuple(out)
+
+
+def _with_held(found: tuple[RankedShape, ...], assignment: Assignment) -> tuple[RankedShape, ...]:
+    """The shapes with the one that is held now as it is held, first if the search has not found it."""
+    held = assignment.fretting
+    if held is None:
+        return found
+    known = next((each for each in found if each.shape == assignment.shape), None)
+    if known is None:
+        return (RankedShape(assignment.shape, held, held.cost), *found)
+    return tuple(replace(each, fretting=held) if each is known else each for each in found)
+
+
+def heard_piece(piece: Piece, symbol: str, shape: Shape) -> Piece:
+    """One bar in which a shape is brushed once."""
+    pattern = brush_pattern(piece.meter)
+    section = replace(piece.sections[0], pattern="Brush", repeats=1, own=OwnRules(), bars=())
+    bare = replace(
+        piece, sections=(section,), patterns=(NamedPattern("Brush", pattern),), overrides=(),
+        rules=replace(piece.rules, thumb=ThumbPlan("root")),
+    )  # fmt: skip
+    return set_chords(bare, 0, ChordLine(((ChordPlace(symbol, shape),),)))
+
+
+def _dots(shape: Shape, fingers: Fingers | None) -> tuple[Dot, ...]:
+    """The dots of a shape; every string that sounds is drawn as needed."""
+    count = len(shape.frets)
+    held = fingers if fingers is not None else (0,) * count
+    return tuple(
+        Dot(count - i, fret, finger, fret is not None)
+        for i, (fret, finger) in enumerate(zip(shape.frets, held, strict=True))
+    )
+
+
+def _face(ranked: RankedShape, assignment: Assignment) -> ShapeFace:
+    note = "held now" if ranked.shape == assignment.shape else f"effort {ranked.effort:g}"
+    dots = _dots(ranked.shape, ranked.fretting.fingers)
+    return ShapeFace(str(ranked.shape), note, dots, ranked.fretting.barres)
