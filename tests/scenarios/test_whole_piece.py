@@ -143,6 +143,6 @@ def test_everything_new_is_reached_with_keys(qtbot, window) -> None:
     QTest.keyClick(window, Qt.Key.Key_F11)
     assert window.pages.current == "sheet"
     QTest.keyClick(window, Qt.Key.Key_F10)
-    assert window.pages.tabs.currentIndex() == 1
+    assert window.pages.current == "practise"
     QTest.keyClick(window, Qt.Key.Key_F10)
-    assert window.pages.tabs.currentIndex() == 0
+    assert window.pages.current == "build"
