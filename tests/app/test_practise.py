@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 
 from gingham.app.views.practice.follow import Moment
@@ -52,13 +51,12 @@ def test_a_stage_that_is_done_in_one_section_is_not_done_in_another(qtbot, pract
         window.add_section()
     with qtbot.waitSignal(window.shown.settled):
         window.shown.select_section(0)
-    practise.view.stages.setCurrentRow(0)
+    practise.view.stages.choose(0)
     with qtbot.waitSignal(window.shown.settled):
         practise.toggle_done()
-    assert practise.view.stages.item(0).text().startswith("✓")
-    with qtbot.waitSignal(window.shown.settled):
-        window.shown.select_section(1)
-    assert len(practise.stages) > 6 and not practise.view.stages.item(0).text().startswith("✓")
+    stages = practise.view.stages
+    marked = [row for row in range(stages.count()) if stages.item(row).text().startswith("✓")]
+    assert marked == [1] and len(window.document.piece.done) == 1
 
 
 def test_an_edit_does_not_take_a_playing_stage_away(qtbot, practise, window) -> None:
@@ -84,32 +82,83 @@ def test_the_order_of_learning_is_chosen_and_remembered(practise, window, settin
     assert practise.stages[0].around is not None and settings.text("learning-order", "") == "chords"
 
 
-def test_the_picture_follows_and_calls_the_next_chord(qtbot, practise, window) -> None:
-    """Bar and round on top, the coming chord from a pattern ahead; the count-in is shown too."""
+def test_the_picture_follows_the_light_and_says_what_comes(qtbot, practise, window) -> None:
+    """Two bars stand while the light goes over them; then the next two; the count-in is shown too."""
     follow = practise.view.follow
-    practise.view.stages.setCurrentRow(len(practise.stages) - 1)
+    practise.view.stages.setCurrentRow(practise.view.stages.count() - 1)
     window.transport.set_count_in("")
     practise.play_or_stop()
     qtbot.waitUntil(lambda: follow.moment.bar == 1)
-    qtbot.waitUntil(lambda: follow.coming == 1)
+    assert follow.seen().pair.first == 0 and follow.seen().light[0] == 0
+    qtbot.waitUntil(lambda: follow.moment.bar == 2)
+    assert follow.seen().pair.first == 0 and follow.seen().light[0] == 1
+    qtbot.waitUntil(lambda: follow.moment.bar == 3)
+    assert follow.seen().pair.first == 2
     window.transport.stop()
-    assert follow.moment == Moment() and follow.coming is None
+    assert follow.moment == Moment() and follow.seen().light is None
     practise._counting(3)
     assert follow.moment.counting == 3
 
 
-def test_what_matters_is_large_and_the_empty_state_says_what_to_do(qtbot, practise, window) -> None:
-    """The count of a moment is over sixty pixels high; without chords the picture says where to begin."""
+def test_only_what_the_stage_asks_for_is_shown(practise, window) -> None:
+    """Thumb alone on G: one bar, no chord comes, the thumb's next string is the loop's own."""
     follow = practise.view.follow
-    follow.show_moment(Moment(1, 0.0))
-    image = follow.grab().toImage()
-    ink = QColor(follow.theme.ink)
-    third = range(16, follow.width() // 3)
-    rows = [y for y in range(60, follow.height() // 2) if any(image.pixelColor(x, y) == ink for x in third)]
-    assert max(rows) - min(rows) > 60
+    assert practise.stages[0].reason.code == "stage-alone"
+    assert len(follow.loop.bars) == 1 and follow.muted == practise.stages[0].muted
+    follow.show_moment(Moment(0, 1, 0.75))
+    seen = follow.seen()
+    assert seen.coming.after is None and seen.thumb == (4, 6)
+    assert "one chord" in follow.accessibleDescription()
+    assert follow.title == f"Thumb alone on G  ·  {practise.stages[0].tempo} beats/min"
+
+
+def test_a_stage_gets_slower_and_the_piece_keeps_its_tempo(qtbot, practise, window) -> None:
+    """Slower by key and by the list's minus, while it plays; Build's tempo is as it was."""
+    stage, tempo = practise.stages[0], practise.stages[0].tempo
+    piece = window.document.piece
+    window.actions_by_id["play"].trigger()
+    assert window.transport.owner == "stage"
+    window.actions_by_id["slower"].trigger()
+    assert practise.tempo(stage) == tempo - 4
+    QTest.keyClicks(practise.view.stages, "-")
+    qtbot.waitUntil(lambda: window.transport._stream._player.tempo_bpm == tempo - 8)
+    assert practise.tempo(stage) == tempo - 8 and practise.view.tempo.value() == tempo - 8
+    assert window.document.piece is piece
+    window.actions_by_id["play"].trigger()
+    assert not window.transport.playing
+
+
+def test_every_section_has_its_stages_under_its_name(qtbot, practise, window) -> None:
+    """Two sections: two headings that cannot be chosen; a stage of the other one plays there."""
+    with qtbot.waitSignal(window.shown.settled):
+        window.add_section()
+    window.shown.select_section(0)
+    practise.refresh()
+    sections = {stage.section for stage in practise.stages}
+    assert sections == {0, 1}
+    stages = practise.view.stages
+    assert stages.count() == len(practise.stages) + 2 and stages.item(0).text() == "Verse"
+    first = next(i for i, stage in enumerate(practise.stages) if stage.section == 1)
+    stages.choose(first)
+    window.transport.set_count_in("")
+    practise.play_or_stop()
+    qtbot.waitUntil(lambda: practise.view.follow.moment.section == 1)
+    window.transport.stop()
+
+
+def test_the_strings_can_lie_as_on_the_knee(practise, window, settings) -> None:
+    """String 6 on top; remembered; the picture is another one."""
+    before = practise.view.follow.grab().toImage()
+    practise.view.flipped.setChecked(True)
+    assert practise.view.follow.grab().toImage() != before and settings.flag("lowest-on-top", False)
+
+
+def test_without_chords_the_picture_says_where_to_begin(qtbot, practise, window) -> None:
+    """No stages, and nothing that plays."""
     with qtbot.waitSignal(window.shown.settled):
         window.document.edit("Other", make_piece("| N.C. |"))
     assert practise.stages == () and practise.view.status.text() == "No chords yet."
+    assert practise.view.follow.seen() is None
     practise.play_or_stop()
     practise.toggle_done()
     assert not window.transport.playing
@@ -120,7 +169,7 @@ def test_pages_change_by_key_and_tab(practise, window) -> None:
     practise.view.stages.setCurrentRow(2)
     window.actions_by_id["practise"].trigger()
     assert window.pages.stack.currentWidget() is window.view
-    window.pages.tabs.setCurrentIndex(1)
+    window.pages.go("practise")
     assert window.pages.stack.currentWidget() is practise.view and practise.view.stages.currentRow() == 2
     window.actions_by_id["mirror"].trigger()
     assert practise.view.follow.appearance.mirrored

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from gingham.app.views.practice.controller import line_of
-from gingham.app.views.practice.follow import Moment, now_at
 from gingham.core.fitting.fit import fit
 from gingham.core.judging.changes import changes, hardest
+from gingham.core.judging.speed import full_limit
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import print_pattern
 from gingham.core.pieces.rules import Rules
+from gingham.core.practice.loop import loop_of, whole_section
 from gingham.core.practice.stages import ORDERS, plan
 from gingham.core.sound.timeline import timeline
 from gingham.words.practice import ORDER_NAMES, landing_lines, stage_text
@@ -103,18 +106,61 @@ def test_every_stage_of_every_pattern_can_be_played(pattern, order: str) -> None
         assert 0 < part.length <= line.length and part.places and stage_text(stage)
 
 
-def test_what_is_shown_at_a_moment() -> None:
-    """The fingers that pluck, the thumb's next string (over the bar line too), the count."""
+@pytest.mark.parametrize(
+    ("time", "now", "after", "wait", "thumb"),
+    [
+        (0.0, "G", "C", "1", (6, 4)),
+        (0.9, "G", "C", "1/10", (4, 5)),
+        (1.25, "C", "G", "3/4", (4, 5)),
+        (1.8, "C", "G", "1/5", (4, 6)),
+    ],
+)
+def test_what_comes_in_a_loop(time: float, now: str, after: str, wait: str, thumb: tuple[int, int]) -> None:
+    """G 6 4 6 4, C 5 4 5 4, round and round: the chord that comes, how long until then, the thumb's way."""
     result = fit(make_piece("| G{320003} | C{x32010} |"))
-    first = now_at(result, Moment(1, 0.0))
-    assert [(e.finger, e.string) for e in first.events] == [("p", 6), ("m", 2)] and first.thumb.string == 4
-    late = now_at(result, Moment(1, 0.9))
-    assert (
-        [(e.finger, e.string) for e in late.events] == [("i", 3)]
-        and late.thumb.string == 5
-        and late.count == "4&"
-    )
-    assert now_at(result, Moment(9, 0.0)).events == ()
+    loop = whole_section(result)
+    coming = loop.coming(time)
+    names = [result.spans[each.span].assignment.chord.text for each in (coming.now, coming.after)]
+    assert (names, coming.wait) == ([now, after], Fraction(wait))
+    assert (coming.change.before, coming.change.after) == (now, after)
+    assert tuple(event.string for event in loop.thumb(time, frozenset())) == thumb
+    assert loop.thumb(time, frozenset({"p"})) == (None, None)
+
+
+def test_a_drill_round_the_corner_loops_the_end_and_the_beginning() -> None:
+    """C to G across the seam: the second half of bar 2, then the first half of bar 1."""
+    result = fit(make_piece("| G{320003} | C{x32010} |"))
+    stage = next(each for each in plan(result) if each.around is not None and each.begin == 0)
+    loop = loop_of(stage, {0: result})
+    half = Fraction(1, 2)
+    assert [(b.bar, b.begin, b.end, b.at) for b in loop.bars] == [(2, half, 1, 0), (1, 0, half, half)]
+    assert loop.length == 1 and loop.time_of(0, 1, 0.25) == 0.75 and loop.time_of(0, 1, 0.75) is None
+    assert loop.coming(0.0).change.after == "G" and loop.coming(0.6).change.before == "G"
+
+
+def test_a_stage_never_announces_what_is_outside_its_loop() -> None:
+    """Thumb alone on G: one chord, and its own thumb strings only."""
+    result = fit(make_piece(CHORDS))
+    stage = plan(result)[0]
+    loop = loop_of(stage, {0: result})
+    assert loop.length == 1 and loop.coming(0.9).after is None
+    assert [event.string for event in loop.thumb(0.9, stage.muted)] == [4, 6]
+
+
+def test_no_stage_is_faster_than_the_comfortable_top_speed() -> None:
+    """A change with little time: every stage stays below it, and below the piece's tempo."""
+    for chords, tempo in (("| F{133211} | Bm{x24432} |", 300), (CHORDS, 240)):
+        result = fit(make_piece(chords, "4/4 x4: p i m i p i m i p i m i p i m i", tempo=tempo))
+        most = full_limit(result, result.piece.rules.level).tempo
+        assert all(stage.tempo <= min(most, tempo) for stage in plan(result)) and most < tempo
+
+
+def test_a_pick_up_is_not_what_the_hand_is_learnt_on() -> None:
+    """One beat of G before the first bar: the stages stand on the first whole bar."""
+    assert plan(fit(make_piece("| G | C | D |")))[0].begin == 0
+    upbeat = fit(make_piece("(1/4 G) | C | G | D |"))
+    begins = {stage.begin for stage in plan(upbeat) if stage.reason.code in ("stage-alone", "stage-with")}
+    assert upbeat.bars[0].number == 0 and begins == {Fraction(1, 4)}
 
 
 def test_landing_in_large_words() -> None:

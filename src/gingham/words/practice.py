@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 from gingham.core.judging.changes import Change, FingerMove
 from gingham.core.music.meter import Meter, count_at
 from gingham.core.practice.stages import Stage
@@ -28,6 +30,11 @@ _STAGES = {
 
 def stage_text(stage: Stage) -> str:
     """`Thumb alone on G, at 72`."""
+    return f"{stage_name(stage)}, at {stage.tempo}"
+
+
+def stage_name(stage: Stage) -> str:
+    """`Thumb alone on G`."""
     values: dict[str, Value] = dict(stage.reason.values)
     if "finger" in values:
         values["finger"] = FINGER_NAMES[str(values["finger"])]
@@ -37,7 +44,7 @@ def stage_text(stage: Stage) -> str:
     if "which" in values:
         values["which"] = "first" if values["which"] == 1 else "second"
     text = _STAGES[stage.reason.code].format(**values)
-    return f"{text[:1].upper()}{text[1:]}, at {stage.tempo}"
+    return f"{text[:1].upper()}{text[1:]}"
 
 
 def known_stage_codes() -> frozenset[str]:
@@ -48,6 +55,12 @@ def known_stage_codes() -> frozenset[str]:
 def landing_lines(change: Change, meter: Meter) -> list[str]:
     """The fingers of a change in order of landing, each in a few large words."""
     return [_landing(move, change, meter) for move in change.fingers if move.kind != "lifts"]
+
+
+def wait_text(wait: Fraction, meter: Meter) -> str:
+    """`in 2 beats`, `now`: the beats until a chord comes, begun ones counted."""
+    beats = -(-wait // meter.tempo_beat)
+    return f"in {beats} {'beat' if beats == 1 else 'beats'}" if beats > 0 else "now"
 
 
 def _landing(move: FingerMove, change: Change, meter: Meter) -> str:

@@ -31,6 +31,7 @@ class Theme(msgspec.Struct, frozen=True):
     fault: str
     selected: str
     string: str
+    light: str  # what lies behind the place that sounds now, where nothing else moves
     check: str  # the shade of a counted beat, laid over the panel
     check_thumb: str  # the shade of a thumb string
     fingers: tuple[tuple[str, str], ...]  # dye of each finger
@@ -55,6 +56,7 @@ LINEN = Theme(
     fault="#A3271B",
     selected="#EBE2D2",
     string="#A7987F",
+    light="#F3DFAE",
     check="#14000000",
     check_thumb="#0E2C4A7C",
     fingers=FINGER_INKS,
@@ -73,6 +75,7 @@ NIGHT = Theme(
     fault="#FF9C8C",
     selected="#333842",
     string="#7D7565",
+    light="#57491F",
     check="#16FFFFFF",
     check_thumb="#1A9DB9EA",
     fingers=(("p", "#9DB9EA"), ("i", "#F2A093"), ("m", "#E2C05F"), ("a", "#7CCDB4"), ("c", "#D3A8D8")),

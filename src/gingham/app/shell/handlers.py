@@ -18,9 +18,11 @@ from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan
 from gingham.core.values import replace
 
 if TYPE_CHECKING:
+    from gingham.app.views.practice.controller import PracticeController
     from gingham.app.views.sheet.controller import SheetController
 
 
+_TEMPO_STEP = 4
 _Handlers = dict[str, Callable[[], object]]
 
 
@@ -28,7 +30,8 @@ def handlers(window: Frame, files: Files, pages: Pages, drawers: Drawers) -> _Ha
     """What each action does when it is triggered; on/off switches are connected by the window."""
     return {
         **_of_pieces(window, files), **_of_the_places(files, pages, drawers),
-        **_of_the_view(window, pages), **_of_the_hand(window), **_of_the_pattern(window),
+        **_of_the_view(window, pages), **_of_the_hand(window), **_of_playing(window, pages),
+        **_of_the_pattern(window),
     }  # fmt: skip
 
 
@@ -112,7 +115,7 @@ def _of_the_view(window: Frame, pages: Pages) -> _Handlers:
 
 
 def _of_the_hand(window: Frame) -> _Handlers:
-    choices, playing = window.build.choices, window.playing
+    choices = window.build.choices
     thumb = {f"thumb-{k}": partial(choices.set_thumb, ThumbPlan(k)) for k in PICKING_PLANS}
     fingers = {f"fingers-{k}": partial(choices.set_fingers, FingerPolicy(k)) for k in FINGER_POLICIES[:-1]}
     return {
@@ -124,10 +127,31 @@ def _of_the_hand(window: Frame) -> _Handlers:
         "fingers-named": choices.name_fingers,
         "next-pattern": lambda: choices.step_pattern(1),
         "previous-pattern": lambda: choices.step_pattern(-1),
-        "play": playing.toggle,
+    }
+
+
+def _of_playing(window: Frame, pages: Pages) -> _Handlers:
+    """On Practise what plays, and how fast, is the stage's; elsewhere the piece's."""
+    playing = window.playing
+
+    def here() -> PracticeController | None:
+        return pages.practise if pages.current == "practise" else None
+
+    def play() -> None:
+        stage = here()
+        if stage is not None:
+            stage.play_or_stop()
+        else:
+            playing.toggle()
+
+    def faster(by: int) -> None:
+        (here() or playing).change_tempo(by)
+
+    return {
+        "play": play,
         "play-bar": playing.play_bar,
-        "faster": lambda: playing.change_tempo(4),
-        "slower": lambda: playing.change_tempo(-4),
+        "faster": partial(faster, _TEMPO_STEP),
+        "slower": partial(faster, -_TEMPO_STEP),
         "device": window.choose_device,
         "other-count-in": playing.next_count_in,
         "other-click": playing.next_click,

@@ -132,7 +132,7 @@ def aligned(
 ) -> None:
     """Words in a rectangle, made smaller (not below 8 pixels) where they are too wide for it."""
     p.setFont(of)
-    wide = _advance(words, of.pixelSize(), of.bold())
+    wide = advance(words, of.pixelSize(), of.bold())
     if wide > rect.width() and wide:
         p.setFont(font(max(8.0, 0.96 * of.pixelSize() * rect.width() / wide), of.bold()))
     p.setPen(QColor(colour))
@@ -148,7 +148,7 @@ def cut(p: QPainter, rect: QRectF, words: str, colour: str | QColor, of: QFont) 
 
 
 @lru_cache(maxsize=4096)
-def _advance(words: str, size_px: int, bold: bool) -> int:
+def advance(words: str, size_px: int, bold: bool) -> int:
     """How wide words are in a size of the application's font."""
     return QFontMetrics(font(size_px, bold)).horizontalAdvance(words)
 
@@ -187,13 +187,14 @@ def _draw_finger(
     p.setBrush(QBrush(dye if look is Look.FULL else QColor(theme.panel)))
     p.drawRoundedRect(rect, 5, 5)
     ink = theme.on_finger if look is Look.FULL else dye
+    large = max(1.0, rect.height() / SIZES.mark_height)
     if len(words) == 1:
-        text(p, rect.adjusted(2, 0, -2, 0), words[0], ink, 13, bold=True)
+        text(p, rect.adjusted(2, 0, -2, 0), words[0], ink, 13 * large, bold=True)
         return
     half = rect.width() * 0.5
     letter, fret = rect.adjusted(2, 0, -half, 0), rect.adjusted(half - 2, 0, -2, 0)
-    text(p, letter, words[0], ink, 12, bold=True)
-    text(p, fret, words[1], ink, 14)
+    text(p, letter, words[0], ink, 12 * large, bold=True)
+    text(p, fret, words[1], ink, 14 * large)
 
 
 def _whole(x: float, y: float) -> QPoint:

@@ -90,11 +90,7 @@ def change_into(result: Result, index: int) -> Change | None:
 
     None where nothing changes, or where there is silence on either side.
     """
-    before = (index - 1) % len(result.spans)
-    one, other = result.spans[before].assignment, result.spans[index].assignment
-    if one is None or other is None or (one.chord == other.chord and one.shape == other.shape):
-        return None
-    return _ChangeReader((result, before, one), (result, index, other)).change()
+    return change_from((result, (index - 1) % len(result.spans)), (result, index))
 
 
 def change_between(one: Result, other: Result) -> Change | None:
@@ -104,10 +100,19 @@ def change_between(one: Result, other: Result) -> Change | None:
     """
     if not one.spans or not other.spans:
         return None
-    held, taken = one.spans[-1].assignment, other.spans[0].assignment
-    if held is None or taken is None or (held.chord == taken.chord and held.shape == taken.shape):
+    return change_from((one, len(one.spans) - 1), (other, 0))
+
+
+def change_from(before: tuple[Result, int], after: tuple[Result, int]) -> Change | None:
+    """The change between any two spans, as where a loop comes round: (result, index of the span) each.
+
+    None where nothing changes, or where there is silence on either side.
+    """
+    one = before[0].spans[before[1]].assignment
+    other = after[0].spans[after[1]].assignment
+    if one is None or other is None or (one.chord == other.chord and one.shape == other.shape):
         return None
-    return _ChangeReader((one, len(one.spans) - 1, held), (other, 0, taken)).change()
+    return _ChangeReader((*before, one), (*after, other)).change()
 
 
 def hardest(found: tuple[Change, ...]) -> tuple[Change, ...]:

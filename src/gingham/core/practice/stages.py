@@ -1,7 +1,8 @@
 """The stage plan: from the thumb alone on one chord to the whole piece, by the player's order of learning.
 
 Each stage has a tempo of its own. A stage that doubles the strokes feels twice as fast at the same tempo, so
-what is kept bearable is strokes a second: `BEARABLE` by level, and three quarters of the hand limit at most.
+what is kept bearable is strokes a second: `BEARABLE` by level, and three quarters of the hand limit at most;
+none is faster than the comfortable top speed of the section, both hands together.
 """
 
 from __future__ import annotations
@@ -12,7 +13,7 @@ import msgspec
 
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.judging.changes import Change, change_between, different_changes, hardest
-from gingham.core.judging.speed import limit_of
+from gingham.core.judging.speed import full_limit, limit_of
 from gingham.core.patterns.pattern import EVERYONE, FINGERS
 from gingham.core.pieces.form import stage_id
 from gingham.core.pieces.tempo import SLOWEST_BPM
@@ -42,6 +43,7 @@ class Stage(msgspec.Struct, frozen=True, gc=False):
     end: Fraction | None
     around: Fraction | None
     tempo: int
+    section: int = 0
     into: int | None = None
 
 
@@ -89,7 +91,18 @@ class _Maker:
         self.length = result.length()
         used = {event.finger for bar in result.bars for event in bar.events if event.finger}
         self.used = [finger for finger in FINGERS if finger in used]
-        self.first = next(i for i, span in enumerate(result.spans) if span.assignment is not None)
+        self.first = self._first()
+        self.most = full_limit(result, result.piece.rules.level).tempo
+
+    def _first(self) -> int:
+        """The chord that the hand is learnt on: the first one that holds a whole pattern, or the longest.
+
+        A pick-up has too little of the pattern to learn it from.
+        """
+        wanted = min(self.result.pattern.length, self.of.bar)
+        known = [(i, s) for i, s in enumerate(self.result.spans) if s.assignment is not None]
+        whole = [i for i, s in known if s.span.bar > 0 and s.span.length >= wanted]
+        return whole[0] if whole else max(known, key=lambda each: (each[1].span.length, -each[0]))[0]
 
     def time(self, index: int) -> Fraction:
         """Where a chord enters; at the very end for the one after the last."""
@@ -118,6 +131,7 @@ class _Maker:
             end,
             around,
             self.tempo(heard),
+            self.result.section,
         )
 
     def tempo(self, heard: frozenset[str]) -> int:
@@ -128,8 +142,9 @@ class _Maker:
         a_beat = most / float(self.of.bar / self.of.tempo_beat)
         by_strokes = 60.0 * BEARABLE[level] / a_beat if a_beat else float(self.result.piece.tempo)
         by_hand = _SHARE * limit_of(bars, self.of, level).tempo
-        wanted = min(float(self.result.piece.tempo), by_strokes, by_hand)
-        return max(SLOWEST_BPM, _SLOWEST, int(wanted))
+        goal = float(self.result.piece.tempo)
+        wanted = max(min(goal, by_strokes, by_hand), min(_SLOWEST, goal))
+        return max(SLOWEST_BPM, int(min(wanted, self.most)))
 
     def layers(self) -> list[Stage]:
         """The thumb alone on the first chord, then one finger more each time."""

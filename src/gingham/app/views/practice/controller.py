@@ -1,8 +1,6 @@
-"""Practise: the plan of the shown section, one stage played at a time, and the picture that follows."""
+"""Practise: the plan of the piece, one stage played at a time, and the picture that follows."""
 
 from __future__ import annotations
-
-from itertools import pairwise
 
 from PySide6.QtCore import QObject, QSignalBlocker
 
@@ -11,18 +9,19 @@ from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import OF_THE_PIECE, Owner
 from gingham.app.views.practice.follow import Moment
+from gingham.app.views.practice.planner import Planned, Planner, plan_piece
 from gingham.app.views.practice.view import PracticeView
-from gingham.core.errors import GinghamError
 from gingham.core.fitting.cache import FitCache
-from gingham.core.fitting.fit import fit
-from gingham.core.fitting.result import Result
-from gingham.core.practice.stages import Stage, plan, seam_stage
+from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
+from gingham.core.practice.loop import loop_of, whole_section
+from gingham.core.practice.stages import Stage
 from gingham.core.sound.timeline import Timeline, around, cut, timeline
 from gingham.core.values import replace
-from gingham.words.practice import stage_text
+from gingham.words.practice import stage_name
 
 _DONE = "✓  "
-_LONG = 400  # bars of a section whose beginning is not looked at while the player waits
+_QUICK = 64  # bars of a piece that is planned while the player waits
+_PIECE = -1  # the picture shows the piece, not a stage
 
 
 class PracticeController(QObject):
@@ -38,22 +37,41 @@ class PracticeController(QObject):
     ) -> None:
         super().__init__(parent)
         self.view, self.shown, self.playing, self.settings = view, shown, playing, settings
-        self.stages: tuple[Stage, ...] = ()
+        self.plan = Planned(shown.piece, "", (), {})
+        self._tempos: dict[str, int] = {}
+        """The tempi that the player has given to stages."""
+        self._played: Stage | None = None
+        self._followed: tuple[int, int] | None = None
+        """What the picture shows: (_PIECE, section), or a stage."""
         self._kept: frozenset[str] | None = None
         self._cache = FitCache()
-        view.order.setCurrentIndex(view.order.findData(settings.text("learning-order", "picking")))
+        self.planner = Planner(self)
+        self.planner.planned.connect(self._take_plan)
+        self._connect()
+
+    def _connect(self) -> None:
+        view, transport = self.view, self.playing.transport
+        view.order.setCurrentIndex(view.order.findData(self.settings.text("learning-order", "picking")))
         view.order.activated.connect(self._order_chosen)
         view.play.clicked.connect(lambda _on: self.play_or_stop())
         view.done.clicked.connect(lambda _on: self.toggle_done())
+        view.tempo.valueChanged.connect(self.choose_tempo)
         view.stages.play_wanted.connect(self.play_or_stop)
         view.stages.done_wanted.connect(self.toggle_done)
+        view.stages.faster_wanted.connect(self.change_tempo)
+        view.stages.stage_chosen.connect(lambda _index: self._show_stage())
         view.stages.itemDoubleClicked.connect(lambda _item: self.play_or_stop())
-        transport = playing.transport
+        view.mirrored.setChecked(view.follow.appearance.mirrored)
+        view.mirrored.toggled.connect(view.follow.appearance.set_mirrored)
+        view.follow.appearance.changed.connect(
+            lambda: view.mirrored.setChecked(view.follow.appearance.mirrored)
+        )
+        view.flipped.toggled.connect(self._flip)
+        view.flipped.setChecked(self.settings.flag("lowest-on-top", False))
         transport.moved.connect(self._moved)
-        transport.called.connect(self._called)
         transport.counting.connect(self._counting)
         transport.state_changed.connect(self._state)
-        shown.settled.connect(self.refresh)
+        self.shown.settled.connect(self.refresh)
 
     @property
     def widget(self) -> PracticeView:
@@ -65,59 +83,130 @@ class PracticeController(QObject):
         self.view.stages.setFocus()
 
     def end(self) -> None:
-        """It has no thread of its own."""
+        """End the thread."""
+        self.planner.close()
 
     def _order_chosen(self, index: int) -> None:
         self.settings.set_text("learning-order", self.view.order.itemData(index))
         self.refresh()
 
-    def refresh(self) -> None:
-        """The plan of the section that is shown now."""
-        result, view = self.shown.result, self.view
-        if result is None:
-            return
-        view.follow.show_result(result)
-        self.stages = (*plan(result, view.order.currentData()), *self._seams(result))
-        done = set(self.shown.piece.done)
-        chosen = max(0, view.stages.currentRow())
-        with QSignalBlocker(view.stages):
-            view.stages.clear()
-            for stage in self.stages:
-                view.stages.addItem(f"{_DONE if stage.id in done else ''}{stage_text(stage)}")
-            view.stages.setCurrentRow(min(chosen, len(self.stages) - 1))
-        finished = sum(stage.id in done for stage in self.stages)
-        view.status.setText(f"{finished} of {len(self.stages)} done" if self.stages else "No chords yet.")
+    def _flip(self, on: bool) -> None:
+        self.settings.set_flag("lowest-on-top", on)
+        self.view.follow.flip(on)
 
-    def _seams(self, result: Result) -> tuple[Stage, ...]:
-        """The change into the section that follows in the form, before the whole is played."""
-        piece = result.piece
-        order = [piece.section_index(turn.section) for turn in piece.turns(False)]
-        after = next((b for a, b in pairwise(order) if a == result.section and b != a), None)
-        if after is None or len(piece.sections[after].chords.bars) > _LONG:
-            return ()
-        try:
-            stage = seam_stage(result, fit(piece, after, self._cache))
-        except GinghamError:
-            return ()
-        return () if stage is None else (stage,)
+    # The plan.
+
+    def refresh(self) -> None:
+        """The plan of the piece that is shown now, at once where that is quick."""
+        piece, order = self.shown.piece, self.view.order.currentData()
+        if not self.view.isVisible() or (self.plan.piece is piece and self.plan.order == order):
+            return
+        if sum(len(section.chords.bars) for section in piece.sections) <= _QUICK:
+            self._take_plan(plan_piece(piece, order, self._cache))
+        else:
+            self.view.status.setText("Making the plan…")
+            self.planner.request((piece, order))
+
+    def _take_plan(self, planned: Planned) -> None:
+        if planned.piece is not self.shown.piece:
+            return
+        chosen = self.stage
+        self.plan = planned
+        self._fill()
+        same = [i for i, stage in enumerate(self.stages) if chosen is not None and stage.id == chosen.id]
+        mine = [i for i, stage in enumerate(self.stages) if stage.section == self.shown.section]
+        with QSignalBlocker(self.view.stages):  # what plays goes on
+            self.view.stages.choose((same or mine or [0])[0])
+        self._show_stage(afresh=True)
+
+    def _fill(self) -> None:
+        piece, done = self.plan.piece, set(self.plan.piece.done)
+        rows: list[tuple[str, list[str]]] = []
+        for stage in self.stages:
+            name = piece.sections[stage.section].name
+            if not rows or rows[-1][0] != name:
+                rows.append((name, []))
+            rows[-1][1].append(f"{_DONE if stage.id in done else ''}{stage_name(stage)}")
+        with QSignalBlocker(self.view.stages):
+            self.view.stages.fill(rows)
+        finished = sum(stage.id in done for stage in self.stages)
+        self.view.status.setText(
+            f"{finished} of {len(self.stages)} done" if self.stages else "No chords yet."
+        )
+
+    @property
+    def stages(self) -> tuple[Stage, ...]:
+        """The stages of all sections, in order."""
+        return self.plan.stages
 
     @property
     def stage(self) -> Stage | None:
         """The chosen stage."""
-        row = self.view.stages.currentRow()
-        return self.stages[row] if 0 <= row < len(self.stages) else None
+        index = self.view.stages.stage
+        return self.stages[index] if 0 <= index < len(self.stages) else None
+
+    def _show_stage(self, *, afresh: bool = False) -> None:
+        """The chosen stage stands in the picture, with its tempo; after an edit the one that plays."""
+        chosen, follow = self.stage, self.view.follow
+        if chosen is None:
+            follow.show_loop(None, "", frozenset())
+            return
+        if self._played is not None and not afresh:
+            self.playing.transport.stop()  # another stage has been chosen: it begins when it is asked for
+        stage = self._still_played() or chosen
+        self._followed = (stage.section, stage.section)
+        follow.show_moment(Moment())
+        follow.show_loop(loop_of(stage, self.plan.results), self._title(stage), stage.muted)
+        self.view.show_tempo(self.tempo(chosen), self.shown.piece.tempo)
+
+    def _still_played(self) -> Stage | None:
+        """The stage that plays, as the plan has it now."""
+        played = self._played
+        return next((each for each in self.stages if played is not None and each.id == played.id), None)
+
+    def _title(self, stage: Stage) -> str:
+        return f"{stage_name(stage)}  ·  {self.tempo(stage)} beats/min"
+
+    # Tempo.
+
+    def tempo(self, stage: Stage) -> int:
+        """The tempo of a stage: the plan's, or what the player has made of it."""
+        return self._tempos.get(stage.id, stage.tempo)
+
+    def change_tempo(self, by: int) -> None:
+        """The chosen stage faster or slower; the piece's tempo stays."""
+        if self.stage is not None:
+            self.choose_tempo(self.tempo(self.stage) + by)
+
+    def choose_tempo(self, tempo: int) -> None:
+        """Another tempo for the chosen stage, heard at once if it plays."""
+        stage = self.stage
+        if stage is None:
+            return
+        self._tempos[stage.id] = min(max(SLOWEST_BPM, tempo), FASTEST_BPM)
+        self.view.show_tempo(self.tempo(stage), self.shown.piece.tempo)
+        self.view.follow.title = self._title(stage)
+        self.view.follow.update()
+        if self._played is not None and self._played.id == stage.id:
+            self.playing.transport.set_tempo(self.tempo(stage))
+
+    # Playing.
 
     def play_or_stop(self) -> None:
         """Loop the chosen stage at its own tempo, or stop."""
-        transport, stage, result = self.playing.transport, self.stage, self.shown.result
+        transport, stage = self.playing.transport, self.stage
         if transport.playing:
             transport.stop()
-        elif stage is not None and result is not None:
+        elif stage is not None:
             self._kept = transport.options.muted
             self.playing.set_muted(stage.muted)
-            both = [result] if stage.into is None else [result, fit(result.piece, stage.into, self._cache)]
-            line = line_of(stage, timeline(both))
-            transport.play_line(line, self.shown.piece, stage.tempo, Owner.STAGE)
+            results = self.plan.results
+            both = [results[stage.section], *([results[stage.into]] if stage.into is not None else [])]
+            self._show_stage()
+            self._played = stage
+            transport.play_line(
+                line_of(stage, timeline(both)), self.shown.piece, self.tempo(stage), Owner.STAGE
+            )
 
     def toggle_done(self) -> None:
         """Mark the chosen stage as done, or not, and go on to the next one."""
@@ -127,32 +216,35 @@ class PracticeController(QObject):
         was = stage.id in piece.done
         done = tuple(each for each in piece.done if each != stage.id) if was else (*piece.done, stage.id)
         if not was:
-            self.view.stages.setCurrentRow(min(self.view.stages.currentRow() + 1, len(self.stages) - 1))
+            with QSignalBlocker(self.view.stages):  # what plays goes on
+                self.view.stages.choose(min(self.view.stages.stage + 1, len(self.stages) - 1))
         self.shown.edit("Stage not done" if was else "Stage done", replace(piece, done=done))
 
     # Following.
 
     def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
-        if owner in OF_THE_PIECE and section == self.shown.section:
-            rounds = self.playing.transport.rounds
-            self.view.follow.show_moment(Moment(bar, inside, rounds + 1))
-
-    def _called(self, entry: tuple[float, float, int, int] | None) -> None:
-        self.view.follow.show_coming(
-            entry[3] if entry is not None and entry[2] == self.shown.section else None
-        )
+        if owner not in OF_THE_PIECE or not self.view.isVisible():
+            return
+        if owner != Owner.STAGE and self._followed != (_PIECE, section):
+            result = self.plan.results.get(section)
+            if result is None:
+                return
+            self._followed = (_PIECE, section)
+            muted = self.playing.transport.options.muted
+            self.view.follow.show_loop(whole_section(result), "the piece", muted)
+        self.view.follow.show_moment(Moment(section, bar, inside, self.playing.transport.rounds + 1))
 
     def _counting(self, beats: int) -> None:
         self.view.follow.show_moment(Moment(counting=beats))
 
     def _state(self, playing: bool) -> None:
-        self.view.play.setText("Stop   Space" if playing else "Play this stage   Space")
+        self.view.show_playing(playing)
         if not playing:
-            self.view.follow.show_moment(Moment())
-            self.view.follow.show_coming(None)
+            self._played = None
             if self._kept is not None:
                 kept, self._kept = self._kept, None
                 self.playing.set_muted(kept)
+            self._show_stage()
 
 
 def line_of(stage: Stage, line: Timeline) -> Timeline:

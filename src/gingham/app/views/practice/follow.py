@@ -1,6 +1,7 @@
-"""What is seen from the music stand: where we are, the finger now, the thumb's next string, the next chord.
+"""What is seen from the music stand: two bars that stand still, the light on them, the chord that comes.
 
-Everything that matters while playing is at least 36 pixels high, so that it can be read two metres away.
+Nothing runs or falls: the light moves, and at the end of the two bars they change. What matters while playing
+is large enough to be read two metres away.
 """
 
 from __future__ import annotations
@@ -9,64 +10,44 @@ from fractions import Fraction
 
 import msgspec
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.views.practice.standing import Pair, Plan, Standing, pair_of
 from gingham.app.widgets import marks
-from gingham.app.widgets.card_face import card_pixmap, face_of
-from gingham.core.fitting.result import Event, Result
-from gingham.core.judging.changes import change_into
-from gingham.core.music.meter import count_at
+from gingham.app.widgets.card_face import face_of
+from gingham.app.widgets.diagram import Diagram, first_fret, paint_shape, rows_for
+from gingham.app.widgets.geometry import Axis
+from gingham.core.practice.loop import Coming, Entered, Loop
+from gingham.core.values import replace
 from gingham.words.names import signs
-from gingham.words.practice import landing_lines
+from gingham.words.practice import landing_lines, wait_text
 
-_SMALL, _LARGE, _HUGE = 22, 40, 64
+_HEAD, _EDGE = 40.0, 16.0
+_HUGE, _LARGE = 52, 26
 _MOST_LINES = 4
 
 
 class Moment(msgspec.Struct, frozen=True):
-    """Where the music is: bar number, whole notes inside it, round from 1; beats left while counting in."""
+    """Where the music is: section, bar, whole notes inside it, round from 1; beats left of a count-in."""
 
+    section: int = 0
     bar: int = 0
     inside: float = 0.0
     round: int = 1
     counting: int = 0
 
 
-class Now(msgspec.Struct, frozen=True):
-    """What is played at a moment: plucks that sound now, the thumb's next one, the count."""
+class Seen(msgspec.Struct, frozen=True):
+    """Everything that changes in the picture; while it is the same, nothing is painted."""
 
-    events: tuple[Event, ...]
-    thumb: Event | None
-    count: str
-
-
-def now_at(result: Result, moment: Moment) -> Now:
-    """The plucks at or just before a moment, and the thumb's next one (in the next bar if need be)."""
-    index = next((i for i, bar in enumerate(result.bars) if bar.number == moment.bar), None)
-    if index is None:
-        return Now((), None, "")
-    bar = result.bars[index]
-    plucked = [event for event in bar.events if not event.silent]
-    begun = [event.at for event in plucked if float(event.at) <= moment.inside + 1e-6]
-    at = max(begun, default=None)
-    events = tuple(event for event in plucked if event.at == at)
-    later = [e for e in plucked if e.finger == "p" and float(e.at) > moment.inside + 1e-6]
-    following = result.bars[(index + 1) % len(result.bars)].events
-    later += [e for e in following if e.finger == "p" and not e.silent]
-    beat = Fraction(round(moment.inside * 48), 48)
-    beats = [b for b in _beats(result) if b <= beat]
-    beat_count = count_at(result.piece.meter, max(beats, default=Fraction(0)))
-    return Now(events, later[0] if later else None, events[0].count if events else beat_count)
-
-
-def _beats(result: Result) -> list[Fraction]:
-    out, at = [], Fraction(0)
-    for beat in result.piece.meter.beats:
-        out.append(at)
-        at += beat
-    return out
+    pair: Pair
+    light: tuple[int, int] | None
+    coming: Coming | None
+    thumb: tuple[int | None, int | None]
+    round: int
+    counting: int
 
 
 class FollowCanvas(Dressed, QWidget):
@@ -75,120 +56,203 @@ class FollowCanvas(Dressed, QWidget):
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.wear(appearance)
-        self.result: Result | None = None
+        self.loop: Loop | None = None
+        self.title = ""
+        self.muted: frozenset[str] = frozenset()
         self.moment = Moment()
-        self.coming: int | None = None
-        """The chord (index of its span) that has been called."""
+        self.flipped = False
+        self._axes: dict[int, Axis] = {}
+        self._seen: Seen | None = None
         self.setMinimumSize(420, 320)
         self.setAccessibleName("Follow: where the music is, and what comes")
 
-    def show_result(self, result: Result) -> None:
-        """Another piece."""
-        self.result = result
-        self.update()
+    def show_loop(self, loop: Loop | None, title: str, muted: frozenset[str]) -> None:
+        """Another stage, or the same one after an edit."""
+        self.loop, self.title, self.muted = loop, title, muted
+        self._axes = {} if loop is None else {i: Axis(r, 10.0) for i, r in loop.results.items() if r.bars}
+        self._seen = None
+        self._look()
 
     def show_moment(self, moment: Moment) -> None:
         """Where the music is now."""
-        if moment != self.moment:
-            self.moment = moment
+        self.moment = moment
+        self._look()
+
+    def flip(self, on: bool) -> None:
+        """String 1 lowest, as on the player's own knee."""
+        self.flipped = on
+        self.update()
+
+    def _look(self) -> None:
+        seen = self.seen()
+        if seen != self._seen:
+            self._seen = seen
+            self._say(seen)
             self.update()
 
-    def show_coming(self, span: int | None) -> None:
-        """The chord that comes next, or none."""
-        if span != self.coming:
-            self.coming = span
-            self.update()
+    def seen(self) -> Seen | None:
+        """What the picture shows at the moment; None without a loop."""
+        loop, now = self.loop, self.moment
+        if loop is None or not loop.bars:
+            return None
+        index = loop.index_of(now.section, now.bar, now.inside) if now.bar or now.inside else None
+        place = None
+        time = 0.0
+        if index is not None:
+            bar = loop.bars[index]
+            place = (index, self._standing(loop).column_at(bar, now.inside))
+            time = float(bar.at) + now.inside - float(bar.begin)
+        coming = loop.coming(time)
+        if coming is not None:
+            beat = loop.results[coming.now.section].piece.meter.tempo_beat
+            coming = replace(coming, wait=-(-coming.wait // beat) * beat)
+        one, other = loop.thumb(time, self.muted)
+        thumb = (one.string if one is not None else None, other.string if other is not None else None)
+        return Seen(pair_of(index or 0, len(loop.bars)), place, coming, thumb, now.round, now.counting)
+
+    def _standing(self, loop: Loop) -> Standing:
+        return Standing(loop, self._axes, self.theme, self.muted)
+
+    def _say(self, seen: Seen | None) -> None:
+        """For those who hear the window: the chord that comes, not every light."""
+        if seen is not None and seen.coming is not None and self.loop is not None:
+            after = seen.coming.after
+            text = f"next {_name(self.loop, after)}" if after is not None else "one chord"
+            if text != self.accessibleDescription():
+                self.setAccessibleDescription(text)
 
     # Painting.
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Where we are on top, what is played in the middle, what comes below."""
+        """Where we are on top, two bars in the middle, what comes below."""
         with marks.painting(self) as p:
             p.fillRect(self.rect(), QColor(self.theme.panel))
-            result = self.result
-            if result is None or not result.spans:
+            seen, loop = self.seen(), self.loop
+            if loop is None or seen is None:
                 words = "Type chords in Build first: then their stages and this picture are here."
                 marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 16)
                 return
-            height = float(self.height())
-            self._paint_where(p, QRectF(16, 8, self.width() - 32, 44), result)
-            middle = QRectF(16, 60, self.width() - 32, height * 0.42)
-            if self.moment.counting:
-                marks.text(p, middle, f"in {self.moment.counting}", self.theme.accent, _HUGE, bold=True)
-            else:
-                self._paint_now(p, middle, result)
-            below = QRectF(16, middle.bottom() + 8, self.width() - 32, height - middle.bottom() - 16)
-            self._paint_coming(p, below, result)
+            wide, high = float(self.width()), float(self.height())
+            self._paint_where(p, QRectF(_EDGE, 4, wide - 2 * _EDGE, _HEAD - 6), loop, seen)
+            strings = max(r.piece.instrument.strings for r in loop.results.values())
+            bars = 1 if seen.pair.second is None else 2
+            plan = Plan(_EDGE, _HEAD, wide - 2 * _EDGE, (high - _HEAD) * 0.62, strings, bars, self.flipped)
+            self._standing(loop).paint(p, plan, seen.pair, seen.light)
+            top = _HEAD + plan.height + 14
+            self._paint_coming(p, QRectF(_EDGE, top, wide - 2 * _EDGE, high - top - 8), loop, seen)
 
-    def _paint_where(self, p: QPainter, area: QRectF, result: Result) -> None:
-        """Section, bar of how many, round."""
-        section = result.piece.sections[result.section].name
-        most = result.bars[-1].number
-        bar = f"bar {self.moment.bar} of {most}" if self.moment.bar else "ready"
-        words = f"{section}   ·   {bar}   ·   round {self.moment.round}"
-        marks.aligned(p, area, words, self.theme.ink, marks.font(_SMALL + 6, True), marks.LEFT)
+    def _paint_where(self, p: QPainter, area: QRectF, loop: Loop, seen: Seen) -> None:
+        """Section, bar of how many, round; the stage at the right."""
+        index = seen.light[0] if seen.light is not None else seen.pair.first
+        bar = loop.bars[index]
+        result = loop.results[bar.section]
+        name = result.piece.sections[bar.section].name
+        where = f"bar {bar.bar} of {result.bars[-1].number}"
+        words = (
+            f"{name}  ·  {where}  ·  round {seen.round}" if seen.light is not None else f"{name}  ·  {where}"
+        )
+        half = area.adjusted(0, 0, -area.width() * 0.45, 0)
+        marks.aligned(p, half, words, self.theme.ink, marks.font(20, True), marks.LEFT)
+        right = QRectF(half.right() + 8, area.top(), area.right() - half.right() - 8, area.height())
+        if seen.counting:
+            marks.aligned(
+                p, right, f"in {seen.counting}", self.theme.accent, marks.font(30, True), marks.RIGHT
+            )
+        else:
+            marks.aligned(p, right, self.title, self.theme.quiet, marks.font(18), marks.RIGHT)
 
-    def _paint_now(self, p: QPainter, area: QRectF, result: Result) -> None:
-        """The count, the fingers that pluck now with their strings, the thumb's next string."""
-        now = now_at(result, self.moment)
-        third = area.width() / 3
-        count = QRectF(area.left(), area.top(), third, area.height())
-        marks.text(p, count, now.count or "–", self.theme.ink, _HUGE + 32, bold=True)
-        self._paint_fingers(p, QRectF(count.right(), area.top(), third, area.height()), now)
-        thumb = QRectF(area.right() - third, area.top(), third, area.height())
-        marks.text(p, thumb.adjusted(0, 0, 0, -thumb.height() * 0.6), "thumb next", self.theme.quiet, _SMALL)
-        if now.thumb is not None:
-            words = f"string {now.thumb.string}"
-            dye = self.theme.finger("p")
-            marks.text(p, thumb.adjusted(0, thumb.height() * 0.25, 0, 0), words, dye, _LARGE + 8, bold=True)
-
-    def _paint_fingers(self, p: QPainter, area: QRectF, now: Now) -> None:
-        """Each finger that plucks now as a large mark with its string."""
-        shown = [event for event in now.events if event.finger][:3]
-        if not shown:
+    def _paint_coming(self, p: QPainter, area: QRectF, loop: Loop, seen: Seen) -> None:
+        """The chord now and the one that comes, its shape in order of landing, the thumb's next string."""
+        if seen.coming is None:
             return
-        height = min(86.0, area.height() / len(shown) - 6)
-        top = area.center().y() - len(shown) * (height + 6) / 2
-        for index, event in enumerate(shown):
-            rect = QRectF(area.left() + 8, top + index * (height + 6), area.width() - 16, height)
-            p.setPen(QPen(self.theme.finger(event.finger or "p")))
-            p.setBrush(self.theme.finger(event.finger or "p"))
-            p.drawRoundedRect(rect, 12, 12)
-            words = f"{self.theme.naming.finger(event.finger or '')}   string {event.string}"
-            marks.text(p, rect.adjusted(8, 0, -8, 0), words, self.theme.on_finger, _LARGE, bold=True)
+        wide = area.width()
+        self._paint_names(p, QRectF(area.left(), area.top(), wide * 0.4, area.height()), loop, seen.coming)
+        shown = seen.coming.after if seen.coming.after is not None else seen.coming.now
+        neck = QRectF(area.left() + wide * 0.41, area.top(), wide * 0.23, area.height())
+        self._paint_shape(p, neck, loop, shown, seen.coming)
+        lines = QRectF(neck.right() + 18, area.top(), area.right() - neck.right() - 18, area.height())
+        self._paint_landing(p, lines, loop, seen)
 
-    def _paint_coming(self, p: QPainter, area: QRectF, result: Result) -> None:
-        """The chord that comes: its card, and its fingers in order of landing."""
-        index = self.coming
-        title = "Next" if index is not None else "Now"
-        span = index if index is not None else self._span(result)
-        face = face_of(result, span, False, False, self.appearance.mirrored)
-        ratio = self.devicePixelRatioF()
-        chord = result.spans[span].span.chord
-        name = signs(chord.text) if chord is not None else "silence"
-        head = QRectF(area.left(), area.top(), 230, 60)
-        ink = self.theme.accent if index is not None else self.theme.quiet
-        marks.aligned(p, head, f"{title}: {name}", ink, marks.font(_LARGE, True), marks.LEFT)
-        card = card_pixmap(face, self.theme, 108.0, ratio * 1.6)
-        wide = min(330.0, area.height() * 1.4)
-        size = card.deviceIndependentSize()
-        target = QRectF(area.left(), head.bottom() + 6, wide, wide * size.height() / max(1.0, size.width()))
-        p.drawPixmap(target, card, QRectF(card.rect()))
-        left = target.right() + 20
-        self._paint_landing(p, QRectF(left, area.top(), area.right() - left, area.height()), result, span)
-
-    def _paint_landing(self, p: QPainter, area: QRectF, result: Result, span: int) -> None:
-        change = change_into(result, span) if len(result.spans) > 1 else None
-        if change is None:
+    def _paint_names(self, p: QPainter, area: QRectF, loop: Loop, coming: Coming) -> None:
+        """`G → Am7`, below it what it sounds and when it comes."""
+        high = min(70.0, area.height() * 0.5)
+        now = _name(loop, coming.now)
+        meter = loop.results[coming.now.section].piece.meter
+        below = QRectF(area.left(), area.top() + high, area.width() * 0.4, 30)
+        marks.aligned(
+            p, QRectF(area.left(), area.top(), area.width() * 0.38, high), now, self.theme.ink,
+            marks.font(_HUGE, True), marks.LEFT,
+        )  # fmt: skip
+        marks.aligned(p, below, _sounds(loop, coming.now), self.theme.quiet, marks.font(20), marks.LEFT)
+        if coming.after is None:
             return
-        for row, words in enumerate(landing_lines(change, result.piece.meter)[:_MOST_LINES]):
-            rect = QRectF(area.left(), area.top() + row * 46, area.width(), 44)
-            marks.aligned(p, rect, words, self.theme.ink, marks.font(30, row == 0), marks.LEFT)
+        said = min(area.width() * 0.38, max(marks.advance(now, _HUGE, bold=True) + 8.0, 130.0))
+        arrow = QRectF(area.left() + said, area.top(), area.width() * 0.14, high)
+        marks.text(p, arrow, "→", self.theme.quiet, 40)
+        right = QRectF(arrow.right(), area.top(), area.right() - arrow.right() - 6, high)
+        marks.aligned(
+            p, right, _name(loop, coming.after), self.theme.accent, marks.font(_HUGE, True), marks.LEFT
+        )
+        when = QRectF(right.left(), right.bottom(), right.width(), 30)
+        marks.aligned(p, when, wait_text(coming.wait, meter), self.theme.accent, marks.font(20), marks.LEFT)
 
-    def _span(self, result: Result) -> int:
-        """The chord that sounds at the moment."""
-        found = 0
-        for index, fitted in enumerate(result.spans):
-            if (fitted.span.bar, float(fitted.span.at)) <= (self.moment.bar, self.moment.inside + 1e-6):
-                found = index
-        return found
+    def _paint_shape(self, p: QPainter, area: QRectF, loop: Loop, shown: Entered, coming: Coming) -> None:
+        """The shape as it forms: full are the fingers that stay and the one that lands first."""
+        face = face_of(loop.results[shown.section], shown.span, False, False, self.appearance.mirrored)
+        if not face.dots:
+            return
+        full = _first_fingers(coming)
+        dots = tuple(
+            replace(dot, needed=dot.finger in full if dot.fret and coming.change is not None else dot.needed)
+            for dot in face.dots
+        )
+        frets = tuple(dot.fret for dot in dots)
+        rows = rows_for(frets)
+        high = min(area.height() - 34, area.width() * 0.95)
+        scale = high / (13.5 * rows)
+        neck = QRectF(area.left() + 26, area.top() + 26, area.width() - 40, high)
+        grid = Diagram(neck, len(dots), first_fret(frets), rows, face.mirrored, min(scale, 3.0))
+        paint_shape(p, grid, self.theme, dots, face.barres)
+
+    def _paint_landing(self, p: QPainter, area: QRectF, loop: Loop, seen: Seen) -> None:
+        """The fingers in order of landing, then the thumb's way; nothing that comes outside the loop."""
+        coming = seen.coming
+        assert coming is not None
+        meter = loop.results[coming.now.section].piece.meter
+        lines = landing_lines(coming.change, meter)[:_MOST_LINES] if coming.change is not None else []
+        thumb = ""
+        if seen.thumb[1] is not None:
+            one, other = seen.thumb
+            thumb = f"thumb {one} → {other}" if one != other else f"thumb stays on {other}"
+        step = min(44.0, area.height() / (len(lines) + 1))
+        widest = max((marks.advance(words, _LARGE, bold=True) for words in lines), default=0)
+        size = _LARGE * min(1.0, 0.97 * area.width() / max(1, widest))
+        for row, words in enumerate(lines):
+            rect = QRectF(area.left(), area.top() + row * step, area.width(), step)
+            ink = self.theme.ink if row == 0 else self.theme.quiet
+            marks.aligned(p, rect, words, ink, marks.font(size, row == 0), marks.LEFT)
+        rect = QRectF(area.left(), area.top() + len(lines) * step, area.width(), step)
+        marks.aligned(p, rect, thumb, self.theme.finger("p"), marks.font(_LARGE + 4, True), marks.LEFT)
+
+
+def _first_fingers(coming: Coming) -> frozenset[int]:
+    """The fingers that stay, and those that land first."""
+    moves = coming.change.fingers if coming.change is not None else ()
+    landing = [move for move in moves if move.kind not in ("stays", "lifts")]
+    first: Fraction | None = landing[0].due if landing else None
+    stays = {move.finger for move in moves if move.kind == "stays"}
+    return frozenset(stays | {move.finger for move in landing if move.due == first})
+
+
+def _name(loop: Loop, entered: Entered | None) -> str:
+    if entered is None:
+        return ""
+    chord = loop.results[entered.section].spans[entered.span].span.chord
+    return signs(chord.text) if chord is not None else "silence"
+
+
+def _sounds(loop: Loop, entered: Entered) -> str:
+    """What a chord sounds above the capo; nothing without one."""
+    result = loop.results[entered.section]
+    assignment = result.spans[entered.span].assignment
+    return f"sounds {signs(assignment.sounding.text)}" if assignment is not None and result.piece.capo else ""

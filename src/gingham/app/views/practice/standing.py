@@ -1,0 +1,170 @@
+"""Two bars of the loop as they stand in the picture: strings, plucks, the thumb's way, the light."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from fractions import Fraction
+
+import msgspec
+from PySide6.QtCore import QLineF, QPointF, QRectF
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from gingham.app.look.theme import Theme
+from gingham.app.widgets import marks
+from gingham.app.widgets.geometry import Axis, Column
+from gingham.core.fitting.result import Event
+from gingham.core.practice.loop import Loop, LoopBar
+
+_COUNTS = 34.0
+_PALE = 0.3  # what is there but not asked for
+
+
+class Pair(msgspec.Struct, frozen=True):
+    """Indices of the bars that stand in the picture; `ahead` says that the second one comes after the end."""
+
+    first: int
+    second: int | None
+    ahead: bool = False
+
+
+def pair_of(index: int, count: int) -> Pair:
+    """The pair in which a bar of the loop stands; a last bar without a partner has the first beside it."""
+    first = index - index % 2
+    if first + 1 < count:
+        return Pair(first, first + 1)
+    return Pair(first, 0 if count > 1 else None, ahead=count > 1)
+
+
+class Plan(msgspec.Struct, frozen=True):
+    """Where things lie. `flipped` has string 1 lowest, as it lies when the player looks down on it. No Qt."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+    strings: int
+    bars: int
+    flipped: bool = False
+
+    @property
+    def bar_width(self) -> float:
+        """The width of one bar."""
+        return self.width / self.bars
+
+    @property
+    def row(self) -> float:
+        """The height of one string's row."""
+        return (self.height - _COUNTS) / self.strings
+
+    def y(self, string: int) -> float:
+        """A string's line."""
+        place = self.strings - string + 1 if self.flipped else string
+        return self.top + _COUNTS + (place - 0.5) * self.row
+
+    def x(self, place: int, share: float) -> float:
+        """A share of a bar (the first is place 0)."""
+        return self.left + (place + share) * self.bar_width
+
+
+class Standing:
+    """Paints a pair of bars of a loop. The axes say where the pattern's places lie in each bar."""
+
+    def __init__(self, loop: Loop, axes: dict[int, Axis], theme: Theme, muted: frozenset[str]) -> None:
+        self.loop, self.axes, self.theme, self.muted = loop, axes, theme, muted
+
+    def columns(self, bar: LoopBar) -> Sequence[Column]:
+        """The places of the pattern in what is played of a bar."""
+        axis = self.axes[bar.section]
+        box = axis.box_of(bar.bar)
+        inside = axis.columns[box.first : box.last + 1] if box is not None else ()
+        return [column for column in inside if bar.begin <= column.at < bar.end]
+
+    def column_at(self, bar: LoopBar, inside: float) -> int:
+        """The place in which a moment of a bar lies."""
+        found = 0
+        for index, column in enumerate(self.columns(bar)):
+            if float(column.at) <= inside + 1e-6:
+                found = index
+        return found
+
+    def paint(self, p: QPainter, plan: Plan, pair: Pair, light: tuple[int, int] | None) -> None:
+        """`light` is the bar of the loop and the place in it that sounds now."""
+        shown = [pair.first] if pair.second is None else [pair.first, pair.second]
+        for place, index in enumerate(shown):
+            bar = self.loop.bars[index]
+            here = (
+                light[1] if light is not None and light[0] == index and not (place and pair.ahead) else None
+            )
+            self._paint_grid(p, plan, place, bar, here)
+        self._paint_strings(p, plan)
+        for place, index in enumerate(shown):
+            p.setOpacity(0.45 if place and pair.ahead else 1.0)
+            self._paint_plucks(p, plan, place, self.loop.bars[index])
+            p.setOpacity(1.0)
+        if len(shown) == 2:
+            p.setPen(QPen(QColor(self.theme.quiet), 2))
+            x = plan.x(1, 0)
+            p.drawLine(QLineF(x, plan.top + _COUNTS - 4, x, plan.top + plan.height))
+
+    def _share(self, bar: LoopBar, at: Fraction) -> float:
+        """Where in what is played of a bar a moment lies, 0 to 1."""
+        return float((at - bar.begin) / (bar.end - bar.begin))
+
+    def _paint_grid(self, p: QPainter, plan: Plan, place: int, bar: LoopBar, here: int | None) -> None:
+        """Beats shaded, the light, the count over it."""
+        columns = self.columns(bar)
+        ends = [column.at for column in columns[1:]] + [bar.end]
+        for index, (column, end) in enumerate(zip(columns, ends, strict=True)):
+            left, right = (plan.x(place, self._share(bar, at)) for at in (column.at, end))
+            area = QRectF(left, plan.top, right - left, plan.height)
+            if index == here:
+                p.fillRect(area, QColor(self.theme.light))
+            elif column.on_beat:
+                p.fillRect(
+                    area.adjusted(0, _COUNTS, 0, 0), marks.laid_over(self.theme.panel, self.theme.check)
+                )
+            ink = self.theme.ink if column.on_beat else self.theme.quiet
+            words = self.theme.naming.syllable(column.syllable, index)
+            count = QRectF(left, plan.top, right - left, _COUNTS - 4)
+            marks.text(p, count, words, ink, 24 if column.on_beat else 20, bold=column.on_beat)
+
+    def _paint_strings(self, p: QPainter, plan: Plan) -> None:
+        for string in range(1, plan.strings + 1):
+            y = plan.y(string)
+            p.setPen(QPen(QColor(self.theme.string), 1.0 + 0.6 * (string - 1) / 2))
+            p.drawLine(QLineF(plan.left, y, plan.left + plan.width, y))
+
+    def _paint_plucks(self, p: QPainter, plan: Plan, place: int, bar: LoopBar) -> None:
+        played = [
+            event
+            for event in self.loop.fitted(bar).events
+            if bar.begin <= event.at < bar.end and not event.silent
+        ]
+        if "p" not in self.muted:
+            thumb = [event for event in played if event.finger == "p" and event.plucked]
+            marks.ribbon(p, [self._middle(plan, place, bar, event) for event in thumb], self.theme)
+        opacity = p.opacity()
+        for event in sorted(played, key=lambda each: (each.finger or "") not in self.muted):
+            heard = (event.finger or "") not in self.muted
+            p.setOpacity(opacity if heard else opacity * _PALE)
+            self._paint_pluck(p, plan, self._middle(plan, place, bar, event), event, heard=heard)
+        p.setOpacity(opacity)
+
+    def _middle(self, plan: Plan, place: int, bar: LoopBar, event: Event) -> QPointF:
+        """Where a pluck stands: in the middle of its place."""
+        columns = self.columns(bar)
+        share = self._share(bar, event.at)
+        after = [self._share(bar, column.at) for column in columns if column.at > event.at]
+        wide = min((after[0] if after else 1.0) - share, 62.0 / plan.bar_width)
+        return QPointF(plan.x(place, share + wide / 2), plan.y(event.string))
+
+    def _paint_pluck(self, p: QPainter, plan: Plan, middle: QPointF, event: Event, *, heard: bool) -> None:
+        slots = max(1, len(self.columns(self.loop.bars[0])))
+        high = min(44.0, plan.row - 5)
+        wide = min(58.0, max(20.0, 0.94 * plan.bar_width / slots), 1.5 * high)
+        rect = QRectF(middle.x() - wide / 2, middle.y() - high / 2, wide, high)
+        name = self.theme.naming.finger(event.finger or "")
+        fret = "" if event.fret is None else str(event.fret)
+        words = (name, fret) if name and fret else (name or fret or "×",)
+        look = marks.Look.FULL if heard else marks.Look.GHOST
+        marks.finger_mark(p, rect, self.theme, event.plucker or "i", words, look)

@@ -1,0 +1,168 @@
+"""What a stage loops, bar by bar: what is plucked, which chord comes next, where the thumb goes. No clock.
+
+Times are whole notes from where the loop begins; what comes after its end is its beginning again.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Mapping
+from fractions import Fraction
+
+import msgspec
+
+from gingham.core.fitting.result import Event, FittedBar, Result
+from gingham.core.judging.changes import Change, change_from
+from gingham.core.practice.stages import Stage
+
+
+class LoopBar(msgspec.Struct, frozen=True, gc=False):
+    """A bar of the loop: index of its section, its number, and what of it is played (whole notes inside it).
+
+    `at` is when that begins in the loop.
+    """
+
+    section: int
+    bar: int
+    begin: Fraction
+    end: Fraction
+    at: Fraction
+
+
+class Entered(msgspec.Struct, frozen=True, gc=False):
+    """A chord of the loop: when it enters, its section, the index of its span."""
+
+    at: Fraction
+    section: int
+    span: int
+
+
+class Coming(msgspec.Struct, frozen=True, gc=False):
+    """The chord now and the next other one, with the way there; `wait` is how long it is until then."""
+
+    now: Entered
+    after: Entered | None
+    wait: Fraction
+    change: Change | None
+
+
+class Loop:
+    """A loop over fitted sections."""
+
+    def __init__(self, bars: tuple[LoopBar, ...], results: Mapping[int, Result]) -> None:
+        self.bars, self.results = bars, results
+        self.length = bars[-1].at + bars[-1].end - bars[-1].begin if bars else Fraction(0)
+        self.chords = self._chords()
+        self._starts = [chord.at for chord in self.chords]
+        self.plucks = self._plucks()
+
+    def fitted(self, bar: LoopBar) -> FittedBar:
+        """The bar as it is fitted."""
+        result = self.results[bar.section]
+        return result.bars[bar.bar - result.bars[0].number]
+
+    def _chords(self) -> list[Entered]:
+        out: list[Entered] = []
+        for each in self.bars:
+            for span in self.fitted(each).spans:
+                where = self.results[each.section].spans[span].span
+                begins = where.at if where.bar == each.bar else Fraction(0)
+                ends = begins + where.length if where.bar == each.bar else each.end
+                if begins >= each.end or ends <= each.begin:
+                    continue
+                if out and (out[-1].section, out[-1].span) == (each.section, span):
+                    continue  # it has been held since the bar before
+                out.append(Entered(each.at + max(begins, each.begin) - each.begin, each.section, span))
+        return out
+
+    def _plucks(self) -> list[tuple[Fraction, Event]]:
+        return [
+            (each.at + event.at - each.begin, event)
+            for each in self.bars
+            for event in self.fitted(each).events
+            if each.begin <= event.at < each.end and not event.silent
+        ]
+
+    def index_of(self, section: int, bar: int, inside: float) -> int | None:
+        """The bar of the loop in which a place lies; None if it is outside."""
+        near = 1e-6
+        for index, each in enumerate(self.bars):
+            if (each.section, each.bar) == (section, bar) and each.begin - near <= inside < each.end + near:
+                return index
+        return None
+
+    def time_of(self, section: int, bar: int, inside: float) -> float | None:
+        """When a place of the piece comes in the loop; None if it does not."""
+        index = self.index_of(section, bar, inside)
+        return None if index is None else float(self.bars[index].at) + inside - float(self.bars[index].begin)
+
+    def coming(self, time: float) -> Coming | None:
+        """The chord at a time and the next one that is held otherwise; None where there is no chord."""
+        if not self.chords:
+            return None
+        now = max(0, bisect_right(self._starts, time + 1e-6) - 1)
+        for ahead in range(1, len(self.chords)):
+            index = (now + ahead) % len(self.chords)
+            if self._held(index) != self._held(now):
+                break
+        else:
+            return Coming(self.chords[now], None, Fraction(0), None)
+        after = self.chords[index]
+        round_on = self.length if index <= now else Fraction(0)
+        last = self.chords[(index - 1) % len(self.chords)]
+        wait = after.at + round_on - Fraction(time).limit_denominator(960)
+        change = change_from(
+            (self.results[last.section], last.span), (self.results[after.section], after.span)
+        )
+        return Coming(self.chords[now], after, max(Fraction(0), wait), change)
+
+    def _held(self, index: int) -> object:
+        chord = self.chords[index]
+        assignment = self.results[chord.section].spans[chord.span].assignment
+        return None if assignment is None else (assignment.chord, assignment.shape)
+
+    def thumb(self, time: float, muted: frozenset[str]) -> tuple[Event | None, Event | None]:
+        """The thumb's pluck now (the last that has begun) and its next; (None, None) if it is not heard."""
+        strokes = [each for each in self.plucks if each[1].finger == "p"] if "p" not in muted else []
+        if not strokes:
+            return None, None
+        begun = bisect_right([at for at, _ in strokes], time + 1e-6)
+        return strokes[begun - 1][1], strokes[begun % len(strokes)][1]
+
+
+def loop_of(stage: Stage, results: Mapping[int, Result]) -> Loop:
+    """What a stage loops; `results` holds its section and the one it leads into."""
+    result = results[stage.section]
+    if stage.around is None:
+        parts = [(result, stage.begin, result.length() if stage.end is None else stage.end)]
+    else:
+        half = stage.around
+        if stage.into is not None:
+            parts = [(result, stage.begin - half, stage.begin), (results[stage.into], Fraction(0), half)]
+        elif stage.begin < half:  # round the corner: the end of the section comes first
+            parts = [(result, result.length() + stage.begin - half, result.length())]
+            parts.append((result, Fraction(0), stage.begin + half))
+        else:
+            parts = [(result, stage.begin - half, min(result.length(), stage.begin + half))]
+    bars: list[LoopBar] = []
+    at = Fraction(0)
+    for of, begin, end in parts:
+        bars += _bars(of, begin, end, at)
+        at += end - begin
+    return Loop(tuple(bars), results)
+
+
+def whole_section(result: Result) -> Loop:
+    """A section from its start to its end."""
+    bars = tuple(_bars(result, Fraction(0), result.length(), Fraction(0)))
+    return Loop(bars, {result.section: result})
+
+
+def _bars(result: Result, begin: Fraction, end: Fraction, at: Fraction) -> list[LoopBar]:
+    """The bars between two times of a section; the first of them begins at `at` of the loop."""
+    out = []
+    for start, bar in result.timed_bars():
+        left, right = max(begin, start), min(end, start + bar.length)
+        if left < right:
+            out.append(LoopBar(result.section, bar.number, left - start, right - start, at + left - begin))
+    return out
