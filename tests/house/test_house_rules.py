@@ -38,10 +38,10 @@ PLANTS = {
     "the session reaches what sounds": ("app/session/shown.py", "from gingham.app.sound import transport"),
     "files reach what sounds": ("app/files/recent.py", "from gingham.app.sound import devices"),
     "a view reaches the window": (
-        "app/views/moves/window.py",
+        "app/views/capo/panel.py",
         f"{_TYPES}from gingham.app.shell import window",
     ),
-    "a view reaches another": ("app/views/form/window.py", "from gingham.app.views.bench import desk"),
+    "a view reaches another": ("app/views/form/page.py", "from gingham.app.views.bench import desk"),
     "a circle in a room": ("app/session/document.py", f"{_TYPES}from gingham.app.session import shown"),
     "a room of the window without a place": ("app/attic/__init__.py", '"""Nowhere."""'),
     "a room without a place": ("core/attic/__init__.py", '"""Nowhere."""'),

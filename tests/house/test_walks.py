@@ -126,10 +126,10 @@ class Plain:
     def refresh(self):
         self.widget.setText(self.shown.piece.title)
 
-    def enter(self):
+    def arrive(self):
         self.widget.setFocus()
 
-    def close(self):
+    def end(self):
         pass
 """
 
@@ -143,7 +143,12 @@ def test_a_place_is_added_by_the_walk(copy: Copy) -> None:
         "def _plain(window):\n"
         "    from gingham.app.views.plain.controller import Plain\n\n"
         "    return Plain(window)\n\n\n"
-        'PLACES = (\n    PlaceSpec("plain", "Plain", "Ctrl+F12", "Plain or Build", "Only the title", _plain),\n',
+        'PLACES = (\n    PlaceSpec("plain", "Plain", _plain),\n',
+    )
+    copy.change(
+        "words/actions.py",
+        '    "keys": ActionWords(',
+        '    "plain": ActionWords("Plain", "Ctrl+F12", "Only the title"),\n    "keys": ActionWords(',
     )
     shown = copy.window(
         "w.actions_by_id['plain'].trigger()\n"

@@ -39,7 +39,6 @@ NOTICES = {
     "name-built-in": "A built-in pattern has that name. Choose another one.",
     "copied": "Copied.",
     "strings-as-numbers": "Write the strings as numbers from 1 to {most}, such as 2 1.",
-    "nothing-easier": "Nothing easier is known for this chord that keeps its function.",
     "pluck-walks": "This pluck walks into the next chord; {walk} or the set-up ends that.",
     "brush-whole": "A brush is moved as a whole: change it in the pattern.",
     "copied-words": "Copied: {words}",

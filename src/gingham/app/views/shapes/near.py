@@ -41,7 +41,7 @@ class NearChords(QListWidget):
         self.found = [*easier, *near]
         self.addItems([*map(standin_text, easier), *map(relative_text, near)])
         if not self.found:
-            self.addItem("There is nothing easier near this chord.")
+            self.addItem("Nothing easier is known for this chord that keeps its function.")
 
     def take(self, row: int) -> None:
         """Put it where the chord enters."""
