@@ -167,7 +167,7 @@ def test_an_order_typed_in_the_main_window_goes_on_in_the_bench(qtbot, bench, wi
     window.actions_by_id["build"].trigger()
     window.view.bar.words.setText("p i m a m i")
     window.view.bar.words.textEdited.emit("p i m a m i")
-    assert "F3" in window.view.bar.words_message.text()
+    assert "F3" in window.view.words_message.text()
     window.actions_by_id["bench"].trigger()
     assert bench.pages.currentWidget() is bench.enter and bench.enter.list.count() > 5
 

@@ -212,7 +212,7 @@ def test_a_wrong_pattern_word_is_underlined(window) -> None:
     for text, token in (("4/4 x2: p zz i", "zz"), ("3/4 x2: p i m i m i", "3/4")):
         words.setText(text)
         words.textEdited.emit(text)
-        assert text[slice(*words.fault)] == token and window.view.bar.words_message.text()
+        assert text[slice(*words.fault)] == token and window.view.words_message.text()
     assert window.document.stack.count() == 0
 
 

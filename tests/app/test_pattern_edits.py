@@ -246,7 +246,7 @@ def test_a_version_is_typed_where_the_pattern_is_typed(qtbot, window) -> None:
     assert typed("when D: p a i a") == "4/4 x1: p i m a\nwhen D: p a i a"
     line.selectAll()
     QTest.keyClicks(line, "when D: p a")
-    assert line.fault is not None and "4" in window.view.bar.words_message.text()
+    assert line.fault is not None and "4" in window.view.words_message.text()
     window.view.result.setFocus()
     window.shown.select_span(0)
     assert line.text() == "4/4 x1: p i m a"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 from gingham.app.look import theme as themes
@@ -22,6 +23,8 @@ class Appearance(QObject):
         self._settings = settings
         names = (settings.choice(f"names-{what}", NAMINGS[what], getattr(USUAL, what)) for what in NAMINGS)
         self.theme = replace(themes.chosen(settings), naming=Naming(*names))
+        hints = QGuiApplication.styleHints()
+        hints.colorSchemeChanged.connect(lambda _scheme: self.follow_desktop())
         self.mirrored = settings.flag("mirror", False)
         """Whether shapes are drawn as a left-handed player sees them."""
 
@@ -30,10 +33,31 @@ class Appearance(QObject):
         """Whether the dark theme is worn."""
         return self.theme.name == themes.NIGHT.name
 
+    @property
+    def follows_desktop(self) -> bool:
+        """Whether light or dark is the desktop's affair: until the player has chosen."""
+        return not self._settings.text("theme", "")
+
+    def follow_desktop(self) -> None:
+        """Light or dark as the desktop is now, unless the player has chosen."""
+        wanted = themes.chosen(self._settings)
+        if self.follows_desktop and wanted.name != self.theme.name:
+            self._dress(wanted)
+
+    def as_desktop(self) -> None:
+        """Forget the player's choice of cloth."""
+        self._settings.set_text("theme", "")
+        self.follow_desktop()
+
     def set_night(self, on: bool) -> None:
         """The dark theme, or the light one, from now on."""
         chosen = themes.NIGHT if on else themes.LINEN
+        if chosen.name == self.theme.name:
+            return
         self._settings.set_text("theme", chosen.name)
+        self._dress(chosen)
+
+    def _dress(self, chosen: Theme) -> None:
         app = QApplication.instance()
         if isinstance(app, QApplication):
             themes.apply(chosen, app)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from string import Template
 
 import msgspec
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
 from PySide6.QtWidgets import QApplication
 
 from gingham.app.look.settings import Settings
@@ -109,8 +110,14 @@ SIZES = Sizes()
 
 
 def chosen(settings: Settings) -> Theme:
-    """The cloth that the player has chosen; linen where the settings know no such cloth."""
-    return THEMES[settings.choice("theme", THEMES, LINEN.name)]
+    """The cloth that the player has chosen; until then the desktop's, linen where it has none."""
+    return THEMES[settings.choice("theme", THEMES, of_desktop().name)]
+
+
+def of_desktop() -> Theme:
+    """Night where the desktop is dark."""
+    dark = QGuiApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
+    return NIGHT if dark else LINEN
 
 
 def load_fonts() -> None:

@@ -9,6 +9,10 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from gingham.core.pieces.piece import Piece
 from gingham.core.reasons import Reason
+from gingham.core.values import replace
+
+NAMELESS = "Untitled"
+"""The title of a piece until it is given one; its first file names it."""
 
 
 class _Change(QUndoCommand):
@@ -71,6 +75,11 @@ class Document(QObject):
         """Whether there are edits that are not in the file."""
         return not self.stack.isClean()
 
+    @property
+    def untouched(self) -> bool:
+        """Whether this is a new piece of which nothing has been made yet."""
+        return self.path is None and not self.stack.count() and self.piece == empty_piece()
+
     def edit(self, text: str, after: Piece, merge: str | None = None) -> None:
         """Make `after` the current piece as one undo step called `text`.
 
@@ -112,6 +121,8 @@ class Document(QObject):
 
         target = path or self.path
         assert target is not None  # the window asks for a path first
+        if self.path is None and self.piece.title in ("", NAMELESS):
+            self.edit("Title", replace(self.piece, title=target.stem))
         save_piece(self.piece, target, over_protected=over_protected)
         self.path = target
         self.end_gesture()
@@ -127,4 +138,4 @@ def empty_piece() -> Piece:
     from gingham.core.pieces.piece import NamedPattern, Section
 
     name, pattern = for_meter(meter(4, 4))[0]
-    return Piece("Untitled", (Section("Verse", ChordLine(()), name),), (NamedPattern(name, pattern),))
+    return Piece(NAMELESS, (Section("Verse", ChordLine(()), name),), (NamedPattern(name, pattern),))

@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt, QUrl, Signal
 from PySide6.QtGui import QAction, QDesktopServices
 from PySide6.QtWidgets import QMainWindow, QMenu, QMessageBox, QStatusBar
 
+from gingham.app.look import zoom
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document, empty_piece
@@ -40,6 +41,9 @@ class Frame(QMainWindow):
 
     opened = Signal(object, object)
     """A Document that has been opened, and the path of a copy that holds its unsaved work, or None."""
+
+    closed = Signal(object)
+    """A Document that is no longer open."""
 
     def __init__(self, settings: Settings, transport: Transport | None, log: LogFile | None) -> None:
         super().__init__()
@@ -88,7 +92,24 @@ class Frame(QMainWindow):
             self.view.pieces.setCurrentIndex(index)
         if len(self.documents) == 1:
             self.show_piece(0)
+        self._give_way(document)
         self._refresh_titles()
+
+    def _give_way(self, opened: Document) -> None:
+        """An untouched empty piece goes when a file is opened."""
+        if opened.path is None:
+            return
+        for index, other in enumerate(self.documents):
+            if other is not opened and other.untouched:
+                self.documents.pop(index)
+                self.view.pieces.blockSignals(True)
+                self.view.pieces.removeTab(index)
+                self.view.pieces.blockSignals(False)
+                self.show_piece(self.view.pieces.currentIndex())
+                self.closed.emit(other)
+                other.close()
+                other.deleteLater()
+                return
 
     def new(self) -> None:
         """Start an empty piece, ready to type its chords."""
@@ -197,6 +218,16 @@ class Frame(QMainWindow):
         self.show()
         self.raise_()
         self.activateWindow()
+
+    def zoom(self, by: int) -> None:
+        """Everything one step larger or smaller, or as the desktop has it, from the next start on."""
+        kept = zoom.chosen(self.settings)
+        wanted = zoom.stepped(kept if kept is not None else zoom.now(), by) if by else None
+        zoom.choose(self.settings, wanted)
+        if wanted is None:
+            self.notify(notice("zoom-desktop"))
+        else:
+            self.notify(notice("zoom-now", percent=round(100 * wanted)))
 
     def open_log(self) -> None:
         """Show the log in the desktop's own reader of texts."""

@@ -29,7 +29,7 @@ _Handlers = dict[str, Callable[[], object]]
 def handlers(window: Frame, files: Files, pages: Pages, drawers: Drawers) -> _Handlers:
     """What each action does when it is triggered; on/off switches are connected by the window."""
     return {
-        **_of_pieces(window, files), **_of_the_places(files, pages, drawers),
+        **_of_pieces(window, files), **_of_the_places(window, files, pages, drawers),
         **_of_the_view(window, pages), **_of_the_hand(window), **_of_playing(window, pages),
         **_of_the_pattern(window),
     }  # fmt: skip
@@ -61,11 +61,15 @@ def _of_pieces(window: Frame, files: Files) -> _Handlers:
     }
 
 
-def _of_the_places(files: Files, pages: Pages, drawers: Drawers) -> _Handlers:
+def _of_the_places(window: Frame, files: Files, pages: Pages, drawers: Drawers) -> _Handlers:
     return {
         "build": pages.go_build,
         **{place.id: partial(pages.toggle, place.id) for place in PLACES if place.standing},
         "bench": pages.show_patterns,
+        "cloth-desktop": window.appearance.as_desktop,
+        "larger": partial(window.zoom, 1),
+        "smaller": partial(window.zoom, -1),
+        "usual-size": partial(window.zoom, 0),
         "standins": drawers.show_near,
         "inspect": partial(drawers.toggle, "shapes"),
         "overview": partial(drawers.toggle, "change"),

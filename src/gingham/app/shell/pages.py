@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QStackedWidget, QTabBar
 
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.places import PLACES, Place
+from gingham.app.widgets.parts import scrolled
 from gingham.words.actions import ACTION_WORDS, with_keys
 
 if TYPE_CHECKING:
@@ -31,7 +32,9 @@ class Pages:
         self.made: dict[str, Place] = {}
         """The places that have been shown, by their ids."""
         self.stack = QStackedWidget(window)
-        self.stack.addWidget(window.view)
+        self._build = scrolled(window.view)
+        self._build.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
+        self.stack.addWidget(self._build)
         window.setCentralWidget(self.stack)
         self.tabs = QTabBar()
         self.tabs.setAccessibleName("Views")
@@ -107,7 +110,7 @@ class Pages:
         if index == 0 or PLACES[index - 1].standing:
             self._window.settings.set_text("page", self.current)
         if index == 0:
-            self.stack.setCurrentWidget(self._window.view)
+            self.stack.setCurrentWidget(self._build)
             self._window.view.enter()
             return
         place = self._place(index)

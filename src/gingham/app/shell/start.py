@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 import threading
 from pathlib import Path
@@ -10,7 +11,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from gingham.app.files.paths import exists
-from gingham.app.look import theme
+from gingham.app.look import theme, zoom
 from gingham.app.look.folders import Folders
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document, empty_piece
@@ -56,9 +57,12 @@ def start(arguments: list[str]) -> int:
 
         if hand_over(folders.runtime, options.pieces):
             return 0
+    settings = Settings(folders.config / "settings.ini")
+    zoom.prepare(settings)
     app = QApplication(sys.argv[:1])
     app.setApplicationName("Gingham")
-    window, log = open_window(app, folders)
+    _follow_text_size(app, settings)
+    window, log = open_window(app, folders, settings)
     fill(window, options.pieces, demo=options.demo)
     listener = None if alone else Listener(folders.runtime, window.files.take, window)
     window.show()
@@ -73,12 +77,22 @@ def start(arguments: list[str]) -> int:
     return status
 
 
-def open_window(app: QApplication, folders: Folders) -> tuple[MainWindow, LogFile]:
+def _follow_text_size(app: QApplication, settings: Settings) -> None:
+    """Where the desktop's text is larger than usual, start again as much larger: Qt scales at its start."""
+    scale = zoom.of_desktop(settings, app.primaryScreen().logicalDotsPerInch())
+    if scale is not None:
+        zoom.restart_with(scale)
+        os.execv(sys.executable, [sys.executable, *sys.orig_argv[1:]])
+
+
+def open_window(
+    app: QApplication, folders: Folders, settings: Settings | None = None
+) -> tuple[MainWindow, LogFile]:
     """The window with its settings, its log, and the hook for faults; not yet shown."""
     log = LogFile(folders.state)
     log.catch_crashes()
     theme.load_fonts()
-    settings = Settings(folders.config / "settings.ini")
+    settings = settings or Settings(folders.config / "settings.ini")
     theme.apply(theme.chosen(settings), app)
     window = MainWindow(settings, unsaved=folders.unsaved, log=log)
     Sweeper(window.shown.settled, window.transport, window)
@@ -117,6 +131,9 @@ def fill(window: MainWindow, paths: list[Path], *, demo: bool) -> None:
     window.files.recover()
     if not window.documents:
         window.add(Document(empty_piece()))
+        window.view.chords.setFocus()
+    elif not demo:
+        window.pages.show_last()
 
 
 def _picture(window: MainWindow, path: Path) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
+from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 
 from gingham.app.look.settings import Settings
@@ -19,6 +19,7 @@ from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.pages import Pages
 from gingham.app.sound.transport import Transport
 
+_USUAL, _LEAST = (1280, 800), (900, 480)
 _REMEMBERED = frozenset({"count-in", "click", "cue", "loop", "breaks"})
 
 
@@ -39,16 +40,28 @@ class MainWindow(Frame):
         self.statusBar().addPermanentWidget(self.files.export_bar)
         self.files.export_bar.hide()
         self.opened.connect(self.files.added)
+        self.closed.connect(self.files.removed)
         self.view.bench_button.clicked.connect(lambda _on: self.pages.show_patterns())
         self._make_actions()
         app = QApplication.instance()
         if app is not None:
             app.aboutToQuit.connect(self._end_work)  # a program that is told to quit closes no window first
-        self.resize(1280, 800)
-        self.setMinimumSize(960, 640)
+        self.setMinimumSize(*_LEAST)
+        self._fit_screen(settings)
+
+    def _fit_screen(self, settings: Settings) -> None:
+        """As large as it was, or as usual; never larger than the screen that it opens on."""
+        self.resize(*_USUAL)
         geometry = settings.geometry()
         if geometry is not None:
             self.restoreGeometry(geometry)
+        room = self.screen().availableGeometry()
+        self.resize(min(self.width(), room.width()), min(self.height(), room.height()))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another height has room for other parts."""
+        super().resizeEvent(event)
+        self.view.share_room(self.height())
 
     # Actions.
 
@@ -99,6 +112,7 @@ class MainWindow(Frame):
                 use(default)
                 action.toggled.connect(partial(self.settings.set_flag, name))
             action.toggled.connect(use)
+        self.appearance.changed.connect(lambda: self.actions_by_id["night"].setChecked(self.appearance.night))
         self.playing.thumb_alone_changed.connect(self.actions_by_id["thumb-alone"].setChecked)
 
     # Pieces.
@@ -116,7 +130,7 @@ class MainWindow(Frame):
         if not self.documents:
             self.add(Document(empty_piece()))
         self.show_piece(self.view.pieces.currentIndex())
-        self.files.removed(gone)
+        self.closed.emit(gone)
         gone.close()
         gone.deleteLater()
         return True

@@ -58,6 +58,8 @@ _ONCE = Options(loop=False, count_in="")
 class Transport(QObject):
     """Play and stop for the window. With no sound device a silent clock drives the same playhead."""
 
+    silenced = Signal(str)
+    """Why nothing is heard although it plays; empty when it is heard."""
     moved = Signal(str, int, int, float)
     """What sounds (an Owner), and its section, bar number and position in the bar (whole notes)."""
     called = Signal(object)
@@ -181,6 +183,7 @@ class Transport(QObject):
         self._output = SilentOutput()
         self._output.start(stream.pull)
         self.notice.emit(notice("card-stopped", why=why))
+        self.silenced.emit(f"the sound card stopped ({why}).")
         self._retry = True
 
     def choose_device(self, name: str) -> None:
@@ -199,6 +202,7 @@ class Transport(QObject):
             self._output, why = open_output(self.device)
             if why:
                 self.notice.emit(why)
+            self.silenced.emit(why if isinstance(self._output, SilentOutput) else "")
         return self._output
 
     def stop(self) -> None:

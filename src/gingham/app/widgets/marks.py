@@ -28,6 +28,7 @@ from gingham.app.look.theme import font as plain_font
 CENTRE = Qt.AlignmentFlag.AlignCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+_LOWEST = 14.0  # marks lower than this have smaller words
 _SIGN = 9.0  # room around a mark for the sign of a fault
 _EDGE = 2.0  # room around a cached mark for its pen
 _RIBBON = 9.0  # how broad the thumb's band is, in pixels
@@ -187,7 +188,8 @@ def _draw_finger(
     p.setBrush(QBrush(dye if look is Look.FULL else QColor(theme.panel)))
     p.drawRoundedRect(rect, 5, 5)
     ink = theme.on_finger if look is Look.FULL else dye
-    large = max(1.0, rect.height() / SIZES.mark_height)
+    high = rect.height()  # words grow with large marks, and shrink only with very low ones
+    large = max(1.0, high / SIZES.mark_height) if high >= _LOWEST else high / _LOWEST
     if len(words) == 1:
         text(p, rect.adjusted(2, 0, -2, 0), words[0], ink, 13 * large, bold=True)
         return

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Signal
+from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
@@ -25,6 +25,8 @@ from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.words.actions import with_keys
 from gingham.words.saying import SCRIPTS
 
+_STATUS = (120, 220)  # how wide it may be, whatever it says
+
 
 class CountStrip(Dressed, QWidget):
     """The count of the bar, large; the syllable that is heard now stands out."""
@@ -35,7 +37,7 @@ class CountStrip(Dressed, QWidget):
         self.syllables: tuple[tuple[str, bool], ...] = ()
         self.now: int | None = None
         self.left_beats = 0
-        self.setMinimumSize(200, 36)
+        self.setMinimumSize(150, 36)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.setAccessibleName("The count")
 
@@ -98,10 +100,6 @@ class BottomBar(QFrame):
         self.words.setToolTip(
             with_keys("The pattern as text, for example 4/4 x2: p+m . p i ; p m p i", "go-words")
         )
-        self.words_message = QLabel()
-        self.words_message.setProperty("fault", True)
-        self.words_message.setWordWrap(True)
-        self.words_message.hide()
         self.say = ShortLabel()
         self.script = QComboBox()
         self.script.setAccessibleName("What to say")
@@ -113,7 +111,6 @@ class BottomBar(QFrame):
         column.setSpacing(5)
         column.addLayout(self._transport())
         column.addLayout(self._typed())
-        column.addWidget(self.words_message)
 
     def _transport(self) -> QHBoxLayout:
         self.tempo = NumberBox("Tempo in beats a minute", SLOWEST_BPM, FASTEST_BPM)
@@ -143,16 +140,20 @@ class BottomBar(QFrame):
         self.play.setToolTip(with_keys("Play or stop: Space in the pictures, or anywhere", "play"))
         self.play.clicked.connect(lambda _on: self.play_wanted.emit())
         self.show_playing(False)
-        self.status = QLabel()
+        self.status = ShortLabel()
         self.status.setProperty("quiet", True)
+        self.status.setMinimumWidth(_STATUS[0])  # what it says changes while the music plays; nothing moves
+        self.status.setMaximumWidth(_STATUS[1])
+        self.status.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self._loop_words, self._silent_words = "", ""
         self.tempo_note = QLabel()
         self.tempo_note.setProperty("quiet", True)
         row = QHBoxLayout()
         row.setSpacing(SIZES.gap)
         for widget in (self.tempo, self.tempo_note, *self.layers):
             row.addWidget(widget)
-        row.addWidget(self.count, 1)
-        row.addWidget(self.status)
+        row.addWidget(self.count, 3)
+        row.addWidget(self.status, 2)
         row.addWidget(self.play)
         return row
 
@@ -183,6 +184,24 @@ class BottomBar(QFrame):
         for button in self.layers:
             button.setChecked(button is found)
         self._layers.setExclusive(True)
+
+    def show_status(self, words: str) -> None:
+        """What is looped, or which chord comes; a machine that makes no sound is said instead."""
+        self._loop_words = words
+        self._say_status()
+
+    def show_silence(self, why: str) -> None:
+        """Why nothing is heard, as long as it is so; empty when it sounds."""
+        self._silent_words = why
+        self._say_status()
+
+    def _say_status(self) -> None:
+        self.status.show_whole(f"No sound: {self._silent_words}" if self._silent_words else self._loop_words)
+        self.status.setProperty("fault", bool(self._silent_words))
+        self.status.setProperty("quiet", not self._silent_words)
+        self.status.style().polish(self.status)
+        if self._silent_words:
+            self.status.setToolTip(with_keys(f"{self._silent_words} Choose a sound card", "device"))
 
     def type_tempo(self) -> None:
         """Put the cursor into the tempo, its digits selected."""

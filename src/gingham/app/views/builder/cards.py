@@ -204,6 +204,13 @@ class CardStrip(Dressed, QWidget):
             if self.card_rect(index).contains(event.position()):
                 self.chosen.emit(index)
 
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Dragging goes through the chords."""
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            inside = [i for i in range(self._count()) if self.card_rect(i).contains(event.position())]
+            if inside and inside[0] != self.current:
+                self.chosen.emit(inside[0])
+
     def wheelEvent(self, event: QWheelEvent) -> None:
         """The wheel scrolls through the cards."""
         self._scroll(self._offset - (event.angleDelta().x() or event.angleDelta().y()))

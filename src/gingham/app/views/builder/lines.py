@@ -27,7 +27,7 @@ class Lines:
     def __init__(self, build: Pictures) -> None:
         self._build = build
         self._chords, self._words = build.view.chords, build.view.bar.words
-        self._chords_message, self._words_message = build.view.chords_message, build.view.bar.words_message
+        self._chords_message, self._words_message = build.view.chords_message, build.view.words_message
         self._fit_fault = False
         self._seen: tuple[object, object] = (None, None)
         self._chords.textEdited.connect(self._chords_typed)

@@ -60,7 +60,7 @@ class PatternCanvas(TimeCanvas):
             "Click to put a finger in or take it out; drag to move it; drag from an empty place, or Shift "
             "and arrows, to choose places. Keys: P I M A C, 1 2 3, ! . and the signs of the shorthand (F1)"
         )
-        self.setMinimumHeight(94)
+        self.setMinimumHeight(82)
 
     def lanes(self) -> Lanes:
         """The rows of fingers at the present height."""

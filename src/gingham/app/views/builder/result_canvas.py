@@ -46,7 +46,7 @@ class ResultCanvas(TimeCanvas):
         self._moments: dict[int, list[Moment]] = {}
         self._ways: dict[int, list[Way]] = {}
         self.setAccessibleName("What you play: strings over beats")
-        self.setMinimumHeight(138)
+        self.setMinimumHeight(126)
 
     def rows(self) -> Rows:
         """The rows of strings at the present height."""

@@ -44,13 +44,15 @@ class StringsCanvas(Dressed, QWidget):
         self._opens: dict[int, str] = {}
         self.lane = 0
         self.string = 6
+        self._pressed = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Strings for this chord: a column for each bass and finger")
         self.setToolTip(
-            "Click to move a bass or a finger to another string on this chord. Backspace: back to the rule."
+            "Click, or drag a mark, to move a bass or a finger to another string on this chord. "
+            "Backspace: back to the rule."
         )
-        self.setMinimumHeight(138)
+        self.setMinimumHeight(126)
 
     def show_assignment(
         self, assignment: Assignment | None, notes: dict[int, str], opens: dict[int, str]
@@ -160,14 +162,24 @@ class StringsCanvas(Dressed, QWidget):
     # Mouse and keys.
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """A click gives the column's bass or finger the string of the row."""
-        lanes = self.lanes()
+        """The cursor goes there; where the button is let go, the column's bass or finger gets its string."""
         index = bisect_right(self.lane_edges(), event.position().x()) - 1
-        if event.button() != Qt.MouseButton.LeftButton or not 0 <= index < len(lanes):
-            return
-        self.lane, self.string = index, self.rows().string_at(event.position().y())
-        self.update()
-        self.string_chosen.emit(lanes[index], self.string)
+        self._pressed = event.button() == Qt.MouseButton.LeftButton and 0 <= index < len(self.lanes())
+        if self._pressed:
+            self.lane, self.string = index, self.rows().string_at(event.position().y())
+            self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """A mark that is dragged goes to another string of its column."""
+        if self._pressed:
+            self.string = self.rows().string_at(event.position().y())
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """This string, then."""
+        if self._pressed:
+            self._pressed = False
+            self.string_chosen.emit(self.lanes()[self.lane], self.string)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Arrows go through columns and strings, Enter chooses, Backspace goes back to the rule."""

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject, QPoint, QRectF, Qt, Signal
+from PySide6.QtCore import QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -31,6 +31,7 @@ from gingham.app.views.builder.result_canvas import ResultCanvas
 from gingham.app.views.builder.strings_canvas import StringsCanvas
 from gingham.app.widgets import marks
 from gingham.app.widgets.ask import AskBar
+from gingham.app.widgets.bubble import Bubble
 from gingham.app.widgets.drawer import Drawer, DrawerPart
 from gingham.app.widgets.geometry import Lanes
 from gingham.app.widgets.labels import ShortLabel
@@ -48,7 +49,7 @@ if TYPE_CHECKING:
 
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
 _PLACES = {1: "1 place a beat", 2: "2 places a beat", 3: "3 places", 4: "4 places", 6: "6 places"}
-_ROOM_FOR_ALL = 690  # below it cards and map are low, and a message takes the place of the cards
+_ROOM_FOR_ALL, _ROOM_FOR_MOST = 750, 620  # heights of the window
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
 
 
@@ -104,12 +105,13 @@ class BuildView(Dressed, QWidget):
         column.setSpacing(SIZES.gap)
         column.addLayout(self._top())
         column.addLayout(self._chord_row())
-        column.addWidget(self.chords_message)
         column.addWidget(self.cards)
         column.addLayout(self._picture(), 1)
-        column.addWidget(self._map_row())
+        self._map_frame = self._map_row()
+        column.addWidget(self._map_frame)
         column.addWidget(self.bar)
-        self.chords_message.installEventFilter(self)
+        self.chords_message = Bubble(self, self.chords)
+        self.words_message = Bubble(self, self.bar.words, above=True)
         self._order_focus()
 
     def _make_parts(self, appearance: Appearance) -> None:
@@ -119,7 +121,6 @@ class BuildView(Dressed, QWidget):
         self.chords.setToolTip(
             with_keys("Chords between bar lines; / holds, % repeats, N.C. is silence", "go-chords")
         )
-        self.chords_message = _fault_label()
         self.sections = QComboBox()
         self.sections.setAccessibleName("Section")
         self.sections.setToolTip(with_keys("Section", "previous-section", "next-section"))
@@ -278,34 +279,23 @@ class BuildView(Dressed, QWidget):
         (self.result if shown is not None and shown.spans else self.chords).setFocus()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Another height may have room for the cards again, another width for more words."""
-        self._share_room()
+        """What is said at the lines goes with them."""
+        for bubble in (self.chords_message, self.words_message):
+            bubble.place()
+        self.share_room(self.window().height())
 
-    def _share_room(self) -> None:
-        said = self.chords_message.isVisibleTo(self)
-        low = self.height() < _ROOM_FOR_ALL
-        self.cards.setVisible(not (said and low))
+    def share_room(self, high: int) -> None:
+        """In a low window cards and map are low, in a very low one they are left out."""
+        low = high < _ROOM_FOR_ALL
+        for part in (self.cards, self._map_frame):
+            part.setVisible(high >= _ROOM_FOR_MOST)
         self.cards.setFixedHeight(round(SIZES.card_low if low else SIZES.card_height))
         self.map.setFixedHeight(SIZES.map_low if low else SIZES.map_height)
         self.drawer.setFixedWidth(min(SIZES.drawer_most, max(SIZES.drawer, self.width() // 4)))
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        """A message under the chord line may need the room of the cards in a low window."""
-        if event.type() in (QEvent.Type.Show, QEvent.Type.Hide):
-            self._share_room()
-        return super().eventFilter(watched, event)
-
     def ask_place(self) -> QPoint:
         """Where the inline question stands: over the title of the result."""
         return self._result_panel.pos() + QPoint(4, -2)
-
-
-def _fault_label() -> QLabel:
-    label = QLabel()
-    label.setProperty("fault", True)
-    label.setWordWrap(True)
-    label.hide()
-    return label
 
 
 def _choice(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:

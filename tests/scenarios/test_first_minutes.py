@@ -1,0 +1,118 @@
+"""Someone who has never seen the program: from an empty window to a saved piece, every action counted."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QFileDialog
+
+from gingham.app.look.settings import Settings
+from gingham.app.shell.start import fill
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
+from tests.scenarios.test_first_light import Player, strings
+
+Key, Mod = Qt.Key, Qt.KeyboardModifier
+CTRL = Mod.ControlModifier
+
+
+class Counting(Player):
+    """Counts what is done: a key, a click, a text that is typed."""
+
+    done = 0
+
+    def press(self, key: Qt.Key, modifiers: Qt.KeyboardModifier = Mod.NoModifier) -> None:
+        """One key."""
+        self.done += 1
+        super().press(key, modifiers)
+
+    def write(self, text: str) -> None:
+        """One text."""
+        self.done += 1
+        super().write(text)
+
+    def click(self, part, at) -> None:
+        """One click."""
+        self.done += 1
+        QTest.mouseClick(part, Qt.MouseButton.LeftButton, pos=at)
+
+    def since(self) -> int:
+        """How much has been done since this was last asked."""
+        count, self.done = self.done, 0
+        return count
+
+
+def test_the_first_minutes(qtbot, tmp_path: Path, monkeypatch) -> None:
+    """Each step in as many actions as it has parts: the numbers stand beside the steps."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    window = MainWindow(Settings(tmp_path / "s.ini"), Transport(output=SilentOutput()))
+    fill(window, [], demo=False)
+    window.show()
+    player = Counting(qtbot, window)
+    qtbot.waitUntil(lambda: QApplication.focusWidget() is window.view.chords)
+
+    player.write("| C | Am | F | G |")
+    player.until_shown()
+    assert player.since() == 1, "own chords: typed where the cursor is"
+
+    player.press(Key.Key_5, CTRL)
+    QTest.keyClick(QApplication.focusWidget(), Key.Key_A, CTRL)
+    player.write("pinch thumb middle thumb index thumb middle thumb")
+    player.until_shown()
+    player.press(Key.Key_Space, CTRL)
+    qtbot.waitUntil(lambda: window.transport.playing)
+    assert player.since() == 3, "a pattern, said, and the first sound: fewer than six actions from the start"
+    player.press(Key.Key_Space, CTRL)
+
+    player.press(Key.Key_6, CTRL)
+    assert "First bass" in window.view.reasons.words.text() and player.since() == 2, "stopped; understood"
+
+    thumb = window.view.strings
+    rows = thumb.rows()
+    before = strings(window)
+    lane = thumb.lanes().index("p2")
+    at = thumb.rect().topLeft()
+    at.setX(round(thumb.lane_x(lane)))
+    at.setY(round(rows.y(3)))
+    player.click(thumb, at)
+    player.until_shown()
+    assert strings(window)[0] == [5, 3, 5, 3, 5] and before[0] == [5, 4, 5, 4, 5]
+    assert strings(window)[1:] == before[1:] and player.since() == 1, "one thumb string changed on one chord"
+
+    tempo = window.document.piece.tempo
+    player.press(Key.Key_BracketLeft, CTRL)
+    assert window.document.piece.tempo < tempo and player.since() == 1, "slowed"
+
+    player.press(Key.Key_F10)
+    qtbot.waitUntil(lambda: bool(window.pages.practise.stages))
+    drill = next(i for i, stage in enumerate(window.pages.practise.stages) if stage.around is not None)
+    stages = window.pages.practise.view.stages
+    row = next(r for r in range(stages.count()) if stages.item(r).data(Qt.ItemDataRole.UserRole) == drill)
+    player.click(stages.viewport(), stages.visualItemRect(stages.item(row)).center())
+    player.press(Key.Key_Space)
+    assert window.transport.owner == "stage" and player.since() == 3, "the hardest change: page, stage, play"
+    player.press(Key.Key_Space)
+    assert not window.transport.playing
+
+    asked: list[str] = []
+    monkeypatch.setattr(
+        "gingham.app.views.sheet.controller.SheetController.ask_print", lambda _self: asked.append("print")
+    )
+    player.since()
+    player.press(Key.Key_P, CTRL)
+    assert asked == ["print"] and window.pages.current == "sheet" and player.since() == 1, "printed"
+
+    path = tmp_path / "evening class.gingham"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
+    player.press(Key.Key_S, CTRL)
+    assert path.exists() and window.document.piece.title == "evening class" and player.since() == 1, "saved"
+    kept = window.document.piece
+    player.press(Key.Key_W, CTRL)
+    player.press(Key.Key_O, CTRL)
+    player.until_shown()
+    assert window.document.piece == kept and len(window.documents) == 1 and player.since() == 2, "reopened"
+    window.close()
