@@ -45,19 +45,14 @@ def select(span: int) -> Callable[[MainWindow], None]:
     return run
 
 
-def ask(window: MainWindow) -> None:
-    """A pluck dragged to another string."""
-    window.shown.select_span(1)
-    window.view.result.pluck_moved.emit(window.build.column, 2, 1)
-
-
 def empty(window: MainWindow) -> None:
     """A new piece."""
     window.add(Document(empty_piece()))
 
 
 def overview(window: MainWindow) -> None:
-    """The change into the third chord, in the drawer."""
+    """The change into the second chord, in the drawer."""
+    window.shown.select_span(1)
     window.drawers.open("change")
     settle(window)
 
@@ -109,16 +104,26 @@ def another_pattern(window: MainWindow) -> None:
     window.pages.bench.library.table.selectRow(12)
 
 
-def practise(window: MainWindow) -> None:
-    """A stage being played, the next chord called."""
-    window.actions_by_id["practise"].trigger()
-    made = window.pages.practise
-    assert made is not None
-    made.view.stages.setCurrentRow(len(made.stages) - 1)
-    window.transport.set_count_in("")
-    made.play_or_stop()
-    settle(window, 2900)
-    window.statusBar().clearMessage()
+def practise(stage: int, after_ms: int) -> Callable[[MainWindow], None]:
+    """A stage being played for some time."""
+
+    def run(window: MainWindow) -> None:
+        window.actions_by_id["practise"].trigger()
+        made = window.pages.practise
+        assert made is not None
+        made.view.stages.choose(stage)
+        window.transport.set_count_in("")
+        made.play_or_stop()
+        settle(window, after_ms)
+        window.statusBar().clearMessage()
+
+    return run
+
+
+def conflicts(window: MainWindow) -> None:
+    """Everything that is in the way, in one list."""
+    window.build.mapping.show_conflicts()
+    settle(window, 600)
 
 
 def sheet(window: MainWindow) -> None:
@@ -150,24 +155,24 @@ def read_part(window: MainWindow) -> None:
 
 SHOTS = (
     Shot("build-forty-lanterns", 0, select(3)),
+    Shot("build-shapes", 0, inspect),
+    Shot("build-change", 0, overview),
+    Shot("build-capo", 0, moves),
+    Shot("build-conflicts", 1, conflicts),
     Shot("build-brine-and-barley", 1, select(2)),
     Shot("build-netmenders-round", 2, select(1)),
-    Shot("build-how-far", 0, ask),
     Shot("build-empty", 0, empty),
-    Shot("build-night-cloth", 0, select(1), night=True),
-    Shot("chord", 0, inspect),
-    Shot("overview", 0, overview),
-    Shot("capo-key-and-tuning", 0, moves),
-    Shot("bench-patterns", 0, bench("library", another_pattern)),
-    Shot("bench-say-it-in", 0, bench("enter", say_six)),
-    Shot("bench-vary", 0, bench("vary")),
-    Shot("bench-playable", 0, bench("hand")),
-    Shot("practise", 0, practise),
-    Shot("sheet", 0, sheet),
+    Shot("build-small-window", 0, select(3), size=(1024, 700), night=True),
+    Shot("patterns", 0, bench("library", another_pattern)),
+    Shot("patterns-say-it-in", 0, bench("enter", say_six)),
+    Shot("patterns-vary", 0, bench("vary")),
+    Shot("patterns-playable", 0, bench("hand")),
     Shot("form", 0, form(0)),
     Shot("words-and-tune", 0, form(1)),
+    Shot("practise", 0, practise(9, 2900)),
+    Shot("practise-night", 0, practise(6, 1500), night=True),
+    Shot("sheet", 0, sheet),
     Shot("read-a-part", 0, read_part),
-    Shot("build-small-window", 0, select(3), size=(1024, 700)),
 )
 
 

@@ -87,6 +87,7 @@ def test_the_picture_follows_the_light_and_says_what_comes(qtbot, practise, wind
     follow = practise.view.follow
     practise.view.stages.setCurrentRow(practise.view.stages.count() - 1)
     window.transport.set_count_in("")
+    practise.choose_tempo(300)
     practise.play_or_stop()
     qtbot.waitUntil(lambda: follow.moment.bar == 1)
     assert follow.seen().pair.first == 0 and follow.seen().light[0] == 0
@@ -168,7 +169,7 @@ def test_pages_change_by_key_and_tab(practise, window) -> None:
     """Build comes back with the cursor in the picture; Practise keeps its stage."""
     practise.view.stages.setCurrentRow(2)
     window.actions_by_id["practise"].trigger()
-    assert window.pages.stack.currentWidget() is window.view
+    assert window.pages.current == "build" and window.view.isVisible()
     window.pages.go("practise")
     assert window.pages.stack.currentWidget() is practise.view and practise.view.stages.currentRow() == 2
     window.actions_by_id["mirror"].trigger()

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+import pytest
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
@@ -45,62 +46,73 @@ class Counting(Player):
         return count
 
 
-def test_the_first_minutes(qtbot, tmp_path: Path, monkeypatch) -> None:
-    """Each step in as many actions as it has parts: the numbers stand beside the steps."""
+@pytest.fixture
+def player(qtbot, tmp_path: Path, monkeypatch) -> Counting:
+    """A player in front of an empty window, as after the very first start."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
     window = MainWindow(Settings(tmp_path / "s.ini"), Transport(output=SilentOutput()))
     fill(window, [], demo=False)
     window.show()
-    player = Counting(qtbot, window)
+    made = Counting(qtbot, window)
     qtbot.waitUntil(lambda: QApplication.focusWidget() is window.view.chords)
+    yield made
+    window.playing.stop()
+    for document in window.documents:
+        document.stack.setClean()
+    window.close()
 
+
+def build_it(player: Counting) -> None:
+    """Own chords where the cursor is, an alternating thumb with a pinch, as it is said."""
     player.write("| C | Am | F | G |")
     player.until_shown()
-    assert player.since() == 1, "own chords: typed where the cursor is"
-
     player.press(Key.Key_5, CTRL)
     QTest.keyClick(QApplication.focusWidget(), Key.Key_A, CTRL)
     player.write("pinch thumb middle thumb index thumb middle thumb")
     player.until_shown()
+
+
+def test_heard_understood_and_changed(qtbot, player: Counting) -> None:
+    """Each step in as many actions as it has parts: the numbers stand beside the steps."""
+    window = player.window
+    build_it(player)
     player.press(Key.Key_Space, CTRL)
     qtbot.waitUntil(lambda: window.transport.playing)
-    assert player.since() == 3, "a pattern, said, and the first sound: fewer than six actions from the start"
+    assert player.since() == 4, "the first sound: chords, where, pattern, play"
     player.press(Key.Key_Space, CTRL)
-
     player.press(Key.Key_6, CTRL)
     assert "First bass" in window.view.reasons.words.text() and player.since() == 2, "stopped; understood"
 
-    thumb = window.view.strings
-    rows = thumb.rows()
-    before = strings(window)
+    thumb, before = window.view.strings, strings(window)
     lane = thumb.lanes().index("p2")
-    at = thumb.rect().topLeft()
-    at.setX(round(thumb.lane_x(lane)))
-    at.setY(round(rows.y(3)))
-    player.click(thumb, at)
+    player.click(thumb, QPoint(round(thumb.lane_x(lane)), round(thumb.rows().y(3))))
     player.until_shown()
     assert strings(window)[0] == [5, 3, 5, 3, 5] and before[0] == [5, 4, 5, 4, 5]
-    assert strings(window)[1:] == before[1:] and player.since() == 1, "one thumb string changed on one chord"
-
+    assert strings(window)[1:] == before[1:] and player.since() == 1, "one thumb string on one chord"
     tempo = window.document.piece.tempo
     player.press(Key.Key_BracketLeft, CTRL)
     assert window.document.piece.tempo < tempo and player.since() == 1, "slowed"
 
+
+def test_practised_printed_saved_and_reopened(qtbot, player: Counting, tmp_path: Path, monkeypatch) -> None:
+    """The hardest change in three actions, everything else in one or two."""
+    window = player.window
+    build_it(player)
+    player.since()
     player.press(Key.Key_F10)
-    qtbot.waitUntil(lambda: bool(window.pages.practise.stages))
-    drill = next(i for i, stage in enumerate(window.pages.practise.stages) if stage.around is not None)
-    stages = window.pages.practise.view.stages
+    practise = window.pages.practise
+    qtbot.waitUntil(lambda: bool(practise.stages))
+    drill = next(i for i, stage in enumerate(practise.stages) if stage.around is not None)
+    stages = practise.view.stages
     row = next(r for r in range(stages.count()) if stages.item(r).data(Qt.ItemDataRole.UserRole) == drill)
     player.click(stages.viewport(), stages.visualItemRect(stages.item(row)).center())
     player.press(Key.Key_Space)
     assert window.transport.owner == "stage" and player.since() == 3, "the hardest change: page, stage, play"
     player.press(Key.Key_Space)
-    assert not window.transport.playing
 
     asked: list[str] = []
-    monkeypatch.setattr(
-        "gingham.app.views.sheet.controller.SheetController.ask_print", lambda _self: asked.append("print")
-    )
+    printing = "gingham.app.views.sheet.controller.SheetController.ask_print"
+    monkeypatch.setattr(printing, lambda _self: asked.append("print"))
     player.since()
     player.press(Key.Key_P, CTRL)
     assert asked == ["print"] and window.pages.current == "sheet" and player.since() == 1, "printed"
@@ -115,4 +127,3 @@ def test_the_first_minutes(qtbot, tmp_path: Path, monkeypatch) -> None:
     player.press(Key.Key_O, CTRL)
     player.until_shown()
     assert window.document.piece == kept and len(window.documents) == 1 and player.since() == 2, "reopened"
-    window.close()

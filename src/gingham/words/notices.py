@@ -30,7 +30,7 @@ NOTICES = {
     "rest-shrinking": "After each round {beats} of rest, fewer each time.",
     "change-two": "A change needs two chords.",
     "nothing-to-play": "There is nothing to play yet: type chords and put a finger into the pattern.",
-    "zoom-now": "{percent} % from the next start on: Ctrl+Q, then open Gingham again. Nothing is lost.",
+    "zoom-now": "{percent} % from the next start on: leave ({quit}) and open Gingham again. Nothing is lost.",
     "zoom-desktop": "As large as the desktop’s text, from the next start on.",
     "card-stopped": "The sound card stopped ({why}): playing goes on silently. Play again to retry.",
     "said-as": "Read as {pattern}. Count {count}",

@@ -28,6 +28,7 @@ from gingham.core.errors import GinghamError
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
+from gingham.words.actions import key_of
 from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT
 from gingham.words.naming import NAMINGS
@@ -227,7 +228,7 @@ class Frame(QMainWindow):
         if wanted is None:
             self.notify(notice("zoom-desktop"))
         else:
-            self.notify(notice("zoom-now", percent=round(100 * wanted)))
+            self.notify(notice("zoom-now", percent=round(100 * wanted), quit=key_of("quit")))
 
     def open_log(self) -> None:
         """Show the log in the desktop's own reader of texts."""

@@ -60,6 +60,11 @@ class PatternEdits:
         """The chosen places of the pattern (end exclusive), cut where the pattern comes round."""
         chosen = self._canvas.chosen()
         columns = [place for place in map(self._build.place, chosen) if place is not None]
+        if not columns:  # what was chosen lay in a longer section
+            here = self._build.place()
+            if here is None:
+                return 0, 0
+            columns = [here]
         first = columns[0].slot
         count = 1
         while count < len(columns) and columns[count].slot == first + count:
