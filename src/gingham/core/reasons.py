@@ -36,3 +36,7 @@ class Problem(msgspec.Struct, frozen=True, gc=False):
     def of(cls, code: str, at: Fraction, **values: Value) -> Problem:
         """A problem from keyword values."""
         return cls(code, at, tuple(values.items()))
+
+
+ADVICE = frozenset({"no-third", "no-root", "muddy", "foreign-tone", "cuts-note"})
+"""Codes of problems that need no solving: what is played can be played, and may sound as it is meant."""

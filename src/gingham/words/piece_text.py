@@ -31,13 +31,14 @@ def about_text(piece: Piece) -> str:
 def map_text(found: PieceMap, index: int | None) -> str:
     """`Verse, bar 2 of 8: a bar of its own, 1 conflict`; the whole piece without an index."""
     if index is None or not 0 <= index < len(found.tiles):
-        return f"{len(found.tiles)} bars, {conflicts_text(len(found.conflicts))}"
+        return f"{len(found.tiles)} bars, {problems_text(found)}"
     tile = found.tiles[index]
     section = found.piece.sections[tile.section]
     known = (
         ("a bar of its own", tile.own),
         ("one of the hardest changes", tile.hard),
         (conflicts_text(tile.problems), bool(tile.problems)),
+        (remarks_text(tile.remarks), bool(tile.remarks)),
     )
     said = ", ".join(words for words, holds in known if holds)
     where = f"{section.name}, bar {tile.bar} of {len(section.chords.bars)}"
@@ -49,9 +50,22 @@ def conflicts_text(count: int) -> str:
     return f"{count or 'no'} {'conflict' if count == 1 else 'conflicts'}"
 
 
+def remarks_text(count: int) -> str:
+    """`1 remark`, `2 remarks`."""
+    return f"{count} {'remark' if count == 1 else 'remarks'}"
+
+
+def problems_text(found: PieceMap) -> str:
+    """`no conflicts`, `1 conflict, 2 remarks`: what is in the way, and what is only worth knowing."""
+    remarks = sum(each.advice for each in found.conflicts)
+    text = conflicts_text(len(found.conflicts) - remarks)
+    return f"{text}, {remarks_text(remarks)}" if remarks else text
+
+
 def conflict_line(found: PieceMap, conflict: Conflict) -> str:
     """`Verse, bar 3 at 2&: …` with what to do."""
     piece = found.piece
     count = count_at(piece.meter, conflict.at % piece.meter.bar)
     name = piece.sections[conflict.section].name
-    return f"{name}, bar {conflict.bar} at {count}\n{problem_text(conflict.problem)}"
+    kind = "Remark: " if conflict.advice else ""
+    return f"{kind}{name}, bar {conflict.bar} at {count}\n{problem_text(conflict.problem)}"

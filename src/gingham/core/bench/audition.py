@@ -16,10 +16,10 @@ from gingham.core.patterns.convert import convert
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.edits import with_section
 from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.core.reasons import ADVICE
 from gingham.core.values import replace
 
 HARD = 3.0  # a change as hard as three fingers to set within a second
-_ADVICE = frozenset({"no-third", "no-root", "muddy", "foreign-tone", "cuts-note"})
 
 
 class Heard(msgspec.Struct, frozen=True, gc=False):
@@ -55,7 +55,7 @@ def hear(
     """One pattern (in the piece's meter) on the chords of a section."""
     result = fit(with_pattern(piece, section, name, pattern), section, cache)
     found = {(p.code, dict(p.values).get("chord")) for _, p in result.problems()}
-    remarks = sum(code in _ADVICE for code, _ in found)
+    remarks = sum(code in ADVICE for code, _ in found)
     bar_s = seconds(piece.meter.bar, piece.meter, piece.tempo)
     plucked = sum(bool(slot) for slot in pattern.slots) / float(pattern.length / piece.meter.bar)
     limit = hand_limit(result, piece.rules.level).tempo

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from fractions import Fraction
 
 import msgspec
@@ -12,7 +13,7 @@ from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.judging.changes import Change, different_changes, hardest
 from gingham.core.pieces.piece import Piece, Section
-from gingham.core.reasons import Problem
+from gingham.core.reasons import ADVICE, Problem
 
 _HARDEST = 3
 _HARD = 1.0  # fingers: one to set within a second
@@ -29,8 +30,8 @@ class Thread(msgspec.Struct, frozen=True, gc=False):
 class Tile(msgspec.Struct, frozen=True, gc=False):
     """A bar: index of its section, its number, what is plucked, and what is to be known about it.
 
-    `own` tells that it has a pattern of its own, `problems` how many conflicts it has, `hard` that one of the
-    hardest changes of the piece lands in it.
+    `own` tells that it has a pattern of its own, `problems` how many conflicts it has, `remarks` how many
+    problems that need no solving, `hard` that one of the hardest changes of the piece lands in it.
     """
 
     section: int
@@ -38,11 +39,12 @@ class Tile(msgspec.Struct, frozen=True, gc=False):
     weave: tuple[Thread, ...]
     own: bool = False
     problems: int = 0
+    remarks: int = 0
     hard: bool = False
 
 
 class Conflict(msgspec.Struct, frozen=True, gc=False):
-    """A problem and its place: section, bar, whole notes from the bar's start."""
+    """A problem and its place. One that is `advice` needs no solving."""
 
     section: int
     bar: int
@@ -50,12 +52,20 @@ class Conflict(msgspec.Struct, frozen=True, gc=False):
 
     @property
     def at(self) -> Fraction:
-        """Where in the bar."""
+        """Where in the bar, in whole notes."""
         return self.problem.at
+
+    @property
+    def advice(self) -> bool:
+        """Whether it is only worth knowing."""
+        return self.problem.code in ADVICE
 
 
 class PieceMap(msgspec.Struct, frozen=True):
-    """Tiles of all sections in order; `starts` are the indices at which sections begin."""
+    """Tiles of all sections in order; `starts` are the indices at which sections begin.
+
+    `conflicts` are all problems: what cannot be played first, then what is only worth knowing.
+    """
 
     piece: Piece
     tiles: tuple[Tile, ...]
@@ -86,6 +96,7 @@ def map_piece(piece: Piece, cache: FitCache | None = None) -> PieceMap:
         found = [] if result is None else [Conflict(index, bar, each) for bar, each in result.problems()]
         conflicts += found
         tiles += _tiles(section, index, result, found, hard)
+    conflicts.sort(key=lambda each: each.advice)  # places keep their order
     return PieceMap(piece, tuple(tiles), tuple(starts), tuple(conflicts))
 
 
@@ -102,9 +113,8 @@ def _tiles(
     own = {each.bar for each in section.bars}
     if result is None:
         return [Tile(index, number, (), number in own) for number in range(1, len(section.chords.bars) + 1)]
-    faults: dict[int, int] = {}
-    for each in found:
-        faults[each.bar] = faults.get(each.bar, 0) + 1
+    faults: Counter[int] = Counter(each.bar for each in found if not each.advice)
+    remarks: Counter[int] = Counter(each.bar for each in found if each.advice)
     known: dict[int, tuple[Thread, ...]] = {}  # bars of one kind share their events
     out = []
     for bar in result.bars:
@@ -112,7 +122,11 @@ def _tiles(
         if weave is None:
             weave = known[id(bar.events)] = _weave(bar)
         number = bar.number
-        out.append(Tile(index, number, weave, number in own, faults.get(number, 0), (index, number) in hard))
+        out.append(
+            Tile(
+                index, number, weave, number in own, faults[number], remarks[number], (index, number) in hard
+            )
+        )
     return out
 
 

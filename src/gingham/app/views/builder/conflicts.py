@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QAbstractItemView, QListWidget
+from PySide6.QtWidgets import QAbstractItemView, QListView, QListWidget
 
 from gingham.core.judging.piece_map import PieceMap
 from gingham.words.piece_text import conflict_line
@@ -20,6 +20,8 @@ class ConflictList(QListWidget):
         super().__init__()
         self.setAccessibleName("All conflicts of the piece")
         self.setWordWrap(True)
+        self.setResizeMode(QListView.ResizeMode.Adjust)
+        self.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.setSpacing(3)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -153,6 +153,9 @@ class MapCanvas(Dressed, QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """The cloth, then the bars in sight, the cursor's bar, the playhead."""
         if self.map is None or not self.map.tiles:
+            with marks.painting(self) as p:
+                words = "Every bar of the piece will be a small tile here: a click goes there."
+                marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 13)
             return
         ratio = self.devicePixelRatioF()
         if self._picture is None or self._picture.deviceIndependentSize().toSize() != self.size():
@@ -252,22 +255,25 @@ class MapCanvas(Dressed, QWidget):
                 self._paint_threads(p, area, tile)
 
     def _paint_signs(self, p: QPainter, plan: MapPlan) -> None:
-        """A dot where something is in the way, a corner where one of the hardest changes lands."""
+        """A dot where something is in the way, a ring where something is worth knowing, a corner where one
+        of the hardest changes lands."""
         assert self.map is not None
         p.setPen(Qt.PenStyle.NoPen)
         last = -9.0
         for index, tile in enumerate(self.map.tiles):
-            if not tile.problems and not tile.hard:
+            if not tile.problems and not tile.remarks and not tile.hard:
                 continue
             rect = self._tile_rect(index, plan)
             if tile.hard:
                 p.setBrush(QColor(self.theme.ink))
                 left, low = rect.left(), rect.bottom()
                 p.drawPolygon(QPolygonF([QPointF(left, low), QPointF(left, low - 8), QPointF(left + 8, low)]))
-            if tile.problems and rect.left() - last > 2:
+            if (tile.problems or tile.remarks) and rect.left() - last > 2:
                 last = rect.left()
-                p.setBrush(QColor(self.theme.fault))
-                p.drawEllipse(QPointF(rect.left() + max(2.0, rect.width() - 3), _LABEL + 1.5), 3.2, 3.2)
+                p.setPen(QPen(QColor(self.theme.fault if tile.problems else self.theme.quiet), 1.4))
+                p.setBrush(QColor(self.theme.fault if tile.problems else self.theme.panel))
+                p.drawEllipse(QPointF(rect.left() + max(2.0, rect.width() - 3), _LABEL + 1.5), 3.0, 3.0)
+                p.setPen(Qt.PenStyle.NoPen)
 
     def _paint_over(self, p: QPainter) -> None:
         plan, low = self.plan, self.height() - 1.0
@@ -336,7 +342,7 @@ class MapCanvas(Dressed, QWidget):
 
     def _step_conflict(self, now: int, by: int) -> None:
         assert self.map is not None
-        places = [index for index, tile in enumerate(self.map.tiles) if tile.problems]
+        places = [index for index, tile in enumerate(self.map.tiles) if tile.problems or tile.remarks]
         ahead = [index for index in places if (index - now) * by > 0]
         if ahead:
             self._choose(ahead[0] if by > 0 else ahead[-1])

@@ -11,7 +11,7 @@ from gingham.app.views.builder.conflicts import ConflictList
 from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.drawer import DrawerPart
 from gingham.core.judging.piece_map import Conflict
-from gingham.words.piece_text import conflicts_text
+from gingham.words.piece_text import problems_text
 
 CONFLICTS = "conflicts"
 
@@ -46,7 +46,7 @@ class Mapping(QObject):
         found = self.mapper.map
         assert found is not None
         self._view.map.show_map(found)
-        self._view.conflicts_button.setText(conflicts_text(len(found.conflicts)))
+        self._view.conflicts_button.setText(problems_text(found).replace(", ", "\n"))
         listed = self._view.drawer.part(CONFLICTS)
         if isinstance(listed, ConflictList):
             listed.show_map(found)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
     QHBoxLayout,
+    QListView,
     QListWidget,
     QListWidgetItem,
     QPushButton,
@@ -45,6 +46,8 @@ class StageList(QListWidget):
         super().__init__()
         self.setAccessibleName("Stages, in order")
         self.setWordWrap(True)
+        self.setResizeMode(QListView.ResizeMode.Adjust)
+        self.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.currentRowChanged.connect(lambda _row: self.stage_chosen.emit(self.stage))
 

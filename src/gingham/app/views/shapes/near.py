@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QListWidget
+from PySide6.QtWidgets import QListView, QListWidget
 
 from gingham.app.session.shown import Shown
 from gingham.core.bench.relatives import Relative, colours, smaller
@@ -24,6 +24,8 @@ class NearChords(QListWidget):
         self.setAccessibleName("Easier chords for this one")
         self.setToolTip("Enter or a double click puts it here")
         self.setWordWrap(True)
+        self.setResizeMode(QListView.ResizeMode.Adjust)
+        self.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.setSpacing(2)
         self.setFixedHeight(150)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
