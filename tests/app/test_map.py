@@ -73,7 +73,7 @@ def test_conflicts_are_one_list_with_their_places() -> None:
     piece = make_piece("| D{xx0232} | G{320003} |", "4/4 x2: p i m 5 ; p i m i")
     found = map_piece(piece)
     assert len(found.conflicts) == found.tiles[0].problems == 1 and not found.tiles[1].problems
-    assert conflict_line(found, found.conflicts[0]).startswith("Verse, bar 1 at 2&\n")
+    assert conflict_line(found, found.conflicts[0]).startswith("Verse, bar 1 at 2&. D")
 
 
 def test_a_click_a_drag_and_keys_go_there(qtbot, map_of, window) -> None:

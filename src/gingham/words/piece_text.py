@@ -68,4 +68,4 @@ def conflict_line(found: PieceMap, conflict: Conflict) -> str:
     count = count_at(piece.meter, conflict.at % piece.meter.bar)
     name = piece.sections[conflict.section].name
     kind = "Remark: " if conflict.advice else ""
-    return f"{kind}{name}, bar {conflict.bar} at {count}\n{problem_text(conflict.problem)}"
+    return f"{kind}{name}, bar {conflict.bar} at {count}. {problem_text(conflict.problem)}"
