@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
+from gingham.core.music.meter import Meter
+
 _NUMBERS = {
     1: "root",
     2: "second",
@@ -39,7 +43,7 @@ INSTRUMENT_NAMES = {
 }
 POLICY_NAMES = {
     "home": "stay at home",
-    "shift": "move for the thumb",
+    "shift": "move over when the thumb needs string 3",
     "follow:0": "follow the bass closely",
     "follow:1": "follow one string off",
     "named": "strings of my own",
@@ -131,3 +135,19 @@ def short_degree(degree: str) -> str:
 def listed(words: list[str]) -> str:
     """`a`, `a and b`, `a, b and c`."""
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}" if words else ""
+
+
+_VALUES = {
+    Fraction(1, 2): "halves", Fraction(1, 4): "quarters", Fraction(1, 8): "eighths", Fraction(1, 16): "sixteenths",
+    Fraction(1, 32): "thirty-seconds", Fraction(1, 12): "triplets", Fraction(3, 8): "dotted quarters",
+}  # fmt: skip
+_SPOKEN = {2: "1 &", 3: "1 trip let", 4: "1 e & a"}
+
+
+def places_name(count: int, meter: Meter) -> str:
+    """What so many places to a beat are called: `eighths (1 &)`; `eighths` in 6/8, where a beat has three."""
+    name = _VALUES.get(meter.tempo_beat / count)
+    if name is None:
+        return f"{count} to a beat"
+    spoken = _SPOKEN.get(count) if meter.tempo_beat == Fraction(1, 4) else None
+    return f"{name} ({spoken})" if spoken else name

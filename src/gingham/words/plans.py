@@ -19,7 +19,9 @@ class PlanWords(msgspec.Struct, frozen=True):
 PLAN_WORDS = {
     "root": PlanWords("stays on the bass", "One bass string", "the thumb on the first bass"),
     "pair": PlanWords(
-        "bass and partner", "6 and 4, 5 and 4, 4 and 3", "the thumb on the bass and its partner"
+        "alternating bass (6-4, 5-4, 4-3)",
+        "The bass and its partner",
+        "the thumb on the bass and its partner",
     ),
     "string-4": PlanWords("bass, then string 4", "Always string 4", "the thumb on the bass, then string 4"),
     "root-fifth": PlanWords("root and fifth", "", "the thumb on root and fifth"),
@@ -32,7 +34,7 @@ THUMB_NAMES = {plan: words.name for plan, words in PLAN_WORDS.items()}
 
 
 def own_text(own: OwnRules) -> str:
-    """What a section or a chord has of its own: `thumb bass and partner, fingers stay at home`."""
+    """What a section or a chord has of its own: `thumb root and fifth, fingers stay at home`."""
     parts = []
     if own.thumb is not None:
         parts.append(f"thumb {plan_name(own.thumb)}")
@@ -53,7 +55,7 @@ def first_name(first: FirstRule) -> str:
 
 
 def plan_name(plan: ThumbPlan) -> str:
-    """A thumb plan in words: `bass and partner`, `on strings 6, 4`."""
+    """A thumb plan in words: `root and fifth`, `on strings 6, 4`."""
     walk = ", going on over the bars" if plan.each_bar else ""
     walk += ", walking out" if plan.walk else ""
     if plan.kind == "named":

@@ -163,11 +163,23 @@ ACTIONS: tuple[ActionSpec, ...] = (
     _action("larger", _VIEW),
     _action("smaller", _VIEW),
     _action("usual-size", _VIEW),
+    _action("find", _HELP),
     _action("keys", _HELP),
     _action("breaks", _HELP, check=True),
     _action("log", _HELP),
     _action("hand", _HELP),
 )
+
+
+LINES_BEFORE = frozenset(
+    {
+        "reload", "save", "close", "setup", "quit", "all-rules", "add-section", "next-section",
+        "next-chord", "standins", "chord-thumb", "fingers-shift", "copy-places", "later",
+        "places-1", "accent-places", "version", "faster", "count-in", "hear-p", "device",
+        "loop-places", "build", "overview", "names-fingers", "night", "larger", "breaks",
+    }
+)  # fmt: skip
+"""The actions over which a menu has a line: what belongs together stands together."""
 
 
 def clashes(actions: tuple[ActionSpec, ...] = ACTIONS) -> list[tuple[str, str]]:

@@ -10,9 +10,10 @@ from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document, empty_piece
-from gingham.app.shell.actions import ACTIONS, MENUS
+from gingham.app.shell.actions import ACTIONS, LINES_BEFORE, MENUS
 from gingham.app.shell.drawers import Drawers
 from gingham.app.shell.filing import Files
+from gingham.app.shell.finder import Finder
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.handlers import handlers
 from gingham.app.shell.logfile import LogFile
@@ -69,7 +70,7 @@ class MainWindow(Frame):
         menus = {name: self.menuBar().addMenu(name) for name in MENUS}
         groups: dict[str, QActionGroup] = {}
         for spec in ACTIONS:
-            action = QAction(spec.text, self)
+            action = QAction(spec.text.replace("&", "&&"), self)
             action.setObjectName(spec.id)
             if spec.key:
                 action.setShortcut(QKeySequence(spec.key))
@@ -79,11 +80,15 @@ class MainWindow(Frame):
             action.setEnabled(spec.id != "stop-export")
             if spec.group:
                 groups.setdefault(spec.group, QActionGroup(self)).addAction(action)
+            if spec.id in LINES_BEFORE:
+                menus[spec.menu].addSeparator()
             menus[spec.menu].addAction(action)
             if spec.id == "open":
                 self._add_recent(menus[spec.menu])
             self.addAction(action)
             self.actions_by_id[spec.id] = action
+        self.finder = Finder(self, self.actions_by_id)
+        self.actions_by_id["find"].triggered.connect(lambda _on=False: self.finder.ask())
         runs = handlers(self, self.files, self.pages, self.drawers)
         for name, run in {**runs, "close": self.close_piece}.items():
             self.actions_by_id[name].triggered.connect(lambda _=False, run=run: run())

@@ -100,7 +100,7 @@ class EnterPage(BenchPage):
         column.addLayout(beside(self.strip, self.count))
         column.addLayout(
             row(
-                button("Take it", "The section plays it (Enter in the list)", self.take),
+                button("Use it", "The section plays it (Enter in the list)", self.take),
                 button("Hear it", "On the first bars of your chords", self.hear),
                 1,
             )

@@ -69,7 +69,7 @@ class HandPage(BenchPage):
         column.addLayout(beside(self.strip, self.about))
         column.addLayout(
             row(
-                button("Take it", "The section plays it with this hand", self.take),
+                button("Use it", "The section plays it with this hand", self.take),
                 button("Hear it", "On the first bars of your chords", self.hear_refingered),
                 1,
             )

@@ -129,7 +129,7 @@ class LibraryPage(BenchPage):
         column.addLayout(beside(self.strip, self.about))
         column.addLayout(
             row(
-                button("Take it", "The section plays it (Enter in the list)", self.take),
+                button("Use it", "The section plays it (Enter in the list)", self.take),
                 button("Hear it", "On the first bars of your chords (Space in the list)", self.hear),
                 1,
                 "Keep the piece’s pattern as",

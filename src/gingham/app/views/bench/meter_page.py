@@ -36,7 +36,7 @@ class MeterPage(BenchPage):
         column.addLayout(beside(self.after, self.about))
         column.addLayout(
             row(
-                button("Take it", "The piece goes into this meter; its chords must fit", self.take),
+                button("Use it", "The piece goes into this meter; its chords must fit", self.take),
                 button("Hear it", "Turned back into the piece’s meter for now", self.hear),
                 1,
             )

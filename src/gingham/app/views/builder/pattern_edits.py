@@ -22,7 +22,7 @@ from gingham.core.patterns import grid
 from gingham.core.patterns.pattern import OrnamentKind, Pattern, Slot, Sweep, SweepKind, Variant
 from gingham.core.patterns.shorthand import print_slot, read_slot
 from gingham.core.pieces.form_edits import add_fill, reshape_bar, set_bar_pattern, set_chord_variant
-from gingham.words.names import signs
+from gingham.words.names import places_name, signs
 from gingham.words.notices import notice
 
 _SWEEPS: dict[str, SweepKind] = {"d": "brush-down", "u": "brush-up", "~": "thumb-brush", "k": "chuck"}
@@ -325,6 +325,8 @@ class PatternEdits:
     def refresh(self, pattern: Pattern) -> None:
         """Show the pattern's places per beat."""
         box, counts = self._build.view.per_beat, set(pattern.per_beat)
+        for row in range(box.count()):
+            box.setItemText(row, places_name(box.itemData(row), pattern.meter))
         index = box.findData(next(iter(counts))) if len(counts) == 1 else -1
         box.blockSignals(True)
         box.setCurrentIndex(index)

@@ -37,18 +37,18 @@ from gingham.app.widgets.geometry import Lanes
 from gingham.app.widgets.labels import ShortLabel
 from gingham.app.widgets.sight import Sight
 from gingham.app.widgets.typed_line import TypedLine
-from gingham.core.music.meter import SLOT_COUNTS
+from gingham.core.music.meter import SLOT_COUNTS, meter
 from gingham.core.pieces.plans import PICKING_PLANS, PLANS
 from gingham.core.pieces.rules import FINGER_POLICIES
 from gingham.words.actions import with_keys
-from gingham.words.names import POLICY_NAMES
+from gingham.words.names import POLICY_NAMES, places_name
 from gingham.words.plans import THUMB_NAMES
 
 if TYPE_CHECKING:
     from gingham.app.views.builder.setup import SetupPanel
 
+FOUR_FOUR = meter(4, 4)
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
-_PLACES = {1: "1 place a beat", 2: "2 places a beat", 3: "3 places", 4: "4 places", 6: "6 places"}
 _ROOM_FOR_ALL, _ROOM_FOR_MOST = 750, 620  # heights of the window
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
 
@@ -134,7 +134,7 @@ class BuildView(Dressed, QWidget):
         self.pattern_names = QComboBox()
         self.pattern_names.setAccessibleName("Pattern")
         self.pattern_names.setToolTip(with_keys("Choose a pattern", "previous-pattern", "next-pattern"))
-        self.per_beat = _choice("Places a beat", tuple((k, _PLACES[k]) for k in SLOT_COUNTS))
+        self.per_beat = _choice("Places a beat", tuple((k, places_name(k, FOUR_FOUR)) for k in SLOT_COUNTS))
         self.per_beat.setToolTip("Places for plucks in each beat; of one beat while places are chosen")
         self.bench_button = QToolButton()
         self.bench_button.setText("All patterns")
