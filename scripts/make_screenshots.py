@@ -101,7 +101,7 @@ def say_six(window: MainWindow) -> None:
 def another_pattern(window: MainWindow) -> None:
     """A pattern that differs from the piece's."""
     assert window.pages.bench is not None
-    window.pages.bench.library.table.selectRow(12)
+    window.pages.bench.library.wall.choose(9)
 
 
 def practise(stage: int, after_ms: int) -> Callable[[MainWindow], None]:

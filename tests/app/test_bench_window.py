@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QFontMetrics
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel
@@ -36,9 +36,8 @@ def words(window) -> str:
 
 
 def shown(bench) -> list[str]:
-    """The names in the library's list, from the top."""
-    table = bench.library.table
-    return [table.item(row, 0).text() for row in range(table.rowCount())]
+    """The names on the wall, from the top."""
+    return [tile.name.removesuffix(", now") for tile in bench.library.wall.tiles]
 
 
 def choose(table, text: str) -> None:
@@ -50,31 +49,57 @@ def choose(table, text: str) -> None:
     raise AssertionError(text)
 
 
+def pick(bench, text: str) -> None:
+    """Click the tile whose name begins with a text."""
+    wall = bench.library.wall
+    index = next(i for i, tile in enumerate(wall.tiles) if tile.name.startswith(text))
+    x, y, wide, high = wall.plan.rect(index)
+    QTest.mouseClick(wall, Qt.MouseButton.LeftButton, pos=QPoint(round(x + wide / 2), round(y + high / 2)))
+    assert bench.library.entry.name.startswith(text)
+
+
 def test_every_pattern_is_tried_and_one_is_taken_by_key(qtbot, bench, window) -> None:
-    """Conflicts, hard changes and top speed beside each; Enter takes; one undo step; the list can be sorted."""
-    table = bench.library.table
+    """Conflicts, hard changes and top speed on each tile; Enter uses; one undo step; orders."""
+    library, wall = bench.library, bench.library.wall
     assert set(shown(bench)) == {name for name, p in builtin() if str(p.meter) == "4/4"}
-    assert all(table.item(row, 6).text().isdigit() for row in range(table.rowCount()))
-    table.sortByColumn(8, Qt.SortOrder.DescendingOrder)
-    speeds = [int(table.item(row, 8).text()) for row in range(table.rowCount())]
+    assert all("up to" in tile.note and "plucks a bar" in tile.under for tile in wall.tiles)
+    library.order.setCurrentIndex(library.order.findData("speed"))
+    library.order.activated.emit(0)
+    speeds = [library._heard[name].limit for name in (entry.name for entry in library._shown)]
     assert speeds == sorted(speeds, reverse=True) and speeds[0] > speeds[-1]
-    choose(table, "Rope walk")
-    assert "becomes" in bench.library.about.text()
+    pick(bench, "Rope walk")
+    assert "becomes" in library.about.text() and "Rope walk on G" in library.title.text()
+    assert wall.tiles[wall.current].marked and "up to" in wall.accessibleDescription()
     with qtbot.waitSignal(window.shown.settled):
-        QTest.keyClick(table, ENTER)
+        QTest.keyClick(wall, ENTER)
     assert words(window) == "4/4 x2: p i m i ; p i m i"
     with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["undo"].trigger()
     assert words(window) == HEARTH
 
 
+def test_the_wall_goes_by_arrows_and_the_nearest_comes_first(qtbot, bench) -> None:
+    """Right, down by a row, End; in order of nearness the piece's own pattern is the first."""
+    library, wall = bench.library, bench.library.wall
+    wall.choose(0)
+    QTest.keyClick(wall, Qt.Key.Key_Right)
+    QTest.keyClick(wall, Qt.Key.Key_Down)
+    assert wall.current == 1 + wall.plan.columns and wall.plan.columns >= 3
+    QTest.keyClick(wall, Qt.Key.Key_End)
+    assert wall.current == len(wall.tiles) - 1 and not wall.grab().isNull()
+    library.order.setCurrentIndex(library.order.findData("near"))
+    library.order.activated.emit(0)
+    counts = [len(tile.marked) for tile in wall.tiles]
+    assert counts == sorted(counts) and counts[0] == 0 < counts[-1]
+
+
 def test_space_hears_the_chosen_pattern(qtbot, bench, window) -> None:
     """On the piece's own chords, and again is silence; the piece stays as it is."""
-    choose(bench.library.table, "Slow tide")
+    pick(bench, "Slow tide")
     with qtbot.waitSignal(window.transport.state_changed):
-        QTest.keyClick(bench.library.table, Qt.Key.Key_Space)
+        QTest.keyClick(bench.library.wall, Qt.Key.Key_Space)
     assert window.transport.playing and len({n.at for n in window.transport._line.notes if n.gain}) == 8 * 4
-    QTest.keyClick(bench.library.table, Qt.Key.Key_Space)
+    QTest.keyClick(bench.library.wall, Qt.Key.Key_Space)
     assert not window.transport.playing and words(window) == HEARTH
 
 
@@ -94,7 +119,7 @@ def test_search_and_filters(qtbot, bench) -> None:
     library.meter.activated.emit(1)
     assert len(shown(bench)) == len(builtin())
     qtbot.waitUntil(lambda: not library.progress.isVisible())
-    choose(library.table, "Swell")
+    pick(bench, "Swell")
     assert "from another meter" in library.about.text()
 
 
@@ -108,7 +133,7 @@ def test_patterns_of_the_player_are_equal_to_the_built_in_ones(qtbot, bench, win
     folder = bench.desk.folder
     assert [name for name, _, _ in shelf(folder).patterns] == ["Lantern hook"]
     assert "Lantern hook (mine)" in shown(bench)
-    choose(library.table, "Lantern hook")
+    pick(bench, "Lantern hook")
     assert library.remove_button.isEnabled()
     (folder / f"broken{PATTERN_SUFFIX}").write_text("{")
     library.refresh()
@@ -116,7 +141,7 @@ def test_patterns_of_the_player_are_equal_to_the_built_in_ones(qtbot, bench, win
     library.name.setText("Hearth")
     library.keep()
     assert "built-in" in bench.note.text()
-    choose(library.table, "Lantern hook")
+    pick(bench, "Lantern hook")
     library.remove()
     assert "Lantern hook (mine)" not in shown(bench) and shelf(folder).patterns == ()
 

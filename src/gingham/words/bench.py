@@ -10,6 +10,7 @@ from gingham.words.names import FINGER_NAMES, listed
 if TYPE_CHECKING:  # words for the bench do not need the bench itself: the window starts without it
     from fractions import Fraction
 
+    from gingham.core.bench.audition import Heard
     from gingham.core.bench.ranking import Fix
     from gingham.core.bench.tags import Tags
     from gingham.core.judging.part import PatternPart, Rate
@@ -212,3 +213,16 @@ def _place_text(place: Compared) -> str:
     if place.kind == "changed":
         return f"{place.count}: {one} becomes {other}"
     return f"{place.count}: {one if place.kind == 'left-out' else other} {_KINDS[place.kind]}"
+
+
+def heard_text(heard: Heard) -> str:
+    """`up to 144 · 1 hard change`; conflicts first."""
+    parts = (
+        [f"{heard.conflicts} {'conflict' if heard.conflicts == 1 else 'conflicts'}"]
+        if heard.conflicts
+        else []
+    )
+    parts.append(f"up to {heard.limit}")
+    if heard.hard_changes:
+        parts.append(f"{heard.hard_changes} hard {'change' if heard.hard_changes == 1 else 'changes'}")
+    return " · ".join(parts)

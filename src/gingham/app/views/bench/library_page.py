@@ -6,11 +6,12 @@ from pathlib import Path
 
 import msgspec
 from PySide6.QtCore import QObject, Qt, Signal
-from PySide6.QtWidgets import QLineEdit, QProgressBar, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.widgets.parts import BenchPage, Table, box, button, plain, quiet, row
+from gingham.app.views.bench.large import LargeCanvas
+from gingham.app.views.bench.wall import WallCanvas, WallTile
+from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet, row, scrolled
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
 from gingham.core.bench.tags import DENSITIES, Tags, tags_of
@@ -20,15 +21,19 @@ from gingham.core.patterns.compare import compare, rotation_of
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.piece import Piece
-from gingham.words.bench import comparison_text, tags_text, thumb_words
+from gingham.words.bench import comparison_text, heard_text, tags_text, thumb_words
 from gingham.words.errors import say
+from gingham.words.names import signs
 from gingham.words.notices import notice
 
-_HEADS = (
-    "Pattern", "Meter", "Fingers", "Plucks a bar", "Thumb", "Alone up to", "Conflicts", "Hard changes",
-    "Here up to",
-)  # fmt: skip
 _MINE = "mine"
+_SIDE = 336
+_ORDERS = {
+    "name": "by name",
+    "speed": "fastest first",
+    "conflicts": "fewest conflicts first",
+    "near": "nearest to mine first",
+}
 
 
 class Entry(msgspec.Struct, frozen=True):
@@ -74,23 +79,26 @@ class Auditioner(NewestWorker[Trial]):
 
 
 class LibraryPage(BenchPage):
-    """The list with its filter, the chosen pattern, and what is done with it."""
+    """The wall with its filter, the chosen pattern, and what is done with it."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
         self._entries: tuple[Entry, ...] = ()
+        self._shown: tuple[Entry, ...] = ()
+        """The patterns as they stand on the wall."""
         self._heard: dict[str, Heard] = {}
         self._job: Trial | None = None
         self.worker = Auditioner(self)
         self.worker.heard.connect(self._show_heard)
         self.worker.ended.connect(self._ended)
         self._make_filter()
-        self.table = Table("Patterns", _HEADS, self.hear, self.take)
-        self.table.setSortingEnabled(True)
-        self.table.sortByColumn(0, Qt.SortOrder.AscendingOrder)
-        self.table.itemSelectionChanged.connect(self._show_chosen)
-        self.strip = PatternStrip(desk.appearance)
+        self.wall = WallCanvas(desk.appearance)
+        self.wall.heard.connect(self.hear)
+        self.wall.taken.connect(self.take)
+        self.wall.chosen.connect(lambda _index: self._show_chosen())
+        self.large = LargeCanvas(desk.appearance)
+        self.title = head("")
         self.about = plain()
         self.faults = quiet()
         self._lay_out()
@@ -107,7 +115,8 @@ class LibraryPage(BenchPage):
         self.density = box("Density", [("", "any density"), *((d, d) for d in DENSITIES)])
         thumbs = ("beats", "half", "once", "walking", "free", "none")
         self.thumb = box("Thumb", [("", "any thumb"), *((t, f"thumb {thumb_words(t)}") for t in thumbs)])
-        for each in (self.meter, self.fingers, self.density, self.thumb):
+        self.order = box("Order", list(_ORDERS.items()))
+        for each in (self.meter, self.fingers, self.density, self.thumb, self.order):
             each.activated.connect(lambda _index: self.refresh())
 
     def _lay_out(self) -> None:
@@ -122,23 +131,40 @@ class LibraryPage(BenchPage):
         self.name.returnPressed.connect(self.keep)
         self.name.setMaximumWidth(180)
         self.remove_button = button("Remove mine", "Delete the file of the chosen pattern", self.remove)
+        area = scrolled(self.wall)
+        area.setAccessibleName("The wall of patterns")
+        # A bar that comes and goes would change the width, with it the rows, and so come and go for ever.
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         column = QVBoxLayout(self)
-        column.addLayout(row(self.search, self.meter, self.fingers, self.density, self.thumb))
-        column.addWidget(self.table, 1)
-        column.addLayout(row(self.progress, self.stop))
-        column.addLayout(beside(self.strip, self.about))
-        column.addLayout(
-            row(
-                button("Use it", "The section plays it (Enter in the list)", self.take),
-                button("Hear it", "On the first bars of your chords (Space in the list)", self.hear),
-                1,
-                "Keep the piece’s pattern as",
-                self.name,
-                button("Keep", "Write it to a file of your own", self.keep),
-                self.remove_button,
-            )
-        )
+        column.addLayout(row(self.search, self.order, self.meter, self.fingers, self.density, self.thumb))
+        both = QHBoxLayout()
+        column.addLayout(both, 1)
+        left = QVBoxLayout()
+        both.addLayout(left, 1)
+        left.addWidget(area, 1)
+        left.addLayout(row(self.progress, self.stop))
+        both.addWidget(self._side())
         column.addWidget(self.faults)
+
+    def _side(self) -> QWidget:
+        """The chosen one, large, and what is done with it."""
+        side = QWidget()
+        side.setFixedWidth(_SIDE)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(6, 0, 0, 0)
+        use = button("Use it   Enter", "The section plays it", self.take)
+        use.setProperty("main", True)
+        hear = button("Hear it   Space", "On the first bars of your chords", self.hear)
+        column.addWidget(self.title)
+        column.addWidget(self.large, 2)
+        column.addWidget(self.about)
+        column.addStretch(1)
+        column.addLayout(row(use, hear, 1))
+        column.addLayout(
+            row("Keep mine as", self.name, button("Keep", "Write it to a file of your own", self.keep))
+        )
+        column.addLayout(row(self.remove_button, 1))
+        return side
 
     # What is listed.
 
@@ -170,34 +196,39 @@ class LibraryPage(BenchPage):
         return all(word in words for word in self.search.text().lower().split())
 
     def _fill(self) -> None:
-        chosen = self.table.chosen()
-        self.table.setSortingEnabled(False)
-        self.table.setRowCount(len(self._entries))
-        for index, entry in enumerate(self._entries):
-            tags = self._tags(entry)
-            heard = self._heard.get(entry.name)
-            judged = (heard.conflicts, heard.hard_changes, heard.limit) if heard is not None else ("…",) * 3
-            name = f"{entry.name} ({_MINE})" if entry.path else entry.name
-            fingers = " ".join(map(self._desk.appearance.theme.naming.finger, tags.fingers))
-            cells = (name, tags.meter, fingers, float(tags.strokes), thumb_words(tags.thumb), tags.limit)
-            self.table.put(index, (*cells, *judged), entry)
-        self.table.setSortingEnabled(True)
-        self.table.resizeColumnsToContents()
-        self._choose(chosen)
+        chosen = self.entry
+        self._entries = self._shown = tuple(sorted(self._entries, key=self._rank))
+        wanted = chosen.name if chosen is not None else self._desk.name
+        names = [entry.name for entry in self._entries]
+        current = names.index(wanted) if wanted in names else min(0, len(names) - 1)
+        self.wall.show_tiles([self._tile(entry) for entry in self._entries], current)
+        self._show_chosen()
 
-    def _choose(self, entry: object) -> None:
-        """Keep the choice; at first the piece's own pattern, else the first row."""
-        wanted = entry.name if isinstance(entry, Entry) else self._desk.name
-        for index in range(self.table.rowCount()):
-            each = self.table.key(index)
-            if isinstance(each, Entry) and each.name == wanted:
-                self.table.selectRow(index)
-                return
-        if self.table.rowCount():
-            self.table.selectRow(0)
-        else:
-            self.strip.show_pattern(None)
-            self.about.setText("No pattern is like that. Clear the search, or choose any meter.")
+    def _rank(self, entry: Entry) -> tuple[float, str]:
+        """By the chosen order; what has not been tried yet comes last."""
+        heard, order = self._heard.get(entry.name), self.order.currentData()
+        if order == "near":
+            return float(len(self._differing(entry.pattern))), entry.name
+        if order == "name" or heard is None:
+            return (0.0 if order == "name" else 1e9), entry.name
+        return float(heard.conflicts if order == "conflicts" else -heard.limit), entry.name
+
+    def _differing(self, pattern: Pattern) -> frozenset[int]:
+        """The places of a pattern that differ from the piece's; none where meters cannot be compared."""
+        now = self._desk.pattern
+        if pattern.meter != now.meter or pattern == now:
+            return frozenset()
+        moments = {each.at % pattern.length for each in compare(now, pattern) if each.kind != "same"}
+        return frozenset(i for i, at in enumerate(pattern.starts[:-1]) if at in moments)
+
+    def _tile(self, entry: Entry) -> WallTile:
+        tags, heard = self._tags(entry), self._heard.get(entry.name)
+        name = f"{entry.name} ({_MINE})" if entry.path else entry.name
+        fingers = " ".join(map(self._desk.appearance.theme.naming.finger, tags.fingers))
+        under = f"{fingers} · {float(tags.strokes):g} plucks a bar · {tags.meter}"
+        note = heard_text(heard) if heard is not None else "…"
+        here = f"{name}, now" if entry.name == self._desk.name else name
+        return WallTile(here, entry.pattern, self._differing(entry.pattern), note, under)
 
     # Trying.
 
@@ -227,23 +258,34 @@ class LibraryPage(BenchPage):
             self._show_busy(False)
             self._fill()
 
+    def arrive(self) -> None:
+        """The keyboard to the wall."""
+        self.wall.setFocus()
+
     # The chosen one.
 
     @property
     def entry(self) -> Entry | None:
         """The chosen pattern."""
-        found = self.table.chosen()
-        return found if isinstance(found, Entry) else None
+        index = self.wall.current
+        return self._shown[index] if 0 <= index < len(self._shown) else None
 
     def _show_chosen(self) -> None:
         entry = self.entry
         self.remove_button.setEnabled(entry is not None and entry.path is not None)
         if entry is None:
+            self.title.setText("No pattern is like that")
+            self.about.setText("Clear the search, or choose any meter.")
+            self.large.show_result(None, 0, frozenset())
             return
-        self.strip.show_pattern(entry.pattern)
         tags, now = self._tags(entry), self._desk.pattern
         text = f"{entry.name}: {tags_text(tags)}."
         heard = self._heard.get(entry.name)
+        assignment = self._desk.assignment
+        chord = f" on {signs(assignment.chord.text)}" if assignment is not None else ""
+        self.title.setText(f"{entry.name}{chord}")
+        marked = frozenset() if heard is None or heard.converted else self._differing(entry.pattern)
+        self.large.show_result(heard.result if heard else None, self._desk.shown.cursor.bar, marked)
         if heard is not None:
             text += f" On your chords {heard.per_s:.1f} plucks a second at {self._desk.piece.tempo}."
             text += " It comes from another meter and is fitted to yours." if heard.converted else ""

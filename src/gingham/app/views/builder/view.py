@@ -165,6 +165,13 @@ class BuildView(Dressed, QWidget):
         self.about.setProperty("quiet", True)
         self.thumb = _choice("Thumb", tuple((k, THUMB_NAMES[k]) for k in PLANS))
         self.fingers = _choice("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
+        for box in (
+            self.thumb,
+            self.fingers,
+        ):  # what they say is long; the list that drops down has all of it
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setMinimumContentsLength(15)
+            box.view().setMinimumWidth(280)
         self.thumb_strings = TypedLine(self.appearance, "Thumb strings in order, such as 6,4")
         self.finger_strings = TypedLine(self.appearance, "Strings of the fingers, such as i3,m2,a1")
         self.setup_button = QToolButton()

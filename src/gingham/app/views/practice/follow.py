@@ -14,11 +14,11 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
-from gingham.app.views.practice.standing import Pair, Plan, Standing, pair_of
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import face_of
 from gingham.app.widgets.diagram import Diagram, first_fret, paint_shape, rows_for
 from gingham.app.widgets.geometry import Axis
+from gingham.app.widgets.standing import Pair, Plan, Standing, pair_of
 from gingham.core.practice.loop import Coming, Entered, Loop
 from gingham.core.values import replace
 from gingham.words.names import signs
