@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
@@ -9,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from gingham.app.shell.actions import ACTIONS, LINES_BEFORE
 from gingham.core.music.meter import parse_meter
+from gingham.words.chapters import chapters, search
 from gingham.words.finding import find
 from gingham.words.names import places_name
 
@@ -82,3 +85,50 @@ def test_no_key_that_a_desktop_takes(window) -> None:
 def test_places_have_the_names_of_notes(meter: str, count: int, name: str) -> None:
     """What a beat holds, by the beat that the tempo counts."""
     assert places_name(count, parse_meter(meter)) == name
+
+
+QUESTIONS = [
+    ("begin", "Type chords into the line"),
+    ("hear it", "Ctrl+Space plays"),
+    ("another pattern", "F3 shows all patterns"),
+    ("slower", "takes four beats a minute off"),
+    ("print", "Ctrl+P prints the sheet"),
+    ("hollow", "that this pattern never plucks"),
+    ("string number", "String 1 is the one nearest the floor"),
+    ("alternating bass", "Its partner is the string that belongs to it"),
+    ("barre", "easier chords stand below"),
+    ("bars between", "the higher, the harder"),
+]
+
+
+@pytest.mark.parametrize(("query", "answer"), QUESTIONS)
+def test_the_help_answers_what_a_beginner_asks_first(query: str, answer: str) -> None:
+    """Ten questions in the words of somebody new: the answer is among the paragraphs that are found."""
+    found = search(chapters(""), query)
+    said = [part for _, parts in found for part in parts]
+    assert any(answer in part for part in said), [chapter.title for chapter, _ in found]
+
+
+def test_the_help_names_keys_that_are_there_and_says_little_on_each_page() -> None:
+    """Every key in the chapters is one of an action; no chapter is longer than a screen or two."""
+    keys = {action.key for action in ACTIONS}
+    for chapter in chapters(""):
+        for key in re.findall(r"\b(?:Ctrl|Alt|Shift)\+[A-Za-z\[\]]+|\bF\d{1,2}\b", chapter.text):
+            assert key in keys, (chapter.title, key)
+        assert len(chapter.text.split()) < 330, chapter.title
+
+
+def test_help_is_a_page_that_is_searched_and_left_with_escape(qtbot, window) -> None:
+    """F1, a word, the first chapter that holds it; nothing found says what to do; Escape goes back to Build."""
+    window.actions_by_id["help"].trigger()
+    page = window.pages.stack.currentWidget()
+    assert window.pages.current == "help" and page.list.count() >= 8
+    QTest.keyClicks(page.line, "barre")
+    assert "barre" in page.text.toPlainText().lower() and "place" in page.count.text()
+    page.line.setText("zither")
+    assert page.list.count() == 0 and "F12" in page.text.toPlainText()
+    page.line.clear()
+    page.list.setCurrentRow(page.list.count() - 1)
+    assert "Ctrl+Z" in page.text.toPlainText()
+    QTest.keyClick(page.list, Key.Key_Escape)
+    assert window.pages.current == "build"

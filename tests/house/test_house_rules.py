@@ -15,8 +15,9 @@ from PySide6.QtGui import QAction, QActionGroup, QColor
 from PySide6.QtWidgets import QMenu
 
 from gingham.app.look.theme import LINEN, NIGHT, Theme
-from gingham.app.shell.actions import ACTIONS, clashes, key_help
+from gingham.app.shell.actions import ACTIONS, clashes
 from gingham.words import errors, reasons
+from gingham.words.actions import key_lines
 
 ROOT = Path(__file__).parents[2]
 SOURCE = ROOT / "src" / "gingham"
@@ -179,7 +180,7 @@ def test_no_two_actions_share_a_key_and_all_are_explained() -> None:
     assert len({action.id for action in ACTIONS}) == len(ACTIONS)
     for action in ACTIONS:
         assert action.text and (action.tip or action.key)
-        assert action.key in key_help()
+        assert action.key in key_lines([(each.key, each.text) for each in ACTIONS])
     twice = (ACTIONS[0], *ACTIONS)
     assert clashes(twice), "a planted clash is found"
 

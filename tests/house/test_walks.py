@@ -147,8 +147,8 @@ def test_a_place_is_added_by_the_walk(copy: Copy) -> None:
     )
     copy.change(
         "words/actions.py",
-        '    "keys": ActionWords(',
-        '    "plain": ActionWords("Plain", "Ctrl+F12", "Only the title"),\n    "keys": ActionWords(',
+        '    "help": ActionWords(',
+        '    "plain": ActionWords("Plain", "Ctrl+F12", "Only the title"),\n    "help": ActionWords(',
     )
     shown = copy.window(
         "w.actions_by_id['plain'].trigger()\n"

@@ -13,7 +13,7 @@ from gingham.core.formats.piece_file import piece_from_bytes, piece_to_bytes
 from gingham.paper.exports import export
 
 ASKING = {
-    "open", "save", "save-as", "export", "quit", "print", "read", "save-sheet", "device", "keys", "hand", "close",
+    "open", "save", "save-as", "export", "quit", "print", "read", "save-sheet", "device", "help", "hand", "close",
     "reload", "new",
 }  # fmt: skip
 STEPS = 120

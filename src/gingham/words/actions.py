@@ -132,7 +132,7 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "smaller": ActionWords("Everything smaller", "Ctrl+-", "From the next start of Gingham on"),
     "usual-size": ActionWords("As large as the desktop’s text", "Ctrl+0", "From the next start on"),
     "find": ActionWords("Find an action…", "F12", "Type what you want to do"),
-    "keys": ActionWords("Keys", "F1", "Every key"),
+    "help": ActionWords("Help", "F1", "Chapters to search: first minutes, words, thumb, pages, signs, keys"),
     "breaks": ActionWords("Remind me of breaks", "Shift+F2", "After 22 minutes of playing"),
     "log": ActionWords("Open the log", "", "What went wrong, in a file of yours; nothing is sent"),
     "hand": ActionWords("Your hands", "Shift+F1", "Cautions for the hand"),
@@ -175,10 +175,6 @@ def keyed(text: str, action: str) -> str:
     return f"{text}   {key_of(action)}".rstrip()
 
 
-def key_table(rows: list[tuple[str, str]]) -> str:
-    """All keys as rich text: those of the actions in `rows` (key, text), then those of the pictures."""
-    body = "".join(
-        f"<tr><td><b>{key}</b></td><td style='padding-left:14px'>{text}</td></tr>"
-        for key, text in (*rows, *KEYS_IN_PICTURES)
-    )
-    return f"<table>{body}</table>"
+def key_lines(rows: list[tuple[str, str]]) -> str:
+    """All keys as Markdown: those of the actions in `rows` (key, text), then those of the pictures."""
+    return "\n\n".join(f"**{key}**: {text.replace('&&', '&')}" for key, text in (*rows, *KEYS_IN_PICTURES))

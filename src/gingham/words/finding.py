@@ -9,7 +9,7 @@ SAME = {
     "transpose": "another key", "key": "capo and key", "retune": "tuning", "tuner": "tune", "dark": "night",
     "theme": "night", "zoom": "larger", "bigger": "larger", "font": "larger", "metronome": "click",
     "repeat": "loop", "lyrics": "words", "pdf": "sheet", "midi": "part", "import": "read", "left": "mirrored",
-    "lefty": "mirrored", "bpm": "tempo", "speed": "tempo", "slow": "slower", "fast": "faster", "help": "keys",
+    "lefty": "mirrored", "bpm": "tempo", "speed": "tempo", "slow": "slower", "fast": "faster",
     "drill": "practise", "exercise": "practise", "strum": "brush", "mute": "silent", "mode": "kind",
     "settings": "set-up", "preferences": "set-up", "options": "set-up", "arpeggio": "pattern", "chord": "chord",
     "substitute": "easier", "simplify": "easier", "fill": "own", "volume": "sound", "error": "log",

@@ -9,6 +9,7 @@ from gingham.core.judging.formsum import ChordStay, FormSum, Seam
 from gingham.core.judging.inner import InnerMove
 from gingham.core.judging.tune import Carrier, TuneCheck
 from gingham.core.music.meter import Meter, count_at, seconds
+from gingham.core.pieces.form import Turn
 from gingham.core.pieces.piece import Section
 from gingham.words.bench import counted
 from gingham.words.card import PARTS
@@ -161,3 +162,9 @@ def _carried(best: Carrier, check: TuneCheck) -> str:
         return f"{signs(check.chord)} holds it: the {who} on string {best.string} would carry it{busy}"
     how = f"stopped at fret {best.fret}" if best.fret else "left open"
     return f"the {who} on string {best.string}, {how}, would carry it{busy}"
+
+
+def turn_text(turn: Turn, bars: int, number: int, count: int) -> str:
+    """`Verse, 8 bars, 2 times in a row, turn 1 of 4`."""
+    times = f", {turn.times} times in a row" if turn.times > 1 else ""
+    return f"{turn.section}, {bars} {'bar' if bars == 1 else 'bars'}{times}, turn {number} of {count}"

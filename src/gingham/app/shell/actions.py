@@ -6,7 +6,7 @@ import msgspec
 
 from gingham.app.shell.places import PLACES
 from gingham.core.pieces.plans import PICKING_PLANS
-from gingham.words.actions import ACTION_WORDS, key_table
+from gingham.words.actions import ACTION_WORDS
 from gingham.words.plans import PLAN_WORDS
 
 
@@ -164,7 +164,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     _action("smaller", _VIEW),
     _action("usual-size", _VIEW),
     _action("find", _HELP),
-    _action("keys", _HELP),
+    _action("help", _HELP),
     _action("breaks", _HELP, check=True),
     _action("log", _HELP),
     _action("hand", _HELP),
@@ -192,8 +192,3 @@ def clashes(actions: tuple[ActionSpec, ...] = ACTIONS) -> list[tuple[str, str]]:
             out.append((seen[key], action.id))
         seen.setdefault(key, action.id)
     return out
-
-
-def key_help() -> str:
-    """All keys as rich text."""
-    return key_table([(action.key, action.text) for action in ACTIONS if action.key])

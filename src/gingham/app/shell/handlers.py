@@ -6,7 +6,6 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from gingham.app.shell.actions import key_help
 from gingham.app.shell.drawers import Drawers
 from gingham.app.shell.filing import Files
 from gingham.app.shell.frame import Frame
@@ -56,7 +55,6 @@ def _of_pieces(window: Frame, files: Files) -> _Handlers:
         "add-section": window.add_section,
         "remove-section": window.remove_section,
         "log": window.open_log,
-        "keys": lambda: window.tell("Keys", key_help()),
         "hand": lambda: window.tell("Your hands", window.care.card_text()),
     }
 
@@ -79,6 +77,7 @@ def _of_the_places(window: Frame, files: Files, pages: Pages, drawers: Drawers) 
         "save-sheet": lambda: _with_sheet(pages, lambda _sheet: files.save_sheet()),
         "print": lambda: _with_sheet(pages, lambda sheet: sheet.ask_print()),
         "chart": pages.show_chart,
+        "help": partial(pages.toggle, "help"),
     }
 
 

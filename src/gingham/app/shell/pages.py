@@ -6,7 +6,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QStackedWidget, QTabBar
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QApplication, QStackedWidget, QTabBar
 
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.places import PLACES, Place
@@ -154,7 +155,10 @@ class Pages:
     def _fix_width(self) -> None:
         """The menu bar measures the tabs before the font is there."""
         seen = sum(self.tabs.isTabVisible(index) for index in range(self.tabs.count()))
-        self.tabs.setFixedWidth(_TAB_WIDTH * seen)
+        if self.tabs.width() != _TAB_WIDTH * seen:
+            self.tabs.setFixedWidth(_TAB_WIDTH * seen)
+            bar = self._window.menuBar()  # it puts its corner in place only when it is resized
+            QApplication.sendEvent(bar, QResizeEvent(bar.size(), bar.size()))
 
     def end(self) -> None:
         """End every thread that one of them has."""

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Protocol
 import msgspec
 
 from gingham.app.shell.frame import Frame
+from gingham.words.actions import key_lines
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -54,7 +55,7 @@ def _bench(window: Frame) -> Place:
 def _form(window: Frame) -> Place:
     from gingham.app.views.form.page import FormView
 
-    form = FormView(window.shown, window.playing)
+    form = FormView(window.appearance, window.shown, window.playing, window.build.mapping.mapper)
     form.own_bar_wanted.connect(window.build.pattern_edits.own_bar)
     return form
 
@@ -85,10 +86,20 @@ def _reading(window: Frame) -> Place:
     return reading
 
 
+def _help(window: Frame) -> Place:
+    from gingham.app.views.help.page import HelpView
+
+    keys = [(action.shortcut().toString(), action.text()) for action in window.actions_by_id.values()]
+    found = HelpView(window.appearance, key_lines([(key, text) for key, text in keys if key]))
+    found.left.connect(window.actions_by_id["build"].trigger)
+    return found
+
+
 PLACES = (
     PlaceSpec("bench", "Patterns", _bench),
     PlaceSpec("form", "Form", _form),
     PlaceSpec("practise", "Practise", _practise),
     PlaceSpec("sheet", "Sheet", _sheet),
     PlaceSpec("reading", "Read", _reading, standing=False),
+    PlaceSpec("help", "Help", _help, standing=False),
 )

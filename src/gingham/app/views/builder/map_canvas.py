@@ -22,6 +22,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.tiles import paint_threads, paint_tile
 from gingham.core.judging.piece_map import PieceMap, Tile
 from gingham.words.piece_text import map_text
 
@@ -29,7 +30,6 @@ _WIDEST, _GAP, _LEAST_GAP = 64.0, 12.0, 3.0
 _DRAWN = 3.0  # tiles narrower than this are a band
 _LABEL = 14.0
 _EDGE = 3.0  # room for the frame
-_THREAD = 3.0
 
 
 class MapPlan(msgspec.Struct, frozen=True):
@@ -216,28 +216,11 @@ class MapCanvas(Dressed, QWidget):
         ratio = self.devicePixelRatioF()
         picture = QPixmap(QSize(max(1, round(rect.width() * ratio)), max(1, round(rect.height() * ratio))))
         picture.setDevicePixelRatio(ratio)
-        picture.fill(QColor(self.theme.field))
-        area = QRectF(0, 0, rect.width(), rect.height())
-        with marks.painting(picture) as p:
-            if rect.width() > 6:
-                pen = QPen(QColor(self.theme.quiet if tile.own else self.theme.edge), 1.2 if tile.own else 1)
-                if tile.own:
-                    pen.setStyle(Qt.PenStyle.DashLine)
-                p.setPen(pen)
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawRect(area.adjusted(0.5, 0.5, -0.5, -0.5))
-            self._paint_threads(p, area.adjusted(2, 3, -1, -3) if rect.width() > 6 else area, tile)
-        return picture
-
-    def _paint_threads(self, p: QPainter, area: QRectF, tile: Tile) -> None:
         assert self.map is not None
-        strings = self.map.piece.instrument.strings
-        high = max(2.0, min(5.0, area.height() / strings - 1))
-        wide = max(1.0, min(_THREAD, area.width() / 8))
-        for thread in tile.weave:
-            y = area.top() + (thread.string - 0.5) * area.height() / strings - high / 2
-            dye = self.theme.finger(thread.finger)
-            p.fillRect(QRectF(area.left() + thread.x * (area.width() - wide), y, wide, high), dye)
+        with marks.painting(picture) as p:
+            area = QRectF(0, 0, rect.width(), rect.height())
+            paint_tile(p, area, tile, self.theme, self.map.piece.instrument.strings)
+        return picture
 
     def _paint_band(self, p: QPainter, plan: MapPlan) -> None:
         """More bars than can be drawn: each section a band, with the threads of some of its bars."""
@@ -252,7 +235,7 @@ class MapCanvas(Dressed, QWidget):
             if x - shown >= _DRAWN:
                 shown = x
                 area = QRectF(x, _LABEL + 2, 1.0, self.height() - _LABEL - _EDGE - 4)
-                self._paint_threads(p, area, tile)
+                paint_threads(p, area, tile, self.theme, self.map.piece.instrument.strings)
 
     def _paint_signs(self, p: QPainter, plan: MapPlan) -> None:
         """A dot where something is in the way, a ring where something is worth knowing, a corner where one

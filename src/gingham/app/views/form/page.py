@@ -16,8 +16,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from gingham.app.look.appearance import Appearance
+from gingham.app.session.mapper import Mapper
 from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
+from gingham.app.views.form.strip_canvas import StripCanvas
 from gingham.app.views.form.words_page import WordsPage
 from gingham.app.widgets.parts import Table, box, button, fill_last, head, plain, quiet, row
 from gingham.app.widgets.typed_line import NumberBox
@@ -29,7 +32,7 @@ from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays
 from gingham.core.judging.inner import inner_moves
 from gingham.core.patterns.library import for_meter
-from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, parse_turns, print_turns
+from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, Turn, parse_turns, print_turns
 from gingham.core.pieces.form_edits import move_section as moved
 from gingham.core.pieces.form_edits import set_bar_pattern, set_form, set_repeats
 from gingham.core.pieces.piece import NamedPattern, Piece
@@ -74,10 +77,22 @@ class FormView(QWidget):
     own_bar_wanted = Signal()
     """Plucks of its own for the bar under the cursor."""
 
-    def __init__(self, shown: Shown, playing: Playing, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        appearance: Appearance,
+        shown: Shown,
+        playing: Playing,
+        mapper: Mapper,
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self.setObjectName("root")
-        self._shown, self._playing = shown, playing
+        self._shown, self._playing, self._mapper = shown, playing, mapper
+        self.strip = StripCanvas(appearance)
+        self.strip.turns_wanted.connect(self._turns_wanted)
+        self.strip.section_wanted.connect(self._show_section)
+        self.strip.play_wanted.connect(playing.toggle)
+        mapper.mapped.connect(self._show_strip)
         self._summer = _Summer("sums", self)
         self._summer.summed.connect(self._summed)
         self.tabs = QTabWidget()
@@ -100,11 +115,12 @@ class FormView(QWidget):
 
     def arrive(self) -> None:
         """The keyboard to the sections, or to the words."""
-        (self.table if self.tabs.currentIndex() == 0 else self.words).setFocus()
+        (self.strip if self.tabs.currentIndex() == 0 else self.words).setFocus()
 
     def _form_page(self) -> QWidget:
         page = QWidget()
         column = QVBoxLayout(page)
+        column.addWidget(self.strip)
         self.times = NumberBox("How often the section is played in a row", 1, MOST_TIMES)
         self.times.valueChanged.connect(self._times_chosen)
         self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
@@ -192,6 +208,7 @@ class FormView(QWidget):
             self.endings[practice].setCurrentIndex(ENDINGS.index(form.ending))
         if not self.notes.hasFocus():
             self.notes.setText(piece.notes)
+        self._show_strip()
         self._summer.request(piece)
         self._show_bar()
         self.words.refresh()
@@ -237,7 +254,28 @@ class FormView(QWidget):
                 self.bar_pattern.setCurrentIndex(self.bar_pattern.findData(section.pattern_in(bar)))
         self.bar_pattern.setEnabled(bool(bar))
 
+    def _show_strip(self) -> None:
+        """The performance as blocks, as soon as the map of the piece is there."""
+        found = self._mapper.map
+        if found is not None and self.isVisible():
+            piece = found.piece
+            self.strip.show_form(found, piece.turns(False), piece.form(False).ending)
+
     # Edits.
+
+    def _turns_wanted(self, turns: tuple[Turn, ...], chosen: int) -> None:
+        """Another order, written out."""
+        ending = self._shown.piece.form(False).ending
+        if self._edit("Order", lambda piece: set_form(piece, Form(turns, ending), practice=False)):
+            piece = self._shown.piece
+            if self._mapper.map is not None:
+                self.strip.show_form(self._mapper.map, piece.turns(False), ending)
+            self.strip.choose(chosen)
+
+    def _show_section(self, name: str) -> None:
+        index = self._shown.piece.section_index(name)
+        self._shown.select_section(index)
+        self.table.selectRow(index)
 
     def _edit(self, text: str, make: Callable[[Piece], Piece], merge: str | None = None) -> bool:
         """One edit; a fault is said below and nothing changes."""

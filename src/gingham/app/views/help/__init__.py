@@ -1,0 +1,1 @@
+"""Help: chapters that ship with the program, searched inside the window."""
