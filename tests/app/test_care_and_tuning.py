@@ -54,7 +54,7 @@ def test_breaks_are_called_after_a_time_of_playing(qtbot, window, settings) -> N
     care.set_reminding(False)
     clock.now += 2 * handcare.BREAK_AFTER_S
     care._moved(Owner.PIECE, 0, 3, 0.0)
-    assert len(said) == 1 and "minutes played" in care.card_text()
+    assert len(said) == 1 and "minutes played" in care.so_far()
     window.playing.stop()
 
 
@@ -76,7 +76,7 @@ def test_beats_of_barre_are_counted_and_a_way_out_is_offered(qtbot, window, sett
     assert care.barre_beats - before == 8.0, "a loop inside one bar counts it each time round"
     care.barre_beats = before
     assert care.barre_beats == 240.0 and len(said) == 1 and "F9" in said[0]
-    assert "240 beats of barre" in care.card_text()
+    assert "240 beats of barre" in care.so_far()
 
 
 @pytest.mark.parametrize("capo", [False, True])

@@ -132,3 +132,14 @@ def test_help_is_a_page_that_is_searched_and_left_with_escape(qtbot, window) -> 
     assert "Ctrl+Z" in page.text.toPlainText()
     QTest.keyClick(page.list, Key.Key_Escape)
     assert window.pages.current == "build"
+
+
+def test_your_hands_is_a_chapter_with_what_has_been_played(window, monkeypatch) -> None:
+    """The cautions, and what this session has been so far; nothing opens over the window."""
+    window.actions_by_id["hand"].trigger()
+    page = window.pages.help
+    assert window.pages.current == "help" and "see a clinician" in page.text.toPlainText()
+    assert "So far" not in page.text.toPlainText()
+    monkeypatch.setattr(page, "_so_far", lambda: "So far: 12 minutes played since the last break.")
+    page.show_chapter("Your hands")
+    assert "12 minutes played" in page.text.toPlainText()

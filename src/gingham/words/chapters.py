@@ -6,6 +6,9 @@ import msgspec
 
 from gingham.data import FOLDER
 
+HANDS = "Your hands"
+"""The title of the chapter on the hands."""
+
 
 class Chapter(msgspec.Struct, frozen=True):
     """A title, and its text as Markdown."""

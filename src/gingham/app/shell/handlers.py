@@ -55,7 +55,6 @@ def _of_pieces(window: Frame, files: Files) -> _Handlers:
         "add-section": window.add_section,
         "remove-section": window.remove_section,
         "log": window.open_log,
-        "hand": lambda: window.tell("Your hands", window.care.card_text()),
     }
 
 
@@ -78,6 +77,7 @@ def _of_the_places(window: Frame, files: Files, pages: Pages, drawers: Drawers) 
         "print": lambda: _with_sheet(pages, lambda sheet: sheet.ask_print()),
         "chart": pages.show_chart,
         "help": partial(pages.toggle, "help"),
+        "hand": pages.show_hands,
     }
 
 

@@ -13,10 +13,12 @@ from gingham.app.shell.frame import Frame
 from gingham.app.shell.places import PLACES, Place
 from gingham.app.widgets.parts import scrolled
 from gingham.words.actions import ACTION_WORDS, with_keys
+from gingham.words.chapters import HANDS
 
 if TYPE_CHECKING:
     from gingham.app.views.bench.page import BenchView
     from gingham.app.views.form.page import FormView
+    from gingham.app.views.help.page import HelpView
     from gingham.app.views.practice.controller import PracticeController
     from gingham.app.views.reading.page import ReadingView
     from gingham.app.views.sheet.controller import SheetController
@@ -73,6 +75,11 @@ class Pages:
     def sheet(self) -> SheetController | None:
         """The sheet, once it has been shown."""
         return cast("SheetController | None", self.made.get("sheet"))
+
+    @property
+    def help(self) -> HelpView | None:
+        """The help, once it has been shown."""
+        return cast("HelpView | None", self.made.get("help"))
 
     @property
     def reading(self) -> ReadingView | None:
@@ -144,6 +151,12 @@ class Pages:
         self.go("reading")
         assert self.reading is not None
         self.reading.read_file(path)
+
+    def show_hands(self) -> None:
+        """The help's chapter on the hands."""
+        self.go("help")
+        assert self.help is not None
+        self.help.show_chapter(HANDS)
 
     def _place(self, index: int) -> Place:
         spec = PLACES[index - 1]

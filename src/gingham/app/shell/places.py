@@ -90,7 +90,8 @@ def _help(window: Frame) -> Place:
     from gingham.app.views.help.page import HelpView
 
     keys = [(action.shortcut().toString(), action.text()) for action in window.actions_by_id.values()]
-    found = HelpView(window.appearance, key_lines([(key, text) for key, text in keys if key]))
+    table = key_lines([(key, text) for key, text in keys if key])
+    found = HelpView(window.appearance, table, window.care.so_far)
     found.left.connect(window.actions_by_id["build"].trigger)
     return found
 

@@ -11,7 +11,7 @@ from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import OF_THE_PIECE, Owner, Transport
 from gingham.core.fitting.result import Result
-from gingham.words.hands import barre_notice, break_notice, card, first_notice
+from gingham.words.hands import barre_notice, break_notice, first_notice, so_far
 
 BREAK_AFTER_S = 22 * 60
 BARRE_BEATS = 240  # so many beats of barre in a session are worth a word
@@ -47,9 +47,9 @@ class HandCare(QObject):
         """Whether breaks are called."""
         self._reminding = on
 
-    def card_text(self) -> str:
-        """The set-up card, with what this session has been so far."""
-        return card(self.played_s, self.barre_beats)
+    def so_far(self) -> str:
+        """What this session has been so far, for the hand; nothing at its beginning."""
+        return so_far(self.played_s, self.barre_beats)
 
     @property
     def played_s(self) -> float:

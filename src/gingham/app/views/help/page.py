@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QListWidget, QTextBrowser, QVBoxLayout, QWidget
@@ -10,7 +12,7 @@ from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import font
 from gingham.app.widgets.parts import quiet
 from gingham.words.actions import with_keys
-from gingham.words.chapters import Chapter, chapters, search
+from gingham.words.chapters import HANDS, Chapter, chapters, search
 
 _LEFT, _MEASURE = 280, 780
 
@@ -21,10 +23,16 @@ class HelpView(QWidget):
     left = Signal()
     """Enough read."""
 
-    def __init__(self, appearance: Appearance, keys: str, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        appearance: Appearance,
+        keys: str,
+        so_far: Callable[[], str],
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self.setObjectName("root")
-        self._known = chapters(keys)
+        self._known, self._so_far = chapters(keys), so_far
         self._found: list[tuple[Chapter, list[str]]] = []
         self.line = QLineEdit()
         self.line.setPlaceholderText("Search the help, for example: thumb, print, barre")
@@ -88,7 +96,17 @@ class HelpView(QWidget):
         if 0 <= row < len(self._found):
             chapter, parts = self._found[row]
             text = "\n\n".join([f"# {chapter.title}", *parts]) if parts else chapter.text
+            if chapter.title == HANDS and self._so_far():
+                text = f"{text}\n\n**{self._so_far()}**"
             self.text.setMarkdown(text)
+
+    def show_chapter(self, title: str) -> None:
+        """A chapter by its title."""
+        self.line.clear()
+        titles = [chapter.title for chapter, _ in self._found]
+        self.list.setCurrentRow(titles.index(title))
+        self._show(self.list.currentRow())
+        self.list.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape leaves; up and down choose a chapter while the line is typed into."""

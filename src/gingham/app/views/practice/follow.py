@@ -209,7 +209,7 @@ class FollowCanvas(Dressed, QWidget):
         frets = tuple(dot.fret for dot in dots)
         rows = rows_for(frets)
         high = min(area.height() - 34, area.width() * 0.95)
-        scale = high / (13.5 * rows)
+        scale = min(high / (13.5 * rows), (area.width() - 40) / (len(dots) - 1) / 14.0)
         neck = QRectF(area.left() + 26, area.top() + 26, area.width() - 40, high)
         grid = Diagram(neck, len(dots), first_fret(frets), rows, face.mirrored, min(scale, 3.0))
         paint_shape(p, grid, self.theme, dots, face.barres)
