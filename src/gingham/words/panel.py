@@ -241,6 +241,14 @@ def event_text(event: Event, capo: int = 0) -> str:
     return f"{who.capitalize()} on string {event.string} {place}: {what}.{instead}"
 
 
+def place_text(result: Result, span: int, bar: int, count: str, events: list[Event]) -> str:
+    """`Am7, bar 2 at 1: thumb on string 5 open, middle on string 2 fret 1`, for those who hear the picture."""
+    chord = result.spans[span].span.chord if 0 <= span < len(result.spans) else None
+    name = f"{signs(chord.text)}, " if chord is not None else ""
+    plucks = [event_text(event, result.piece.capo).split(":")[0].rstrip(".").lower() for event in events]
+    return f"{name}bar {bar} at {count}: {', '.join(plucks) or 'rest'}"
+
+
 def override_text(override: Override) -> str:
     """An exception in words: `D: middle on string 1`."""
     if isinstance(override, HereOverride):

@@ -19,6 +19,7 @@ from gingham.app.shell import crash
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.sweeping import Sweeper
 from gingham.app.shell.window import MainWindow
+from gingham.app.widgets.speaking import let_canvases_speak
 from gingham.arguments import COMMANDS, OneLineParser
 from gingham.data import FOLDER
 from gingham.words.errors import printable
@@ -92,6 +93,7 @@ def open_window(
     log = LogFile(folders.state)
     log.catch_crashes()
     theme.load_fonts()
+    let_canvases_speak()
     settings = settings or Settings(folders.config / "settings.ini")
     theme.apply(theme.chosen(settings), app)
     window = MainWindow(settings, unsaved=folders.unsaved, log=log)

@@ -20,6 +20,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import Lanes, lanes_for
+from gingham.app.widgets.speaking import Cell
 from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
 
 _LEAST, _HIGH, _GAP = 226.0, 142.0, 8.0
@@ -107,6 +108,14 @@ class WallCanvas(Dressed, QWidget):
         self.setFixedHeight(round(self.plan.height))
 
     # Painting.
+
+    def cells(self) -> list[Cell]:
+        """The patterns with their figures."""
+        plan = self.plan
+        return [
+            Cell(f"{t.name}: {t.note}; {t.under}", QRectF(*plan.rect(i)).toAlignedRect(), i == self.current)
+            for i, t in enumerate(self.tiles)
+        ]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The tiles in sight."""

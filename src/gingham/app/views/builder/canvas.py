@@ -23,6 +23,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.views.builder.still import Key, Still, device_rect
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import Axis, Column
+from gingham.app.widgets.speaking import Cell, announce
 from gingham.core.fitting.result import Result
 
 _FINGER_KEYS = "pimac"
@@ -80,6 +81,27 @@ class TimeCanvas(Dressed, QWidget):
             self.over(self.cursor_rect())
             self.column = column
             self.over(self.cursor_rect())
+
+    def cells(self) -> list[Cell]:
+        """The places in sight, each with what is there."""
+        if self.axis is None or self.result is None:
+            return []
+        out = []
+        for index in self.axis.columns_between(self.offset, self.offset + self.width() - 1):
+            place = self.axis.columns[index]
+            rect = QRect(round(place.x - self.offset), 0, round(place.width), self.height())
+            out.append(Cell(self.told(place), rect, index == self.column))
+        return out
+
+    def told(self, place: Column) -> str:
+        """What is at a place, in words."""
+        raise NotImplementedError
+
+    def tell_cursor(self) -> None:
+        """Say where the cursor is, to whoever listens."""
+        place = self.place(self.column)
+        if place is not None and self.result is not None:
+            announce(self, self.told(place))
 
     def set_playhead(self, x: float | None) -> None:
         """Where the music is; None hides it. Only the two strips are painted again."""

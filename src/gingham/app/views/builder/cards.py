@@ -20,6 +20,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import CardFace, card_pixmap, face_of
+from gingham.app.widgets.speaking import Cell
 from gingham.core.fitting.result import Result
 from gingham.core.judging.changes import Change, change_into
 from gingham.words.changes import change_text, change_title
@@ -68,6 +69,17 @@ class CardStrip(Dressed, QWidget):
             self.setAccessibleDescription(chord.text if chord is not None else "silence")
         self._scroll_to_current()
         self.update()
+
+    def cells(self) -> list[Cell]:
+        """The cards in sight."""
+        if self.result is None:
+            return []
+        found = []
+        for index in self._seen():
+            face = face_of(self.result, index, False, False)
+            words = ", ".join(part for part in (face.name, *face.quiet, face.thumb, face.fault) if part)
+            found.append(Cell(words, self.card_rect(index).toAlignedRect(), index == self.current))
+        return found
 
     def card_rect(self, index: int) -> QRectF:
         """Where a card lies in the widget."""

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.speaking import Cell, announce
 from gingham.app.widgets.tiles import paint_threads, paint_tile
 from gingham.core.judging.piece_map import PieceMap, Tile
 from gingham.words.piece_text import map_text
@@ -138,6 +139,14 @@ class MapCanvas(Dressed, QWidget):
                 if each is not None:
                     self.update(QRect(round(self.plan.x(each)) - 3, 0, 7, self.height()))
 
+    def cells(self) -> list[Cell]:
+        """The bars, as far as they can be told apart."""
+        if self.map is None or self.plan.step < _DRAWN:
+            return []
+        plan = self.plan
+        rects = (self._tile_rect(index, plan).toAlignedRect() for index in range(len(self.map.tiles)))
+        return [Cell(map_text(self.map, i), rect, i == self.cursor_tile) for i, rect in enumerate(rects)]
+
     def restyle(self) -> None:
         """Other colours."""
         self._picture = None
@@ -146,7 +155,10 @@ class MapCanvas(Dressed, QWidget):
     def _say(self) -> None:
         """For those who hear the window."""
         if self.map is not None:
-            self.setAccessibleDescription(map_text(self.map, self.cursor_tile))
+            words = map_text(self.map, self.cursor_tile)
+            self.setAccessibleDescription(words)
+            if self.hasFocus():
+                announce(self, words)
 
     # Painting.
 

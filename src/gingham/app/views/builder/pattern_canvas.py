@@ -16,8 +16,10 @@ from gingham.app.widgets.slot_marks import paint_slot
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.strokes import IMPOSSIBLE
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
+from gingham.core.patterns.shorthand import print_stroke
 from gingham.core.pieces.piece import standing_rules
 from gingham.core.reasons import Problem
+from gingham.words.names import FINGER_NAMES
 from gingham.words.reasons import problem_text
 
 Cell = tuple[int, str]
@@ -75,6 +77,13 @@ class PatternCanvas(TimeCanvas):
         """What the hand plays at a column (a variant of the pattern where the chord asks for one)."""
         assert self.result is not None
         return played(self.result, column).slots[column.slot]
+
+    def told(self, place: Column) -> str:
+        """`Bar 2 at 1&: index`, the pattern's own place or a repeat of it."""
+        fingers = [FINGER_NAMES[s.finger] for s in self.slot(place) if isinstance(s, Pluck)]
+        others = [print_stroke(s) for s in self.slot(place) if not isinstance(s, Pluck)]
+        what = ", ".join([*fingers, *others]) or "rest"
+        return f"bar {place.bar} at {place.syllable}: {what}{'' if place.own else ', again'}"
 
     def chosen(self) -> range:
         """The columns that the player has chosen: the cursor's alone, or from the anchor to it."""

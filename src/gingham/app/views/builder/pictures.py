@@ -73,6 +73,9 @@ class Pictures(QObject):
             return
         self.column, shown.cursor = column, Cursor(place.bar, place.at, place.span)
         self._paint_cursor()
+        for canvas in (self.view.result, self.view.pattern):
+            if canvas.hasFocus():
+                canvas.tell_cursor()
         shown.cursor_moved.emit()
         self._bring_into_sight(place.x, place.width)
 

@@ -18,7 +18,7 @@ from gingham.app.widgets.marks import Look
 from gingham.core.fitting.result import Event, Result
 from gingham.core.fitting.strokes import IMPOSSIBLE
 from gingham.words.names import signs
-from gingham.words.panel import event_text
+from gingham.words.panel import event_text, place_text
 from gingham.words.reasons import problem_text
 
 _FRETTING_HAND = frozenset({"hammer", "pull", "slide"})
@@ -52,6 +52,17 @@ class ResultCanvas(TimeCanvas):
         """The rows of strings at the present height."""
         count = self.result.piece.instrument.strings if self.result is not None else 6
         return Rows(count, self.height())
+
+    def told(self, place: Column) -> str:
+        """`Am7, bar 2 at 1: thumb on string 5 open, middle on string 2 fret 1`."""
+        assert self.result is not None
+        events = (
+            [e for e in self.result.bars[place.box].events if e.at == place.at] if self._in(place) else []
+        )
+        return place_text(self.result, place.span, place.bar, place.syllable, events)
+
+    def _in(self, place: Column) -> bool:
+        return self.result is not None and place.box < len(self.result.bars)
 
     def set_span(self, span: int) -> None:
         """The chord that is selected."""

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import HEADER, Rows
+from gingham.app.widgets.speaking import Cell
 from gingham.core.fitting.result import Assignment
 from gingham.words.names import PICK_ROWS, lane_heading, short_degree, signs
 
@@ -92,6 +93,19 @@ class StringsCanvas(Dressed, QWidget):
         """The middle of a column."""
         edges = self.lane_edges()
         return (edges[index] + edges[index + 1]) / 2
+
+    def cells(self) -> list[Cell]:
+        """A cell for each bass and finger: the string it takes."""
+        if self.assignment is None:
+            return []
+        edges, out = self.lane_edges(), []
+        for index, lane in enumerate(self.lanes()):
+            choice = self.assignment.lane(lane)
+            where = f"string {choice.string}, {self._notes.get(choice.string, '')}" if choice else "no string"
+            name = lane_heading(lane) + " bass" if len(lane) > 1 else self.theme.naming.long_finger(lane)
+            rect = QRectF(edges[index], 0, edges[index + 1] - edges[index], self.height()).toAlignedRect()
+            out.append(Cell(f"{name}: {where}", rect, index == self.lane))
+        return out
 
     # Painting.
 

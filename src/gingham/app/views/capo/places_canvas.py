@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.speaking import Cell
 from gingham.core.bench.capo import HIGHEST, CapoPlace
 from gingham.words.tuning import capo_lines
 
@@ -41,6 +42,17 @@ class PlacesCanvas(Dressed, QWidget):
     def rect_of(self, index: int) -> QRectF:
         """The row of a place."""
         return QRectF(1, index * _ROW + 1, self.width() - 2, _ROW - 4)
+
+    def cells(self) -> list[Cell]:
+        """The positions."""
+        return [
+            Cell(
+                ", ".join(capo_lines(place, here=place.capo == self.now)),
+                self.rect_of(index).toAlignedRect(),
+                index == self.current,
+            )
+            for index, place in enumerate(self.places)
+        ]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """All rows."""

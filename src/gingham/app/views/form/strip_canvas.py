@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.speaking import Cell
 from gingham.app.widgets.tiles import paint_threads, paint_tile
 from gingham.core.judging.piece_map import PieceMap, Tile
 from gingham.core.pieces.form import Turn
@@ -103,6 +104,18 @@ class StripCanvas(Dressed, QWidget):
         return StripPlan(tuple(len(self.tiles_of(turn)) for turn in self.turns), float(self.width()))
 
     # Painting.
+
+    def cells(self) -> list[Cell]:
+        """The turns."""
+        count = len(self.turns)
+        return [
+            Cell(
+                turn_text(turn, len(self.tiles_of(turn)), index + 1, count),
+                QRectF(left, 0, right - left, _HIGH).toAlignedRect(),
+                index == self.current,
+            )
+            for index, (turn, (left, right)) in enumerate(zip(self.turns, self.plan.edges(), strict=True))
+        ]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The blocks, what is dragged, the ending."""

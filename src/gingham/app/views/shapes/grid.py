@@ -11,6 +11,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.diagram import Diagram, Dot, first_fret, paint_shape, rows_for
+from gingham.app.widgets.speaking import Cell
 from gingham.core.shapes.fretting import Barre
 
 _HEIGHT, _WIDTH = 112.0, 118.0
@@ -78,6 +79,14 @@ class ShapeGrid(Dressed, QWidget):
         frets = tuple(dot.fret for dot in face.dots)
         area = QRectF(rect.center().x() - 30, rect.top() + 38, 66, 60)
         return Diagram(area, len(face.dots), first_fret(frets), rows_for(frets), self.appearance.mirrored)
+
+    def cells(self) -> list[Cell]:
+        """The shapes."""
+        rects = (self.rect_of(index).toAlignedRect() for index in range(len(self.faces)))
+        return [
+            Cell(f"{face.name}, {face.note}", rect, index == self.current)
+            for index, (face, rect) in enumerate(zip(self.faces, rects, strict=True))
+        ]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The shapes, the chosen one with a strong edge."""

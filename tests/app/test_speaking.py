@@ -1,0 +1,139 @@
+"""What a screen reader is told: every page's tree walked in a process of its own, which must end well."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+_WALK = """
+import os, pathlib, sys, tempfile
+from PySide6.QtCore import QEventLoop, Qt, QTimer
+from PySide6.QtGui import QAccessible
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+app = QApplication([])
+from gingham.app.look import theme
+from gingham.app.look.settings import Settings
+from gingham.app.shell.start import fill
+from gingham.app.shell.window import MainWindow
+from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.transport import Transport
+from gingham.app.widgets import speaking
+theme.load_fonts()
+speaking.let_canvases_speak()
+QAccessible.setActive(True)
+said = []
+post = QAccessible.updateAccessibility
+speaking.QAccessible.updateAccessibility = staticmethod(lambda event: (said.append(event.message()), post(event)))
+w = MainWindow(Settings(pathlib.Path(tempfile.mkdtemp()) / "s.ini"), Transport(output=SilentOutput()))
+fill(w, [], demo=True)
+w.show()
+
+def wait(until):
+    for _ in range(6000):
+        if until():
+            return
+        loop = QEventLoop(); QTimer.singleShot(10, loop.quit); loop.exec()
+    raise AssertionError("nothing came")
+
+NAMED = {QAccessible.Role.PushButton, QAccessible.Role.ComboBox, QAccessible.Role.EditableText,
+         QAccessible.Role.CheckBox, QAccessible.Role.SpinBox, QAccessible.Role.List, QAccessible.Role.Table}
+nameless, cells = [], {}
+
+def walk(interface, depth=0):
+    if interface is None or not interface.isValid() or depth > 40:
+        return
+    of = interface.object()
+    if of is not None and not (of.isWidgetType() and of.isVisible()) and of.isWidgetType():
+        return
+    name = interface.text(QAccessible.Text.Name)
+    if interface.role() in NAMED and not name and of is not None and not of.objectName().startswith("qt_"):
+        nameless.append((type(of).__name__, of.objectName()))
+    if isinstance(of, speaking.Speaking):
+        found = [interface.child(i) for i in range(interface.childCount())]
+        cells[type(of).__name__] = [each.text(QAccessible.Text.Name) for each in found]
+        assert all(each.rect().isValid() and each.parent() is not None for each in found)
+        assert [interface.indexOfChild(each) for each in found] == list(range(len(found)))
+        return
+    for index in range(interface.childCount()):
+        walk(interface.child(index), depth + 1)
+
+wait(lambda: w.shown.verdict is not None and w.build.mapping.mapper.map is not None)
+w.shown.select_span(1)
+w.view.result.setFocus()
+QTest.keyClick(w.view.result, Qt.Key.Key_Right)
+for part in ("why", "shapes", "change", "capo", "tune", "setup", "conflicts"):
+    w.view.drawer.open(part)
+    if part == "capo":
+        wait(lambda: w.drawers.capo.places.places)
+    walk(QAccessible.queryAccessibleInterface(w))
+for place in ("bench", "form", "practise", "sheet", "reading", "help"):
+    w.pages.go(place)
+    if place == "bench":
+        wait(lambda: not w.pages.bench.library.progress.isVisible())
+    app.processEvents()
+    walk(QAccessible.queryAccessibleInterface(w))
+print("NAMELESS", sorted(set(nameless)))
+for kind, texts in sorted(cells.items()):
+    print(kind, len(texts), "|", texts[0] if texts else "", "|", texts[1] if len(texts) > 1 else "")
+print("SAID", [each for each in said if "bar" in each][-1])
+for document in w.documents:
+    document.stack.setClean()
+w.close()
+app.processEvents()
+"""
+
+
+@pytest.fixture(scope="module")
+def told(tmp_path_factory) -> str:
+    """What the walk over all pages printed."""
+    folder = tmp_path_factory.mktemp("home")
+    env = {
+        **os.environ, "QT_QPA_PLATFORM": "offscreen", "XDG_DATA_HOME": str(folder), "XDG_CONFIG_HOME": str(folder),
+    }  # fmt: skip
+    done = subprocess.run(
+        [sys.executable, "-c", _WALK], capture_output=True, text=True, env=env, check=False, cwd=Path(folder)
+    )
+    assert done.returncode == 0, done.stderr[-3000:]
+    return done.stdout
+
+
+def line(told: str, kind: str) -> str:
+    """The line about one kind of canvas."""
+    return next(each for each in told.splitlines() if each.startswith(f"{kind} "))
+
+
+def test_every_control_on_every_page_has_a_name(told: str) -> None:
+    """Buttons, boxes, lines, lists and tables, in the drawer too."""
+    assert line(told, "NAMELESS") == "NAMELESS []"
+
+
+@pytest.mark.parametrize(
+    ("kind", "words"),
+    [
+        (
+            "ResultCanvas",
+            "G, bar 1 at 1: thumb on string 6 fret 3 (fret 5 on the neck), middle on string 2 open",
+        ),
+        ("PatternCanvas", "bar 1 at 1: thumb, middle"),
+        ("CardStrip", "G, sounds A, 4 beats, thumb 6 then 4"),
+        ("StringsCanvas", "first bass: string 5"),
+        ("MapCanvas", "Verse, bar 1 of 8"),
+        ("ShapeGrid", "x02010, held now"),
+        ("PlacesCanvas", "effort"),
+        ("WallCanvas", "up to"),
+        ("StripCanvas", "Verse, 8 bars, turn 1 of 4"),
+    ],
+)
+def test_canvases_tell_their_cells(told: str, kind: str, words: str) -> None:
+    """What, where, and how it stands, in reading order."""
+    assert words in line(told, kind), line(told, kind)
+
+
+def test_the_cursor_is_announced_where_it_goes(told: str) -> None:
+    """The place with what is plucked there."""
+    assert "Am7, bar 2 at 1&" in line(told, "SAID")
