@@ -7,7 +7,7 @@ from math import ceil
 
 import msgspec
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
+from PySide6.QtGui import QColor, QPainter, QPixmap
 
 from gingham.app.look.theme import SIZES, Theme
 from gingham.app.widgets import marks
@@ -81,12 +81,7 @@ def card_pixmap(face: CardFace, theme: Theme, height: float, ratio: float) -> QP
 
 
 def _paint_card(p: QPainter, rect: QRectF, theme: Theme, face: CardFace) -> None:
-    pen = QPen(QColor(theme.accent if face.selected else theme.edge), 1.0)
-    if face.selected:
-        pen.setWidthF(2.4 if face.focused else 1.4)
-    p.setPen(pen)
-    p.setBrush(QColor(theme.selected if face.selected else theme.panel))
-    p.drawRoundedRect(rect, SIZES.radius, SIZES.radius)
+    marks.plate(p, rect, theme, chosen=face.selected, focused=face.focused)
     # A diagram further up the neck has its first fret's number at its left.
     width = 102 if first_fret(tuple(dot.fret for dot in face.dots)) == 1 else 90
     _paint_words(p, QRectF(rect.left() + 11, rect.top() + 6, width, rect.height() - 12), theme, face)

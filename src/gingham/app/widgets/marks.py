@@ -140,6 +140,16 @@ def aligned(
     p.drawText(rect, how, words)
 
 
+def plate(p: QPainter, rect: QRectF, theme: Theme, *, chosen: bool, focused: bool) -> None:
+    """The ground of something that can be chosen: its edge says whether it is, and has the keyboard."""
+    pen = QPen(QColor(theme.accent if chosen else theme.edge), 1.0)
+    if chosen:
+        pen.setWidthF(2.4 if focused else 1.5)
+    p.setPen(pen)
+    p.setBrush(QColor(theme.selected if chosen else theme.panel))
+    p.drawRoundedRect(rect, SIZES.radius, SIZES.radius)
+
+
 def cut(p: QPainter, rect: QRectF, words: str, colour: str | QColor, of: QFont) -> None:
     """Words at the left of a rectangle, ended with three dots where they are too long for it."""
     p.setFont(of)

@@ -6,7 +6,6 @@ import msgspec
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
-    QFocusEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -17,8 +16,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QScrollArea, QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
-from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.geometry import Lanes, lanes_for
 from gingham.app.widgets.speaking import Cell
 from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
@@ -67,7 +66,7 @@ class WallPlan(msgspec.Struct, frozen=True):
         return index if 0 <= column < self.columns and 0 <= index < self.count else None
 
 
-class WallCanvas(Dressed, QWidget):
+class WallCanvas(Dressed, ShowsFocus):
     """Arrows choose, Space hears, Enter uses."""
 
     chosen = Signal(int)
@@ -127,12 +126,7 @@ class WallCanvas(Dressed, QWidget):
                     self._paint(p, rect.adjusted(1, 1, -1, -1), self.tiles[index], index == self.current)
 
     def _paint(self, p: QPainter, rect: QRectF, tile: WallTile, chosen: bool) -> None:
-        pen = QPen(QColor(self.theme.accent if chosen else self.theme.edge), 1.0)
-        if chosen:
-            pen.setWidthF(2.4 if self.hasFocus() else 1.6)
-        p.setPen(pen)
-        p.setBrush(QColor(self.theme.selected if chosen else self.theme.panel))
-        p.drawRoundedRect(rect, SIZES.radius, SIZES.radius)
+        marks.plate(p, rect, self.theme, chosen=chosen, focused=self.hasFocus())
         words = QRectF(rect.left() + 8, rect.top() + 3, rect.width() - 16, _TITLE)
         marks.cut(p, words, tile.name, self.theme.ink, marks.font(13.5, True))
         paint_weave(
@@ -189,16 +183,6 @@ class WallCanvas(Dressed, QWidget):
             tile = self.tiles[self.current]
             place = f"{self.current + 1} of {len(self.tiles)}"
             self.setAccessibleDescription(f"{tile.name}: {tile.note}; {tile.under}; {place}")
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """The chosen tile stands out."""
-        super().focusInEvent(event)
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """And less so."""
-        super().focusOutEvent(event)
-        self.update()
 
 
 def paint_weave(p: QPainter, area: QRectF, tile: WallTile, of: Dressed, *, chosen: bool) -> None:

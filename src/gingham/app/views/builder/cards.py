@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
-    QFocusEvent,
     QHelpEvent,
     QKeyEvent,
     QMouseEvent,
@@ -20,6 +19,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import CardFace, card_pixmap, face_of
+from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell
 from gingham.core.fitting.result import Result
 from gingham.core.judging.changes import Change, change_into
@@ -29,7 +29,7 @@ _PAUSE_MS = 60
 _HARD, _HARDEST = 4.0, 8.0  # difficulty of a change, in fingers: from where it is marked, and a full bar
 
 
-class CardStrip(Dressed, QWidget):
+class CardStrip(Dressed, ShowsFocus):
     """The row of cards. Paints only those that can be seen."""
 
     chosen = Signal(int)
@@ -242,13 +242,3 @@ class CardStrip(Dressed, QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Keep the selected card in sight."""
         self._scroll_to_current()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """The selected card gets a strong edge."""
-        self.update()
-        super().focusInEvent(event)
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """And a plain one."""
-        self.update()
-        super().focusOutEvent(event)

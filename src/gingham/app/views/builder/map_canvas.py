@@ -8,7 +8,6 @@ import msgspec
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
-    QFocusEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -22,6 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell, announce
 from gingham.app.widgets.tiles import paint_threads, paint_tile
 from gingham.core.judging.piece_map import PieceMap, Tile
@@ -72,7 +72,7 @@ class MapPlan(msgspec.Struct, frozen=True):
         return max(0, low)
 
 
-class MapCanvas(Dressed, QWidget):
+class MapCanvas(Dressed, ShowsFocus):
     """Paints the map once for each piece; what moves over it (sight, cursor, playhead) is laid on top.
 
     Keys: left and right go by bars, page keys by sections, up and down by conflicts; Enter lists these.
@@ -341,13 +341,3 @@ class MapCanvas(Dressed, QWidget):
         ahead = [index for index in places if (index - now) * by > 0]
         if ahead:
             self._choose(ahead[0] if by > 0 else ahead[-1])
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """The frame gets stronger."""
-        super().focusInEvent(event)
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """And weaker again."""
-        super().focusOutEvent(event)
-        self.update()

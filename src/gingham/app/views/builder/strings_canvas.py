@@ -8,7 +8,6 @@ from itertools import accumulate
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
-    QFocusEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
+from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.geometry import HEADER, Rows
 from gingham.app.widgets.speaking import Cell
 from gingham.core.fitting.result import Assignment
@@ -29,7 +29,7 @@ _BASS_SHARE = 1.45  # a bass column is wider than a finger's: a word stands over
 _IDLE_FINGERS = ("i", "m", "a")
 
 
-class StringsCanvas(Dressed, QWidget):
+class StringsCanvas(Dressed, ShowsFocus):
     """A column for each bass and finger; a click in a column moves it to that string."""
 
     string_chosen = Signal(str, int)
@@ -223,16 +223,6 @@ class StringsCanvas(Dressed, QWidget):
             choice = self.assignment.lane(lanes[self.lane]) if self.assignment is not None else None
             self.string = choice.string if choice is not None else min(self.string, self._strings)
         self.update()
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """The cursor appears."""
-        self.update()
-        super().focusInEvent(event)
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """The cursor goes."""
-        self.update()
-        super().focusOutEvent(event)
 
 
 def string_notes(assignment: Assignment | None, open_midi: dict[int, int]) -> dict[int, str]:

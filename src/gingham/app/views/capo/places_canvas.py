@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
-from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell
 from gingham.core.bench.capo import HIGHEST, CapoPlace
 from gingham.words.tuning import capo_lines
@@ -16,7 +16,7 @@ from gingham.words.tuning import capo_lines
 _ROW, _NECK, _FRETS = 66.0, 88.0, HIGHEST + 2
 
 
-class PlacesCanvas(Dressed, QWidget):
+class PlacesCanvas(Dressed, ShowsFocus):
     """One place is chosen: arrows or a click; Enter or a double click takes it."""
 
     chosen = Signal(int)
@@ -62,12 +62,7 @@ class PlacesCanvas(Dressed, QWidget):
                 self._paint(p, self.rect_of(index), place, index == self.current, place.effort / hardest)
 
     def _paint(self, p: QPainter, rect: QRectF, place: CapoPlace, chosen: bool, share: float) -> None:
-        pen = QPen(QColor(self.theme.accent if chosen else self.theme.edge), 1.0)
-        if chosen:
-            pen.setWidthF(2.2 if self.hasFocus() else 1.4)
-        p.setPen(pen)
-        p.setBrush(QColor(self.theme.selected if chosen else self.theme.panel))
-        p.drawRoundedRect(rect, SIZES.radius, SIZES.radius)
+        marks.plate(p, rect, self.theme, chosen=chosen, focused=self.hasFocus())
         self._paint_neck(p, QRectF(rect.left() + 8, rect.top() + 9, _NECK, 24), place.capo)
         left = rect.left() + _NECK + 18
         title, shapes, differ = capo_lines(place, here=place.capo == self.now)
@@ -133,13 +128,3 @@ class PlacesCanvas(Dressed, QWidget):
         if self.places:
             place = self.places[self.current]
             self.setAccessibleDescription(", ".join(capo_lines(place, here=place.capo == self.now)))
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """The chosen row stands out."""
-        super().focusInEvent(event)
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """And less so."""
-        super().focusOutEvent(event)
-        self.update()

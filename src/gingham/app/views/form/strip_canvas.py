@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import msgspec
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell
 from gingham.app.widgets.tiles import paint_threads, paint_tile
 from gingham.core.judging.piece_map import PieceMap, Tile
@@ -51,7 +52,7 @@ class StripPlan(msgspec.Struct, frozen=True):
         return min(range(len(edges)), key=near.__getitem__) if edges else None
 
 
-class StripCanvas(Dressed, QWidget):
+class StripCanvas(Dressed, ShowsFocus):
     """Arrows choose a turn, Alt and arrows (or dragging) move it, + and − play it more or less often.
 
     Delete takes it out, Insert doubles it, Enter shows its section, Space plays.
@@ -142,12 +143,7 @@ class StripCanvas(Dressed, QWidget):
             p.setPen(edge)
             p.setBrush(QColor(self.theme.panel))
             p.drawRoundedRect(rect.translated(layer * _LAYER, -layer * _LAYER), SIZES.radius, SIZES.radius)
-        pen = QPen(QColor(self.theme.accent if chosen else self.theme.edge), 1.0)
-        if chosen:
-            pen.setWidthF(2.4 if self.hasFocus() else 1.6)
-        p.setPen(pen)
-        p.setBrush(QColor(self.theme.selected if chosen else self.theme.panel))
-        p.drawRoundedRect(rect, SIZES.radius, SIZES.radius)
+        marks.plate(p, rect, self.theme, chosen=chosen, focused=self.hasFocus())
         words = QRectF(rect.left() + 6, rect.top() + 3, rect.width() - 8, 19)
         name = f"{turn.section} ×{turn.times}" if turn.times > 1 else turn.section
         marks.cut(p, words, name, self.theme.ink, marks.font(14, True))
@@ -268,13 +264,3 @@ class StripCanvas(Dressed, QWidget):
             self.setAccessibleDescription(
                 turn_text(turn, len(self.tiles_of(turn)), self.current + 1, len(self.turns))
             )
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """The chosen block stands out."""
-        super().focusInEvent(event)
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """And less so."""
-        super().focusOutEvent(event)
-        self.update()

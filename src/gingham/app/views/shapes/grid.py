@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import msgspec
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
-from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.diagram import Diagram, Dot, first_fret, paint_shape, rows_for
 from gingham.app.widgets.speaking import Cell
@@ -96,12 +95,7 @@ class ShapeGrid(Dressed, QWidget):
 
     def _paint(self, p: QPainter, index: int) -> None:
         face, rect, here = self.faces[index], self.rect_of(index), index == self.current
-        pen = QPen(QColor(self.theme.accent if here else self.theme.edge), 1.0)
-        if here:
-            pen.setWidthF(2.4 if self.hasFocus() else 1.4)
-        p.setPen(pen)
-        p.setBrush(QColor(self.theme.selected if here else self.theme.panel))
-        p.drawRoundedRect(rect, SIZES.radius, SIZES.radius)
+        marks.plate(p, rect, self.theme, chosen=here, focused=self.hasFocus())
         words = QRectF(rect.left() + 7, rect.top() + 4, rect.width() - 14, 17)
         marks.aligned(p, words, face.name, self.theme.ink, marks.font(13, True), marks.LEFT)
         marks.aligned(p, words, face.note, self.theme.quiet, marks.font(12), marks.RIGHT)

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.diagram import Diagram, Dot, dot_at, first_fret, paint_shape, rows_for
+from gingham.app.widgets.focus import ShowsFocus
 from gingham.core.shapes.fingers import FINGER_KEYS
 from gingham.core.shapes.fretting import Barre
 
 _HEIGHT, _ROWS, _SCALE = 172, 5, 1.35
 
 
-class NeckCanvas(Dressed, QWidget):
+class NeckCanvas(Dressed, ShowsFocus):
     """Shows one shape and asks for changes of it; it decides nothing itself."""
 
     put = Signal(int, int)
@@ -163,13 +164,3 @@ class NeckCanvas(Dressed, QWidget):
         here = "a finger" if dot.fret == self.fret and self.fret else "no finger"
         state = {None: "silent", 0: "open"}.get(dot.fret, f"fret {dot.fret}")
         self.setAccessibleDescription(f"string {self.string} ({state}), fret {self.fret}: {here}")
-
-    def focusInEvent(self, event: QFocusEvent) -> None:
-        """The cursor shows."""
-        super().focusInEvent(event)
-        self.update()
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        """And goes."""
-        super().focusOutEvent(event)
-        self.update()
