@@ -87,6 +87,28 @@ def test_places_have_the_names_of_notes(meter: str, count: int, name: str) -> No
     assert places_name(count, parse_meter(meter)) == name
 
 
+@pytest.mark.parametrize("part", ["map", "tempo", "drawer", "line"])
+def test_space_plays_wherever_it_types_nothing(qtbot, window, part: str) -> None:
+    """In the map, the tempo, the drawer's tabs, and in a line that is chosen whole, which stays as it is."""
+    window.activateWindow()
+    qtbot.waitUntil(lambda: QApplication.activeWindow() is window)
+    bar = window.view.bar
+    parts = {
+        "map": window.view.map,
+        "tempo": bar.tempo,
+        "drawer": window.view.drawer.tabs,
+        "line": window.view.chords,
+    }
+    before, focused = window.view.chords.text(), parts[part]
+    focused.setFocus()
+    if part == "line":
+        focused.selectAll()
+    QTest.keyClick(focused, Key.Key_Space)
+    qtbot.waitUntil(lambda: window.transport.playing)
+    assert window.view.chords.text() == before and window.document.stack.count() == 0
+    window.playing.stop()
+
+
 QUESTIONS = [
     ("begin", "Type chords into the line"),
     ("hear it", "Ctrl+Space plays"),

@@ -5,7 +5,8 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence, QResizeEvent
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeyEvent, QKeySequence, QResizeEvent
 from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
 
 from gingham.app.look.settings import Settings
@@ -63,6 +64,13 @@ class MainWindow(Frame):
         """Another height has room for other parts."""
         super().resizeEvent(event)
         self.view.share_room(self.height())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Space that nobody has wanted plays, or stops."""
+        if event.key() == Qt.Key.Key_Space and not event.modifiers():
+            self.actions_by_id["play"].trigger()
+        else:
+            super().keyPressEvent(event)
 
     # Actions.
 

@@ -84,9 +84,12 @@ class TypedLine(Dressed, QLineEdit):
         return False if _is_window_key(event) else super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Escape takes back what was typed and is not yet part of the piece."""
+        """Escape takes back what was typed and is not yet part of the piece; Space never empties the line."""
         if event.key() == Qt.Key.Key_Escape:
             self.given_up.emit()
+        elif event.key() == Qt.Key.Key_Space and self.text() and self.selectedText() == self.text():
+            self.deselect()
+            event.ignore()  # whoever has come here with a key and presses Space wants to hear it
         else:
             super().keyPressEvent(event)
 
@@ -99,6 +102,13 @@ class NumberBox(QSpinBox):
         self.setRange(least, most)
         self.setAccessibleName(name)
         self.setKeyboardTracking(False)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Space is no digit: it belongs to the window."""
+        if event.key() == Qt.Key.Key_Space:
+            event.ignore()
+        else:
+            super().keyPressEvent(event)
 
     def event(self, event: QEvent) -> bool:
         """Leave the window's keys to the window."""
