@@ -12,6 +12,9 @@ from gingham.app.widgets.marks import Look
 from gingham.core.patterns.pattern import Pluck, Slot, StringStroke, Sweep
 from gingham.core.patterns.shorthand import print_stroke
 
+# Signs, not the letters of the shorthand: some of those are names of strings.
+_ARROWS = {"brush-down": "↓", "brush-up": "↑", "thumb-brush": "↓", "chuck": "×"}
+
 
 def paint_slot(
     p: QPainter, theme: Theme, slot: Slot, x: float, lanes: Lanes, look: Look, pick: str | None = None
@@ -54,7 +57,7 @@ def _paint_sweep(p: QPainter, theme: Theme, sweep: Sweep, x: float, lanes: Lanes
         top = marks.mark_rect(x, lanes.y(lanes.fingers[0]), lanes.step)
         rect = top.united(marks.mark_rect(x, lanes.y("i"), lanes.step))
     finger = "p" if sweep.kind == "thumb-brush" else "i"
-    marks.finger_mark(p, rect, theme, finger, (print_stroke(sweep).rstrip("!"),), look)
+    marks.finger_mark(p, rect, theme, finger, (_ARROWS[sweep.kind],), look)
     if sweep.accent:
         marks.accent_sign(p, rect, theme, sweep.accent)
 
