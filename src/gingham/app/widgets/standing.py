@@ -149,6 +149,18 @@ class Standing:
             p.setOpacity(opacity if heard else opacity * _PALE)
             self._paint_pluck(p, plan, self._middle(plan, place, bar, event), event, heard=heard)
         p.setOpacity(opacity)
+        self._paint_brushes(p, plan, place, bar, played)
+
+    def _paint_brushes(self, p: QPainter, plan: Plan, place: int, bar: LoopBar, played: list[Event]) -> None:
+        """Which way a brush goes, beside its strings."""
+        for kind in ("brush-down", "brush-up"):
+            for at in {event.at for event in played if event.kind == kind}:
+                swept = [event for event in played if event.at == at and event.kind == kind]
+                ys = sorted(self._middle(plan, place, bar, event).y() for event in swept)
+                x = self._middle(plan, place, bar, swept[0]).x() - 32
+                down = (kind == "brush-down") != plan.flipped  # down is away from the player's chin
+                ends = (ys[0], ys[-1]) if not down else (ys[-1], ys[0])
+                marks.arrow(p, x, *ends, QColor(self.theme.ink))
 
     def _middle(self, plan: Plan, place: int, bar: LoopBar, event: Event) -> QPointF:
         """Where a pluck stands: in the middle of its place."""
@@ -166,5 +178,6 @@ class Standing:
         name = self.theme.naming.finger(event.finger or "")
         fret = "" if event.fret is None else str(event.fret)
         words = (name, fret) if name and fret else (name or fret or "×",)
+        words = ("×",) if event.kind == "chuck" else words
         look = marks.Look.FULL if heard else marks.Look.GHOST
         marks.finger_mark(p, rect, self.theme, event.plucker or "i", words, look)

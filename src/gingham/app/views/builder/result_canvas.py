@@ -285,7 +285,7 @@ class ResultCanvas(TimeCanvas):
         if event.kind in _FRETTING_HAND:
             self._paint_ornament(p, rect, event, fret)
             return
-        words = ("k",) if event.kind == "chuck" else (self.theme.naming.finger(event.plucker or "?"), fret)
+        words = ("×",) if event.kind == "chuck" else (self.theme.naming.finger(event.plucker or "?"), fret)
         look = Look.LEFT_OUT if event.silent else Look.FULL
         marks.finger_mark(p, rect, self.theme, event.plucker or "i", words, look)
         if event.accent and not event.silent:
