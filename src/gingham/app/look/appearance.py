@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
@@ -23,8 +23,8 @@ class Appearance(QObject):
         self._settings = settings
         names = (settings.choice(f"names-{what}", NAMINGS[what], getattr(USUAL, what)) for what in NAMINGS)
         self.theme = replace(themes.chosen(settings), naming=Naming(*names))
-        hints = QGuiApplication.styleHints()
-        hints.colorSchemeChanged.connect(lambda _scheme: self.follow_desktop())
+        # A method of ours, not a lambda: what the application holds must not hold a window that has gone.
+        QGuiApplication.styleHints().colorSchemeChanged.connect(self._scheme_changed)
         self.mirrored = settings.flag("mirror", False)
         """Whether shapes are drawn as a left-handed player sees them."""
 
@@ -43,6 +43,9 @@ class Appearance(QObject):
         wanted = themes.chosen(self._settings)
         if self.follows_desktop and wanted.name != self.theme.name:
             self._dress(wanted)
+
+    def _scheme_changed(self, _scheme: Qt.ColorScheme) -> None:
+        self.follow_desktop()
 
     def as_desktop(self) -> None:
         """Forget the player's choice of cloth."""

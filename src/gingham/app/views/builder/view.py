@@ -264,7 +264,8 @@ class BuildView(Dressed, QWidget):
         if self._setup is None:
             from gingham.app.views.builder.setup import SetupPanel  # the first picture comes without them
 
-            self._setup = SetupPanel(self.appearance)
+            self._setup = SetupPanel(self.appearance, self)
+            self._setup.hide()  # until the drawer takes it
             self.setup_made.emit()
         return self._setup
 
