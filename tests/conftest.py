@@ -10,6 +10,7 @@ from typing import Any
 
 import pytest
 from hypothesis import settings as hypothesis_settings
+from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication, QMessageBox
 from pytestqt.qtbot import QtBot, SignalBlocker
 
@@ -92,6 +93,7 @@ def settings(tmp_path: Path) -> Settings:
 def window(qtbot, settings: Settings, qapp: QApplication, piece: Piece, monkeypatch) -> Iterator[MainWindow]:
     """The real window with one piece, fitted and shown; no thread is left behind."""
     before = set(threading.enumerate())
+    qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # the cloth is put on all that is still there
     theme.load_fonts()
     theme.apply(theme.LINEN, qapp)
     made = MainWindow(settings, Transport(output=SilentOutput()))
