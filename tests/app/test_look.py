@@ -161,6 +161,7 @@ def test_night_follows_the_desktop_until_it_is_chosen(window, settings: Settings
     [
         ("", 96.0, None, None),
         ("", 120.0, None, 1.25),
+        ("", 101.0, None, None),  # a display that counts its own millimetres
         ("1.5", 120.0, None, None),  # chosen by the player: the desktop is not asked
         ("", 120.0, "2", None),  # scaled from outside already
         ("broken", 144.0, None, 1.5),
@@ -180,8 +181,9 @@ def test_the_desktops_text_size(
 
 def test_zoom_is_kept_for_the_next_start(window, settings: Settings, monkeypatch) -> None:
     """Two steps up, one down, back to the desktop's; the next start tells Qt."""
-    monkeypatch.delenv("QT_SCALE_FACTOR", raising=False)
-    monkeypatch.delenv("GINGHAM_SCALED", raising=False)
+    for name in ("QT_SCALE_FACTOR", "GINGHAM_SCALED"):
+        monkeypatch.setenv(name, "1")  # so that what `prepare` puts there is taken away afterwards
+        monkeypatch.delenv(name)
     for name, kept in (("larger", 1.1), ("larger", 1.25), ("smaller", 1.1), ("usual-size", None)):
         window.actions_by_id[name].trigger()
         assert zoom.chosen(settings) == kept

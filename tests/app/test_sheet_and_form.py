@@ -115,7 +115,7 @@ def test_left_handed_and_night_reach_the_sheet(qtbot, forty, sheet) -> None:
 
 
 def test_the_sheet_is_saved_as_it_is_shown(qtbot, forty, sheet, tmp_path: Path, monkeypatch) -> None:
-    """Ctrl+Alt+G asks for a file; without a suffix it is a PDF."""
+    """Saving the sheet asks for a file; without a suffix it is a PDF."""
     out = tmp_path / "stand"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(out), ""))
     with qtbot.waitSignal(forty.files.exporter.done):
@@ -263,7 +263,7 @@ def test_words_and_tune_are_typed_and_judged(qtbot, forty, form) -> None:
 
 
 def test_a_bar_of_its_own_is_edited_where_it_stands(qtbot, forty) -> None:
-    """Ctrl+Alt+N; a finger put in there changes that bar alone; the words line shows its strokes."""
+    """A bar of its own: a finger put in there changes that bar alone; the words line shows its strokes."""
     build = forty.build
     build.set_column(build.axis.column_before(2, Fraction(0)))
     with qtbot.waitSignal(build.shown.settled):
@@ -301,7 +301,7 @@ def test_a_fill_that_does_not_add_up_is_told(qtbot, forty) -> None:
 
 
 def test_a_version_for_one_chord_is_made_from_the_menu(qtbot, forty) -> None:
-    """Ctrl+Alt+U; the note beside the pattern says so."""
+    """A version for one chord: the note beside the pattern says so."""
     forty.shown.select_span(0)
     with qtbot.waitSignal(forty.shown.settled):
         forty.actions_by_id["chord-version"].trigger()

@@ -31,6 +31,7 @@ post = QAccessible.updateAccessibility
 speaking.QAccessible.updateAccessibility = staticmethod(lambda event: (said.append(event.message()), post(event)))
 w = MainWindow(Settings(pathlib.Path(tempfile.mkdtemp()) / "s.ini"), Transport(output=SilentOutput()))
 fill(w, [], demo=True)
+w.resize(1280, 800)
 w.show()
 
 def wait(until):

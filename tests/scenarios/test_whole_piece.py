@@ -135,9 +135,9 @@ def test_from_a_chart_to_the_music_stand(qtbot, window, tmp_path: Path, monkeypa
 def test_everything_new_is_reached_with_keys(qtbot, window) -> None:
     """F5, F11, Ctrl+P and the others are in the menus with their keys."""
     wanted = {
-        "form": "F5", "sheet": "F11", "print": "Ctrl+P", "chart": "Ctrl+Alt+Q", "read": "Ctrl+Alt+I",
-        "own-bar": "Ctrl+Alt+N", "chord-version": "Ctrl+Alt+U", "practice-form": "Ctrl+Alt+M",
-        "save-sheet": "Ctrl+Alt+G", "reload": "Ctrl+Shift+O",
+        "form": "F5", "sheet": "F11", "print": "Ctrl+P", "chart": "", "read": "",
+        "own-bar": "", "chord-version": "", "practice-form": "",
+        "save-sheet": "", "find": "F12", "help": "F1", "reload": "Ctrl+Shift+O",
     }  # fmt: skip
     assert {name: window.actions_by_id[name].shortcut().toString() for name in wanted} == wanted
     QTest.keyClick(window, Qt.Key.Key_F11)

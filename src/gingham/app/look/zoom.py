@@ -12,6 +12,7 @@ from gingham.app.look.settings import Settings
 STEPS = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 _NAME, _SCALE, _SET = "zoom", "QT_SCALE_FACTOR", "GINGHAM_SCALED"
 _USUAL_DPI = 96.0
+_FELT = 0.15  # less is what a display says of itself, not what somebody has chosen
 
 
 def chosen(settings: Settings) -> float | None:
@@ -53,7 +54,7 @@ def of_desktop(settings: Settings, dots_per_inch: float) -> float | None:
     """The scale that the desktop's text size asks for and Qt has not been told yet; None if all is well."""
     share = round(dots_per_inch / _USUAL_DPI, 2)
     asked = chosen(settings) is None and _SCALE not in os.environ
-    return share if asked and abs(share - 1.0) >= 0.05 else None
+    return share if asked and abs(share - 1.0) >= _FELT else None
 
 
 def restart_with(scale: float) -> None:

@@ -10,7 +10,7 @@ from gingham.core.fitting.cache import FitCache
 from gingham.core.judging.piece_map import PieceMap, map_piece
 from gingham.core.pieces.piece import Piece
 
-_SOON_MS = 200  # not at every key that is typed
+_SOON_MS = 700  # not at every key that is typed, and not beside an edit while the music plays
 
 
 class _Worker(NewestWorker[Piece]):
