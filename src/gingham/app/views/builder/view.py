@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
+    QSizePolicy,
     QTabBar,
     QToolButton,
     QVBoxLayout,
@@ -171,6 +172,8 @@ class BuildView(Dressed, QWidget):
         ):  # what they say is long; the list that drops down has all of it
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(15)
+            box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            box.setMaximumWidth(290)
             box.view().setMinimumWidth(280)
         self.thumb_strings = TypedLine(self.appearance, "Thumb strings in order, such as 6,4")
         self.finger_strings = TypedLine(self.appearance, "Strings of the fingers, such as i3,m2,a1")
@@ -182,7 +185,7 @@ class BuildView(Dressed, QWidget):
         row = QHBoxLayout()
         row.setSpacing(6)
         row.addWidget(self.pieces)
-        row.addWidget(self.about, 1)
+        row.addWidget(self.about, 4)
         for words, box, line in (
             ("Thumb", self.thumb, self.thumb_strings),
             ("Fingers", self.fingers, self.finger_strings),
@@ -190,7 +193,7 @@ class BuildView(Dressed, QWidget):
             label = QLabel(words)
             label.setProperty("quiet", True)
             row.addWidget(label)
-            row.addWidget(box)
+            row.addWidget(box, 6)
             line.setMaximumWidth(84)
             line.hide()
             row.addWidget(line)

@@ -42,6 +42,7 @@ from gingham.words.errors import say
 from gingham.words.form import ENDING_NAMES, inner_text, seam_text, stays_text, sum_text
 from gingham.words.importing import departure_text
 
+_ROWS = 96  # the height of the heads and two sections
 _MOST = 6  # departures and inner moves that are told
 _HEADS = ("Section", "Bars", "Pattern", "In a row", "Bars of their own")
 
@@ -126,6 +127,7 @@ class FormView(QWidget):
         self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
         self.table.setToolTip("Enter shows a section in Build, Space plays the piece")
         fill_last(self.table)
+        self.table.setMinimumHeight(_ROWS)
         column.addWidget(self.table, 2)
         buttons = row(
             button("Earlier", "Move the section up (Alt+Up)", lambda: self.move_section(-1)),

@@ -134,7 +134,10 @@ class StripCanvas(Dressed, ShowsFocus):
             p.setPen(QPen(QColor(self.theme.edge), 1))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRoundedRect(end, SIZES.radius, SIZES.radius)
-            marks.text(p, end.adjusted(4, 0, -4, 0), ENDING_NAMES[self.ending], self.theme.ink, 12.5)
+            p.setPen(QColor(self.theme.ink))
+            p.setFont(marks.font(12.5))
+            wrapped = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            p.drawText(end.adjusted(3, 0, -3, 0), wrapped, ENDING_NAMES[self.ending])
 
     def _paint_block(self, p: QPainter, rect: QRectF, index: int) -> None:
         turn, chosen = self.turns[index], index == self.current
