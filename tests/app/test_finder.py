@@ -109,6 +109,30 @@ def test_space_plays_wherever_it_types_nothing(qtbot, window, part: str) -> None
     window.playing.stop()
 
 
+def test_the_buttons_of_build_open_what_they_say(window) -> None:
+    """Set-up opens in the drawer, All patterns shows its page; Ctrl+M goes to the tempo of what plays here."""
+    window.view.setup_button.click()
+    assert window.view.drawer.current == "setup" and window.view.setup.isVisible()
+    window.view.bench_button.click()
+    assert window.pages.current == "bench"
+    window.pages.go("practise")
+    window.actions_by_id["go-tempo"].trigger()
+    assert window.pages.current == "practise"
+    window.pages.go("sheet")
+    window.actions_by_id["go-tempo"].trigger()
+    assert window.pages.current == "build"
+
+
+def test_the_last_page_comes_back_but_not_over_a_part_that_is_read(window, settings) -> None:
+    """The sheet was left; a start shows it, unless a file is being read."""
+    settings.set_text("page", "sheet")
+    window.pages.show_last()
+    assert window.pages.current == "sheet"
+    window.pages.show_chart()
+    window.pages.show_last()
+    assert window.pages.current == "reading"
+
+
 QUESTIONS = [
     ("begin", "Type chords into the line"),
     ("hear it", "Ctrl+Space plays"),

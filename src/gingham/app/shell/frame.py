@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QUrl, Signal
+from PySide6.QtCore import QSignalBlocker, Qt, QUrl, Signal
 from PySide6.QtGui import QAction, QDesktopServices
 from PySide6.QtWidgets import QMainWindow, QMenu, QMessageBox, QStatusBar
 
@@ -102,15 +102,23 @@ class Frame(QMainWindow):
             return
         for index, other in enumerate(self.documents):
             if other is not opened and other.untouched:
-                self.documents.pop(index)
-                self.view.pieces.blockSignals(True)
-                self.view.pieces.removeTab(index)
-                self.view.pieces.blockSignals(False)
+                self.take_out(index)
                 self.show_piece(self.view.pieces.currentIndex())
-                self.closed.emit(other)
-                other.close()
-                other.deleteLater()
+                self.let_go(other)
                 return
+
+    def take_out(self, index: int) -> Document:
+        """A piece and its tab, taken away without showing another one yet."""
+        gone = self.documents.pop(index)
+        with QSignalBlocker(self.view.pieces):
+            self.view.pieces.removeTab(index)
+        return gone
+
+    def let_go(self, gone: Document) -> None:
+        """Nobody listens to a piece that has been taken out any more."""
+        self.closed.emit(gone)
+        gone.close()
+        gone.deleteLater()
 
     def new(self) -> None:
         """Start an empty piece, ready to type its chords."""

@@ -110,7 +110,6 @@ def _of_the_view(window: Frame, pages: Pages) -> _Handlers:
         "go-pattern": to(view.pattern.setFocus),
         "go-words": to(view.bar.words.setFocus),
         "go-reasons": to(view.show_reasons),
-        "go-tempo": to(view.bar.type_tempo),
         "next-chord": lambda: shown.step_span(1),
         "previous-chord": lambda: shown.step_span(-1),
         "chord-rule": window.chord_to_rule,
@@ -147,12 +146,21 @@ def _of_playing(window: Frame, pages: Pages) -> _Handlers:
         else:
             playing.toggle()
 
+    def type_tempo() -> None:
+        stage = here()
+        if stage is not None:
+            stage.view.tempo.setFocus()
+        else:
+            pages.go_build()
+            window.view.bar.type_tempo()
+
     def faster(by: int) -> None:
         (here() or playing).change_tempo(by)
 
     return {
         "play": play,
         "play-bar": playing.play_bar,
+        "go-tempo": type_tempo,
         "faster": partial(faster, _TEMPO_STEP),
         "slower": partial(faster, -_TEMPO_STEP),
         "device": window.choose_device,

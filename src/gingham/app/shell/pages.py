@@ -127,9 +127,9 @@ class Pages:
         place.arrive()
 
     def show_last(self) -> None:
-        """The page that was shown when Gingham was left."""
+        """The page that was shown when Gingham was left; a part that is being read stays in sight."""
         last = self._window.settings.text("page", BUILD)
-        if last in [spec.id for spec in PLACES if spec.standing]:
+        if self.current == BUILD and last in [spec.id for spec in PLACES if spec.standing]:
             self.go(last)
 
     def show_patterns(self) -> None:

@@ -48,7 +48,6 @@ def _bench(window: Frame) -> Place:
 
     bench = BenchView(window.appearance, window.shown, window.transport, window.settings)
     bench.naming_chosen.connect(window.appearance.set_naming)
-    bench.desk.notice.connect(window.notify)
     return bench
 
 

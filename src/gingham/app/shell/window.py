@@ -45,6 +45,7 @@ class MainWindow(Frame):
         self.closed.connect(self.files.removed)
         self.view.bench_button.clicked.connect(lambda _on: self.pages.show_patterns())
         self._make_actions()
+        self.view.setup_button.clicked.connect(self.actions_by_id["setup"].trigger)
         app = QApplication.instance()
         if app is not None:
             app.aboutToQuit.connect(self._end_work)  # a program that is told to quit closes no window first
@@ -136,16 +137,11 @@ class MainWindow(Frame):
             return False
         index = self.view.pieces.currentIndex()
         self.playing.stop()
-        gone = self.documents.pop(index)
-        self.view.pieces.blockSignals(True)
-        self.view.pieces.removeTab(index)
-        self.view.pieces.blockSignals(False)
+        gone = self.take_out(index)
         if not self.documents:
             self.add(Document(empty_piece()))
         self.show_piece(self.view.pieces.currentIndex())
-        self.closed.emit(gone)
-        gone.close()
-        gone.deleteLater()
+        self.let_go(gone)
         return True
 
     def _may_close(self, document: Document) -> bool:

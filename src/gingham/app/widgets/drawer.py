@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import msgspec
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QFrame, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 
 
@@ -21,6 +21,19 @@ class DrawerPart(msgspec.Struct, frozen=True):
     tip: str
     make: Callable[[], QWidget]
     standing: bool = True
+
+
+class DrawerPanel(QWidget):
+    """A part that shows the piece as it is now whenever it comes in sight."""
+
+    def refresh(self) -> None:
+        """Show the piece as it is now."""
+        raise NotImplementedError
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """It has come in sight."""
+        super().showEvent(event)
+        self.refresh()
 
 
 class Drawer(QFrame):

@@ -6,7 +6,6 @@ import os
 from pathlib import Path
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QLabel, QTabWidget, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
@@ -98,11 +97,6 @@ class BenchView(QWidget):
         """Another chord may be chosen: what is said or read on it follows."""
         if self.isVisible() and self.pages.currentWidget() in (self.say, self.hand, self.enter):
             self._later.start()
-
-    def showEvent(self, event: QShowEvent) -> None:
-        """Show what the piece is now."""
-        super().showEvent(event)
-        self.refresh()
 
     def refresh(self) -> None:
         """Let the page in sight show the piece as it is now."""

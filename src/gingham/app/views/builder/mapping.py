@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
-
 from PySide6.QtCore import QObject
 
 from gingham.app.session.mapper import Mapper
@@ -23,7 +21,6 @@ class Mapping(QObject):
         super().__init__(parent)
         self._build, self._shown, self._view = build, build.shown, build.view
         self.mapper = Mapper(self._shown, self)
-        self._bars: dict[int, Fraction] = {}
         canvas, view = self._view.map, self._view
         self.mapper.mapped.connect(self._mapped)
         self._shown.cursor_moved.connect(self._show_cursor)

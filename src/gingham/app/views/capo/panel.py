@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, Qt
-from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QApplication, QComboBox, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.session.shown import Shown
 from gingham.app.views.capo.places_canvas import PlacesCanvas
+from gingham.app.widgets.drawer import DrawerPanel
 from gingham.app.widgets.parts import button, head, plain, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import Job
@@ -20,7 +20,7 @@ from gingham.words.names import signs
 from gingham.words.tuning import given_up_text
 
 
-class CapoPanel(QWidget):
+class CapoPanel(DrawerPanel):
     """Follows the piece; comparing runs off the interface thread."""
 
     def __init__(self, appearance: Appearance, shown: Shown, parent: QWidget | None = None) -> None:
@@ -42,7 +42,7 @@ class CapoPanel(QWidget):
         self.setFocusProxy(self.places)
         self.job.done.connect(self._show_places)
         self.job.failed.connect(lambda _error: self._show_places(()))
-        shown.settled.connect(self._refresh)
+        shown.settled.connect(self.refresh)
 
     def _add_places(self, column: QVBoxLayout) -> None:
         self.waiting = QLabel("Comparing capo positions…")
@@ -88,12 +88,8 @@ class CapoPanel(QWidget):
 
     # Showing.
 
-    def showEvent(self, event: QShowEvent) -> None:
+    def refresh(self) -> None:
         """Show what the piece is now."""
-        super().showEvent(event)
-        self._refresh()
-
-    def _refresh(self) -> None:
         if not self.isVisible() or self._shown.document is None:
             return
         piece = self._shown.piece

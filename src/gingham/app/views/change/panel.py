@@ -5,7 +5,7 @@ from __future__ import annotations
 from html import escape
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QShowEvent
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
@@ -13,6 +13,7 @@ from gingham.app.session.shown import Shown
 from gingham.app.views.change.line_canvas import LineCanvas
 from gingham.app.views.change.ways import MOST, Ways
 from gingham.app.views.change.windows_canvas import WindowsCanvas
+from gingham.app.widgets.drawer import DrawerPanel
 from gingham.app.widgets.parts import head, plain, scrolled
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.remedies import Remedy, remedies
@@ -48,7 +49,7 @@ class _Helper(NewestWorker[tuple[Result, int]]):
             self.found.emit(result, index, ways)
 
 
-class ChangePanel(QWidget):
+class ChangePanel(DrawerPanel):
     """Follows the cursor; what lies below it is about the whole section."""
 
     def __init__(self, appearance: Appearance, shown: Shown, parent: QWidget | None = None) -> None:
@@ -77,10 +78,10 @@ class ChangePanel(QWidget):
         self._later = QTimer(self)  # a long piece takes a moment: not at every key that is typed
         self._later.setSingleShot(True)
         self._later.setInterval(_PAUSE_MS)
-        self._later.timeout.connect(self._refresh)
+        self._later.timeout.connect(self.refresh)
         shown.settled.connect(self._later.start)
         shown.cursor_moved.connect(self._show_change)
-        appearance.changed.connect(self._refresh)
+        appearance.changed.connect(self.refresh)
 
     def _lay_out(self) -> None:
         line_area = QScrollArea()
@@ -103,12 +104,8 @@ class ChangePanel(QWidget):
         outer.setContentsMargins(0, 0, 0, 0)
         outer.addWidget(scrolled(inner))
 
-    def showEvent(self, event: QShowEvent) -> None:
+    def refresh(self) -> None:
         """Show what the piece is now."""
-        super().showEvent(event)
-        self._refresh()
-
-    def _refresh(self) -> None:
         result = self._shown.result
         if result is not None and self.isVisible():
             self.line.show_line(result, bass_line(result))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QObject, QSignalBlocker, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QShowEvent
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -182,11 +182,6 @@ class FormView(QWidget):
         return row(f"{name}:", line, ending)
 
     # Showing.
-
-    def showEvent(self, event: QShowEvent) -> None:
-        """Show what the piece is now."""
-        super().showEvent(event)
-        self.refresh()
 
     def refresh(self) -> None:
         """Show the piece as it is now."""

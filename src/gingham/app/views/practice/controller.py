@@ -21,7 +21,6 @@ from gingham.words.practice import stage_name
 
 _DONE = "✓  "
 _QUICK = 64  # bars of a piece that is planned while the player waits
-_PIECE = -1  # the picture shows the piece, not a stage
 
 
 class PracticeController(QObject):
@@ -41,8 +40,8 @@ class PracticeController(QObject):
         self._tempos: dict[str, int] = {}
         """The tempi that the player has given to stages."""
         self._played: Stage | None = None
-        self._followed: tuple[int, int] | None = None
-        """What the picture shows: (_PIECE, section), or a stage."""
+        self._section: int | None = None
+        """The section that the picture shows while the piece plays; None while it shows a stage."""
         self._kept: frozenset[str] | None = None
         self._cache = FitCache()
         self.planner = Planner(self)
@@ -154,7 +153,7 @@ class PracticeController(QObject):
         if self._played is not None and not afresh:
             self.playing.transport.stop()  # another stage has been chosen: it begins when it is asked for
         stage = self._still_played() or chosen
-        self._followed = (stage.section, stage.section)
+        self._section = None
         follow.show_moment(Moment())
         follow.show_loop(loop_of(stage, self.plan.results), self._title(stage), stage.muted)
         self.view.show_tempo(self.tempo(chosen), self.shown.piece.tempo)
@@ -225,11 +224,11 @@ class PracticeController(QObject):
     def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
         if owner not in OF_THE_PIECE or not self.view.isVisible():
             return
-        if owner != Owner.STAGE and self._followed != (_PIECE, section):
+        if owner != Owner.STAGE and self._section != section:
             result = self.plan.results.get(section)
             if result is None:
                 return
-            self._followed = (_PIECE, section)
+            self._section = section
             muted = self.playing.transport.options.muted
             self.view.follow.show_loop(whole_section(result), "the piece", muted)
         self.view.follow.show_moment(Moment(section, bar, inside, self.playing.transport.rounds + 1))

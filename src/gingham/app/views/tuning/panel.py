@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent, QShowEvent
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QGridLayout,
@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import Transport
+from gingham.app.widgets.drawer import DrawerPanel
 from gingham.app.widgets.parts import scrolled
 from gingham.core.instruments.retune import pegs
 from gingham.core.music.pitch import hz
@@ -25,7 +26,7 @@ from gingham.words.names import signs
 from gingham.words.tuning import peg_text, strain_text
 
 
-class TuningPanel(QWidget):
+class TuningPanel(DrawerPanel):
     """Follows the piece's tuning."""
 
     def __init__(self, shown: Shown, transport: Transport, parent: QWidget | None = None) -> None:
@@ -62,11 +63,6 @@ class TuningPanel(QWidget):
         outer.setContentsMargins(0, 0, 0, 0)
         outer.addWidget(scrolled(inner))
         shown.settled.connect(self.refresh)
-
-    def showEvent(self, event: QShowEvent) -> None:
-        """Show what the piece is now."""
-        super().showEvent(event)
-        self.refresh()
 
     def refresh(self) -> None:
         """One row for each string: its tone, its frequency."""
