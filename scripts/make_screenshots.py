@@ -184,10 +184,10 @@ def settle(window: MainWindow, ms: int = 150) -> None:
 
 
 def judged(window: MainWindow) -> None:
-    """Wait for the verdict: a busy machine judges late; an empty piece has nothing to judge."""
+    """Wait for verdict and map: a busy machine judges late; an empty piece has nothing to judge."""
     for _ in range(20):
         settle(window)
-        if window.shown.verdict is not None:
+        if window.shown.verdict is not None and window.build.mapping.mapper.map is not None:
             return
 
 

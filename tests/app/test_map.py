@@ -124,6 +124,17 @@ def test_the_list_of_conflicts_opens_and_leads_to_the_place(qtbot, window) -> No
     assert window.view.result.hasFocus()
 
 
+def test_another_piece_has_its_own_map_at_once(qtbot, map_of, window) -> None:
+    """The map of the piece before is not taken for that of the one that is shown now."""
+    mapper = window.build.mapping.mapper
+    before = mapper.map
+    with qtbot.waitSignal(window.shown.settled):
+        window.new()
+    assert mapper.map is not before
+    qtbot.waitUntil(lambda: mapper.map is not None and mapper.map.piece is window.document.piece)
+    assert map_of.map is mapper.map and map_of.map.tiles == ()
+
+
 def test_the_playhead_runs_on_the_map(qtbot, map_of, window) -> None:
     """It is there while the music plays, and gone afterwards."""
     play(qtbot, window)

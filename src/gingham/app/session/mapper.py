@@ -36,6 +36,7 @@ class Mapper(QObject):
         super().__init__(parent)
         self._shown = shown
         self.map: PieceMap | None = None
+        self._document: object = None
         self._worker = _Worker(self)
         self._worker.mapped.connect(self._take)
         self._later = QTimer(self, singleShot=True, interval=_SOON_MS)
@@ -43,7 +44,12 @@ class Mapper(QObject):
         shown.settled.connect(self._settled)
 
     def _settled(self) -> None:
-        if self.map is None or self.map.piece is not self._shown.piece:
+        """Another piece is mapped at once: the map of the one before says nothing of it."""
+        if self._shown.document is not self._document:
+            self._document, self.map = self._shown.document, None
+            self._later.stop()
+            self._worker.request(self._shown.piece)
+        elif self.map is None or self.map.piece is not self._shown.piece:
             self._later.start()
 
     def _take(self, found: PieceMap) -> None:
