@@ -17,7 +17,7 @@ from gingham.core.fitting.assign import Setting
 from gingham.core.fitting.grip_cache import GripCache
 from gingham.core.fitting.placing import Segment, Stretch, place
 from gingham.core.fitting.result import Assignment, Event
-from gingham.core.fitting.strokes import Carry, Pitches, Plucked, StretchFit
+from gingham.core.fitting.strokes import Carry, Known, Plucked, StretchFit
 from gingham.core.music.key import Key
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
@@ -34,11 +34,11 @@ Phases = tuple[tuple[Fraction, Fraction, Fraction], ...]
 
 
 class Played(msgspec.Struct):
-    """One chord with its assignment, the variant of the pattern it plays, and its pitches so far."""
+    """One chord with its assignment, the variant of the pattern it plays, and what is known of it so far."""
 
     assignment: Assignment
     pattern: Pattern
-    pitches: Pitches = msgspec.field(default_factory=dict)
+    known: Known = msgspec.field(default_factory=Known)
 
 
 class BarFit(msgspec.Struct, frozen=True, eq=False, gc=False):
@@ -98,7 +98,7 @@ class FitCache(msgspec.Struct):
     kinds: dict[object, int] = msgspec.field(default_factory=dict)
     kinded: dict[tuple[int, int], tuple[tuple[int, ...], object]] = msgspec.field(default_factory=dict)
     settings: dict[Setting, int] = msgspec.field(default_factory=dict)
-    assigned: dict[tuple[int, str, int], tuple[Assignment, Grip]] = msgspec.field(default_factory=dict)
+    assigned: dict[tuple[int, str, int], tuple[Assignment, Grip, Known]] = msgspec.field(default_factory=dict)
     """Assignments that hold for any pattern, by number of the setting, symbol and grip."""
     pins: tuple[tuple[Span, ...], tuple[Span, ...]] | None = None
     chorded: tuple[tuple[Grip | None, ...], tuple[int, ...], tuple[int, ...]] | None = None

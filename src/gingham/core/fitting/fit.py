@@ -194,12 +194,13 @@ class _Fitter:
         key = (self.number, chord.text, id(grip))
         known = self.cache.assigned.get(key) if not self.pattern.variants else None
         if known is not None:
-            return Played(known[0], self.pattern)
+            return Played(known[0], self.pattern, known[2])
         asked: set[str] = set()
         assignment, played = assign(chord, grip, self.pattern, self.setting, asked)
+        out = Played(assignment, played)
         if not asked and not self.pattern.variants:
-            self.cache.assigned[key] = (assignment, grip)
-        return Played(assignment, played)
+            self.cache.assigned[key] = (assignment, grip, out.known)
+        return out
 
     def _stretch(self, on: Played, stretch: Stretch, carry: Carry) -> StretchFit:
         plan = on.assignment.plan
@@ -209,7 +210,7 @@ class _Fitter:
         if key not in self.context.stretches:
             piece = self.piece
             self.context.stretches[key] = play(
-                on.pattern, stretch, on.assignment, piece.instrument, piece.capo, carry, on.pitches
+                on.pattern, stretch, on.assignment, piece.instrument, piece.capo, carry, on.known
             )
         return self.context.stretches[key]
 

@@ -16,7 +16,7 @@ import msgspec
 from gingham.core.fitting.assign import Setting, assign
 from gingham.core.fitting.held import Held
 from gingham.core.fitting.placing import Stretch
-from gingham.core.fitting.strokes import Carry, play
+from gingham.core.fitting.strokes import Carry, Known, play
 from gingham.core.fitting.thumb import bass_one
 from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
 from gingham.core.pieces.chordline import Span
@@ -85,7 +85,7 @@ def faults(wish: Wish, grip: Grip, use: Use) -> int:
     for number in range(ceil(played.length / bar)):
         length = min(bar, played.length - number * bar)
         stretch = Stretch(Fraction(0), length, number * bar, not number, True)
-        fitted = play(played, stretch, assignment, setting.instrument, setting.capo, carry, {})
+        fitted = play(played, stretch, assignment, setting.instrument, setting.capo, carry, Known())
         muted += sum(problem.code == "muted-string" for problem in fitted.problems)
         carry = fitted.carry
     return muted + lost

@@ -12,7 +12,7 @@ import msgspec
 
 from gingham.core.fitting.placing import Stretch
 from gingham.core.fitting.result import Assignment
-from gingham.core.fitting.strokes import Carry, play
+from gingham.core.fitting.strokes import Carry, Known, play
 from gingham.core.hands.motor import MOTORS, Motor
 from gingham.core.hands.picking import Hand, Placed, fingers_for, hand_on
 from gingham.core.instruments.instrument import Instrument
@@ -151,7 +151,7 @@ def strings_played(
 
 def _events(pattern: Pattern, assignment: Assignment, instrument: Instrument) -> list[tuple[int, int, str]]:
     whole = Stretch(Fraction(0), pattern.length, Fraction(0), True, True)
-    fitted = play(pattern, whole, assignment, instrument, 0, Carry(), {})
+    fitted = play(pattern, whole, assignment, instrument, 0, Carry(), Known())
     return [(event.slot, event.string, event.kind) for event in fitted.events]
 
 

@@ -38,6 +38,7 @@ IMPOSSIBLE = frozenset(
 Plucked = tuple[tuple[int, bool], ...]
 Pitches = dict[tuple[int, int | None], tuple[Pitch | None, str | None]]
 Turns = tuple[tuple[tuple[str, tuple[int, ...]], int], ...]
+_MOST_SLOTS = 4096
 
 
 class Carry(msgspec.Struct, frozen=True, gc=False):
@@ -66,6 +67,38 @@ class StretchFit(msgspec.Struct, frozen=True, gc=False):
     tail: Plucked
 
 
+class Place(msgspec.Struct, frozen=True, eq=False, gc=False):
+    """A slot of the grid under a stretch: index, position in the bar, length, count, whether it opens the bar."""
+
+    index: int
+    at: Fraction
+    length: Fraction
+    count: str
+    opens: bool
+
+
+class SlotFit(msgspec.Struct, frozen=True, eq=False, gc=False):
+    """One slot as it was played, and what it left behind; the place is kept so that its identity stays."""
+
+    place: Place
+    events: tuple[Event, ...]
+    problems: tuple[Problem, ...]
+    count: int
+    bass: int
+    tail: Plucked
+
+
+class Known(msgspec.Struct):
+    """What is remembered of one assignment for whatever is played on it next.
+
+    An edit changes one slot of a pattern; the others are looked up by place, strokes, the thumb's count, the
+    bar's last bass and what was plucked before.
+    """
+
+    pitches: Pitches = msgspec.field(default_factory=dict)
+    slots: dict[tuple[int, Slot, int, int, Plucked], SlotFit] = msgspec.field(default_factory=dict)
+
+
 class _Hand(msgspec.Struct):
     """Everything that one stretch needs while its slots are played, and what has come out so far."""
 
@@ -78,7 +111,7 @@ class _Hand(msgspec.Struct):
     turns: dict[tuple[str, tuple[int, ...]], int]
     bar_length: Fraction
     missing: Fraction
-    pitches: Pitches
+    known: Known
     bass: int
     syllable: str = ""
     """The count of the slot that is being played."""
@@ -98,12 +131,11 @@ def play(
     instrument: Instrument,
     capo: int,
     carry: Carry,
-    pitches: Pitches,
+    known: Known,
 ) -> StretchFit:
     """The events of the part of `pattern` that lies under `stretch`, on `assignment`.
 
-    `carry.count` must be 0 where the stretch starts the thumb's count again. `pitches` remembers what
-    string and fret sound on this assignment.
+    `carry.count` must be 0 where the stretch starts the thumb's count again.
     """
     hand = _Hand(
         assignment,
@@ -115,16 +147,12 @@ def play(
         dict(carry.turns),
         pattern.meter.bar,
         stretch.missing,
-        pitches,
+        known,
         carry.bass,
     )
-    bar_length = pattern.meter.bar
     head: Plucked | None = None
-    for index, at, length, said in _places(pattern.meter, pattern.per_beat, len(pattern.slots), stretch):
-        hand.syllable = said
-        if at % bar_length == 0:
-            hand.bass = 0
-        _play_slot(hand, pattern.slots[index], index, at, length)
+    for place in _places(pattern.meter, pattern.per_beat, len(pattern.slots), stretch):
+        _play_known(hand, pattern.slots[place.index], place)
         head = hand.tail if head is None else head
     events = tuple(hand.events)
     degrees = tuple(dict.fromkeys(e.degree for e in events if e.degree is not None))
@@ -137,15 +165,39 @@ def play(
 
 
 @lru_cache(maxsize=1024)
-def _places(
-    meter: Meter, per_beat: tuple[int, ...], count: int, stretch: Stretch
-) -> tuple[tuple[int, Fraction, Fraction, str], ...]:
-    """(slot index, position in the bar, length, count) of every slot of a grid that lies under a stretch."""
-    found = slots_under(slot_starts(meter, per_beat, count), stretch)
-    return tuple((index, at, length, count_at(meter, at + stretch.missing)) for index, at, length in found)
+def _places(meter: Meter, per_beat: tuple[int, ...], count: int, stretch: Stretch) -> tuple[Place, ...]:
+    """Every slot of a grid that lies under a stretch."""
+    return tuple(
+        Place(index, at, length, count_at(meter, at + stretch.missing), at % meter.bar == 0)
+        for index, at, length in slots_under(slot_starts(meter, per_beat, count), stretch)
+    )
 
 
-def _play_slot(hand: _Hand, slot: Slot, index: int, at: Fraction, length: Fraction) -> None:
+def _play_known(hand: _Hand, slot: Slot, place: Place) -> None:
+    """Play one slot, or add what it came to when it was played the same way before."""
+    if place.opens:
+        hand.bass = 0
+    slots, key = hand.known.slots, (id(place), slot, hand.count, hand.bass, hand.tail)
+    fitted = slots.get(key)
+    if fitted is not None:
+        hand.events += fitted.events
+        hand.problems += fitted.problems
+        hand.count, hand.bass, hand.tail = fitted.count, fitted.bass, fitted.tail
+        return
+    events, problems = len(hand.events), len(hand.problems)
+    _play_slot(hand, slot, place)
+    if any(isinstance(stroke, Pluck) and len(stroke.strings) > 1 for stroke in slot):
+        return  # its strings take turns: the same strokes need not come to the same again
+    if len(slots) >= _MOST_SLOTS:
+        slots.clear()
+    slots[key] = SlotFit(
+        place, tuple(hand.events[events:]), tuple(hand.problems[problems:]), hand.count, hand.bass, hand.tail
+    )
+
+
+def _play_slot(hand: _Hand, slot: Slot, place: Place) -> None:
+    at = place.at
+    hand.syllable = place.count
     before = len(hand.events)
     fingers: list[str] = []
     for stroke in slot:
@@ -153,7 +205,7 @@ def _play_slot(hand: _Hand, slot: Slot, index: int, at: Fraction, length: Fracti
             if stroke.finger in fingers:
                 hand.problem("finger-twice", at, finger=stroke.finger)
             fingers.append(stroke.finger)
-        _play_stroke(hand, stroke, index, at, length)
+        _play_stroke(hand, stroke, place.index, at, place.length)
     plucked = [(e.string, e.finger == "p") for e in hand.events[before:] if e.kind == "pluck"]
     _check_strings(hand, plucked, at)
     if len(fingers) > 1:
@@ -293,9 +345,10 @@ def _sound(
     held = hand.assignment.shape.fret(string) if fret is None else fret
     if held is None:
         hand.problem("muted-string", at, string=string, finger=finger or "")
-    if (string, held) not in hand.pitches:
-        hand.pitches[string, held] = pitch_on(hand.assignment, hand.on, hand.capo, string, held)
-    pitch, degree = hand.pitches[string, held]
+    pitches = hand.known.pitches
+    if (string, held) not in pitches:
+        pitches[string, held] = pitch_on(hand.assignment, hand.on, hand.capo, string, held)
+    pitch, degree = pitches[string, held]
     hand.events.append(
         Event(
             at,
