@@ -5,12 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QFontMetrics
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QFontMetrics, QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel
 
 from gingham.app.look.theme import NIGHT
+from gingham.app.views.bench.mix_strip import MixBar
 from gingham.core.formats.pattern_file import PATTERN_SUFFIX, shelf
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
@@ -40,21 +41,22 @@ def shown(bench) -> list[str]:
     return [tile.name.removesuffix(", now") for tile in bench.library.wall.tiles]
 
 
-def choose(table, text: str) -> None:
-    """Select the row whose first cell begins with a text."""
-    for row in range(table.rowCount()):
-        if table.item(row, 0).text().startswith(text):
-            table.selectRow(row)
-            return
-    raise AssertionError(text)
+def choose(wall, text: str) -> None:
+    """Click the tile whose name begins with a text."""
+    index = next(i for i, tile in enumerate(wall.tiles) if tile.name.startswith(text))
+    QTest.mouseClick(wall, Qt.MouseButton.LeftButton, pos=middle(wall, index))
+    assert wall.tiles[wall.current].name.startswith(text)
+
+
+def middle(wall, index: int) -> QPoint:
+    """The middle of a tile."""
+    x, y, wide, high = wall.plan.rect(index)
+    return QPoint(round(x + wide / 2), round(y + high / 2))
 
 
 def pick(bench, text: str) -> None:
-    """Click the tile whose name begins with a text."""
-    wall = bench.library.wall
-    index = next(i for i, tile in enumerate(wall.tiles) if tile.name.startswith(text))
-    x, y, wide, high = wall.plan.rect(index)
-    QTest.mouseClick(wall, Qt.MouseButton.LeftButton, pos=QPoint(round(x + wide / 2), round(y + high / 2)))
+    """Click a tile of the library's wall."""
+    choose(bench.library.wall, text)
     assert bench.library.entry.name.startswith(text)
 
 
@@ -68,7 +70,7 @@ def test_every_pattern_is_tried_and_one_is_taken_by_key(qtbot, bench, window) ->
     speeds = [library._heard[name].limit for name in (entry.name for entry in library._shown)]
     assert speeds == sorted(speeds, reverse=True) and speeds[0] > speeds[-1]
     pick(bench, "Rope walk")
-    assert "becomes" in library.about.text() and "Rope walk on G" in library.title.text()
+    assert "becomes" in library.chosen.about.text() and "Rope walk on G" in library.chosen.title.text()
     assert wall.tiles[wall.current].marked and "up to" in wall.accessibleDescription()
     with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(wall, ENTER)
@@ -109,7 +111,7 @@ def test_search_and_filters(qtbot, bench) -> None:
     library.search.setText("chuck")
     assert shown(bench) == ["Tar and feather"]
     library.search.setText("nothing like this")
-    assert shown(bench) == [] and "Clear the search" in library.about.text()
+    assert shown(bench) == [] and "Clear the search" in library.chosen.about.text()
     library.search.clear()
     library.fingers.setCurrentIndex(library.fingers.findData("2"))
     library.fingers.activated.emit(0)
@@ -120,7 +122,7 @@ def test_search_and_filters(qtbot, bench) -> None:
     assert len(shown(bench)) == len(builtin())
     qtbot.waitUntil(lambda: not library.progress.isVisible())
     pick(bench, "Swell")
-    assert "from another meter" in library.about.text()
+    assert "from another meter" in library.chosen.about.text()
 
 
 def test_patterns_of_the_player_are_equal_to_the_built_in_ones(qtbot, bench, window) -> None:
@@ -151,23 +153,24 @@ def test_an_order_without_beats_is_offered_ways_and_taken(qtbot, bench, window) 
     bench.pages.setCurrentWidget(bench.enter)
     QTest.keyClicks(bench.enter.line, "T I M R M I")
     assert "choose how it sits" in bench.enter.guesses.text()
-    listed = [bench.enter.list.item(row).text() for row in range(bench.enter.list.count())]
+    listed = [tile.name for tile in bench.enter.wall.tiles]
     assert (
         listed[0] == "Half a bar that comes twice"
         and "Evenly over 2 beats" in listed
         and "In 6/8, where it fills the bar" in listed
     )
-    bench.enter.list.setCurrentRow(listed.index("Rolling on across the bar line, round again after 3 bars"))
-    assert bench.enter.count.text() == "1 & 2 & 3 &"
+    choose(bench.enter.wall, "Rolling on across the bar line, round again after 3 bars")
+    rolling = bench.enter.wall.tiles[bench.enter.wall.current]
+    assert (rolling.note, rolling.under) == ("1 & 2 & 3 &", "6 plucks in 3/4 of a bar · 4/4")
     with qtbot.waitSignal(window.shown.settled):
-        QTest.keyClick(bench.enter.list, ENTER)
+        QTest.keyClick(bench.enter.wall, ENTER)
     assert words(window) == "4/4 x2: p i m a m i" and window.document.piece.rules.align == "run"
     window.document.stack.undo()
     assert (words(window), window.document.piece.rules.align) == (HEARTH, "bar")
-    bench.enter.list.setCurrentRow(listed.index("In 3/4, where it fills the bar"))
+    choose(bench.enter.wall, "In 3/4, where it fills the bar")
     bench.enter.take()
     assert "2 places do not fit 3 beats" in bench.note.text() and str(window.document.piece.meter) == "4/4"
-    bench.enter.list.setCurrentRow(listed.index("In 6/8, where it fills the bar"))
+    choose(bench.enter.wall, "In 6/8, where it fills the bar")
     with qtbot.waitSignal(window.shown.settled):
         bench.enter.take()
     assert (str(window.document.piece.meter), words(window)) == ("6/8", "6/8 x3: p i m a m i")
@@ -177,7 +180,7 @@ def test_strings_are_read_on_the_chosen_chord(qtbot, bench, window) -> None:
     """The same strings mean other fingers on another chord; the bench says which chord was taken."""
     bench.pages.setCurrentWidget(bench.enter)
     QTest.keyClicks(bench.enter.line, "4/4 x2: 6+2 . 4 3 ; 6 2 4 3")
-    assert print_pattern(bench.enter.strip.pattern) == "4/4 x2: p1+m . p2 i ; p1 m p2 i"
+    assert print_pattern(bench.enter.chosen.pattern) == "4/4 x2: p1+m . p2 i ; p1 m p2 i"
     assert "on G" in bench.enter.guesses.text()
     window.shown.select_span(3)
     qtbot.waitUntil(lambda: "on D" in bench.enter.guesses.text())
@@ -194,7 +197,7 @@ def test_an_order_typed_in_the_main_window_goes_on_in_the_bench(qtbot, bench, wi
     window.view.bar.words.textEdited.emit("p i m a m i")
     assert "F3" in window.view.words_message.text()
     window.actions_by_id["bench"].trigger()
-    assert bench.pages.currentWidget() is bench.enter and bench.enter.list.count() > 5
+    assert bench.pages.currentWidget() is bench.enter and len(bench.enter.wall.tiles) > 5
 
 
 def test_a_pattern_is_tapped_in_time(qtbot, bench, window, monkeypatch) -> None:
@@ -223,34 +226,102 @@ def test_variations_mixes_and_permitted_strings(qtbot, bench, window) -> None:
     """Ranked, marked where they differ, taken; a seed is told; one finger gets two strings."""
     bench.pages.setCurrentWidget(bench.vary)
     vary = bench.vary
-    qtbot.waitUntil(lambda: vary.table.rowCount() > 10)
-    choose(vary.table, "A pinch with the middle on every beat")
-    assert vary.strip.marked == {2, 4, 6}
+    qtbot.waitUntil(lambda: len(vary.wall.tiles) > 10)
+    assert vary.wall.tiles[0].name == "Mine, now" and not vary.wall.tiles[0].marked
+    choose(vary.wall, "A pinch with the middle on every beat")
+    assert vary.chosen.marked == vary.wall.tiles[vary.wall.current].marked == {2, 4, 6}
     with qtbot.waitSignal(window.shown.settled):
-        QTest.keyClick(vary.table, ENTER)
+        QTest.keyClick(vary.wall, ENTER)
     assert words(window) == "4/4 x2: p+m . p+m i ; p+m m p+m i"
     window.document.stack.undo()
     qtbot.waitUntil(lambda: bench.desk.pattern == parse_pattern(HEARTH))
-    vary.order.setText("A A B")
-    vary.mix()
-    assert "Used: A · A · B." in vary.about.text() and len(vary.strip.pattern.slots) == 24
-    vary.seed.setValue(11)
-    vary.shuffle()
-    assert "(seed 11)" in vary.about.text()
     vary.finger.setCurrentIndex(vary.finger.findData("m"))
     for how, said in (("turns", "m/2/1"), ("always", "m/2")):
         vary.how.setCurrentIndex(vary.how.findData(how))
         vary.permit()
-        assert f"{said} " in print_pattern(vary.strip.pattern) + " "
+        assert f"{said} " in print_pattern(vary.chosen.pattern) + " "
+    vary.seed.setValue(11)
     vary.how.setCurrentIndex(vary.how.findData("free"))
     vary.permit()
-    assert "(seed 11)" in vary.about.text()
+    assert "(seed 11)" in vary.chosen.about.text()
     vary.strings.setText("2 9")
     vary.permit()
     assert "from 1 to 6" in bench.note.text()
-    vary.order.setText("A Z")
-    vary.mix()
-    assert "“Z”" in bench.note.text()
+
+
+def drag(wall, index: int, strip, x: int) -> None:
+    """Drag a tile of a wall to a place of the mix."""
+    here, there = middle(wall, index), wall.mapFromGlobal(strip.mapToGlobal(QPoint(x, strip.height() // 2)))
+    QTest.mousePress(wall, Qt.MouseButton.LeftButton, pos=here)
+    for place in (here + QPoint(20, 20), there):
+        send_move(wall, place)
+    QTest.mouseRelease(wall, Qt.MouseButton.LeftButton, pos=there)
+
+
+def send_move(widget, place: QPoint) -> None:
+    """A move with the button held, which QTest does not make."""
+    event = QMouseEvent(
+        QEvent.Type.MouseMove, QPointF(place), QPointF(widget.mapToGlobal(place)),
+        Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier,
+    )  # fmt: skip
+    QApplication.sendEvent(widget, event)
+
+
+def test_bars_are_mixed_by_dragging_and_by_keys(qtbot, bench, window) -> None:
+    """Any number of patterns, own ones too, dropped between bars, moved, taken out; drawn with a told seed."""
+    bench.library.name.setText("Lantern hook")
+    bench.library.keep()
+    bench.pages.setCurrentWidget(bench.vary)
+    vary, strip = bench.vary, bench.vary.strip
+    vary.shuffle()
+    assert "two different patterns" in bench.note.text()
+    vary.which.setCurrentIndex(vary.which.findData("all"))
+    vary.which.activated.emit(0)
+    names = [tile.name for tile in vary.wall.tiles]
+    assert names[:2] == ["Mine, now", "Lantern hook"] and "Rope walk" in names
+    drag(vary.wall, 0, strip, 30)
+    drag(vary.wall, 2, strip, 300)
+    drag(vary.wall, 1, strip, 5)  # before the first one
+    choose(vary.wall, "Mine")
+    QTest.keyClick(vary.wall, Qt.Key.Key_B)
+    order = [bar.name for bar in strip.bars]
+    assert order == ["Lantern hook", "Mine", names[2], "Mine"]
+    assert "Used: Lantern hook · Mine · " in vary.chosen.about.text()
+    assert vary.chosen.pattern.length == 4 * vary.chosen.pattern.meter.bar
+    drag(vary.wall, 0, strip, -40)  # beside the row: nothing
+    strip.setFocus()
+    QTest.keyClick(strip, Qt.Key.Key_Left)
+    QTest.keyClick(strip, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert [bar.name for bar in strip.bars] == [order[0], names[2], "Mine", "Mine"]
+    QTest.keyClick(strip, Qt.Key.Key_Delete)
+    assert [bar.name for bar in strip.bars] == [order[0], "Mine", "Mine"]
+    QTest.mousePress(strip, Qt.MouseButton.LeftButton, pos=QPoint(20, 50))  # a bar dragged to the end
+    send_move(strip, QPoint(round(strip.bar_rect(3).left()), 50))
+    QTest.mouseRelease(strip, Qt.MouseButton.LeftButton, pos=QPoint(round(strip.bar_rect(3).left()), 50))
+    assert [bar.name for bar in strip.bars] == ["Mine", "Mine", order[0]]
+    vary.take()
+    qtbot.waitUntil(lambda: bench.desk.pattern.length == 3 * bench.desk.pattern.meter.bar)
+    window.document.stack.undo()
+    vary.seed.setValue(11)
+    vary.shuffle()
+    assert "(seed 11)" in vary.chosen.about.text() and len(strip.bars) == 4
+    vary.clear()
+    assert not strip.bars and "Drag patterns" in strip.accessibleDescription()
+
+
+def test_a_pattern_goes_into_the_mix_from_the_library_and_from_what_was_said(qtbot, bench, window) -> None:
+    """B on either wall; what was changed since is another pattern under a name of its own."""
+    pick(bench, "Rope walk")
+    QTest.keyClick(bench.library.wall, Qt.Key.Key_B)
+    assert "Rope walk" in bench.note.text()
+    bench.pages.setCurrentWidget(bench.enter)
+    QTest.keyClicks(bench.enter.line, "T I M R M I")
+    choose(bench.enter.wall, "Evenly over one bar")
+    QTest.keyClick(bench.enter.wall, Qt.Key.Key_B)
+    strip = bench.vary.strip
+    assert [bar.name for bar in strip.bars] == ["Rope walk", "Evenly over one bar"]
+    strip.put(MixBar("Rope walk", parse_pattern(HEARTH)))
+    assert strip.bars[-1].name == "Rope walk′"
 
 
 def test_the_hand_is_judged_and_changed(qtbot, bench, window) -> None:

@@ -68,7 +68,7 @@ class StretchFit(msgspec.Struct, frozen=True, gc=False):
 
 
 class Place(msgspec.Struct, frozen=True, eq=False, gc=False):
-    """A slot of the grid under a stretch: index, position in the bar, length, count, whether it opens the bar."""
+    """A slot of the grid under a stretch: where it lies in the bar, its count, whether it opens the bar."""
 
     index: int
     at: Fraction

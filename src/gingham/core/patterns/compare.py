@@ -38,6 +38,14 @@ def compare(one: Pattern, other: Pattern) -> tuple[Compared, ...]:
     return tuple(out)
 
 
+def differing_places(now: Pattern, other: Pattern) -> frozenset[int]:
+    """The places of `other` that differ from `now`; none where their meters cannot be compared."""
+    if other.meter != now.meter or other == now:
+        return frozenset()
+    moments = {each.at % other.length for each in compare(now, other) if each.kind != "same"}
+    return frozenset(i for i, at in enumerate(other.starts[:-1]) if at in moments)
+
+
 def _kind(one: Slot, other: Slot) -> ComparedKind:
     if one == other:
         return "same"

@@ -32,6 +32,8 @@ class Desk(QObject):
 
     notice = Signal(str)
     """A sentence for the line at the bottom of the bench."""
+    mix_wanted = Signal(str, object)
+    """A name and its pattern, to be a bar of the mix."""
 
     def __init__(
         self, appearance: Appearance, shown: Shown, transport: Transport, settings: Settings, folder: Path

@@ -1,4 +1,4 @@
-"""A pattern said, typed as strings, or tapped: what was understood, and the ways in which it can sit."""
+"""A pattern said, typed as strings, or tapped: what was understood, and a wall of the ways it can sit."""
 
 from __future__ import annotations
 
@@ -6,11 +6,12 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QLabel, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
+from gingham.app.views.bench.chosen import ChosenPattern
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet, row
+from gingham.app.views.bench.wall import WallCanvas, WallTile
+from gingham.app.widgets.parts import BenchPage, box, head, plain, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox, TypedLine, show_fault
 from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.as_fingers import as_fingers
@@ -23,9 +24,10 @@ from gingham.core.patterns.tapped import TAP_KEYS, Tap, quantised
 from gingham.core.reasons import Reason
 from gingham.core.shapes.context import Grip
 from gingham.core.values import replace
-from gingham.words.bench import bench_text, reasons_of
+from gingham.words.bench import bench_text, counted, reasons_of
 from gingham.words.errors import say
 from gingham.words.names import signs
+from gingham.words.notices import notice
 from gingham.words.saying import count_words
 
 _EXAMPLE = "thumb pinch thumb index   ·   T 1 T 2   ·   6 3 4 2 3   ·   bass 3 2 3   ·   outside inside"
@@ -52,7 +54,7 @@ class TapPad(QPushButton):
 
 
 class EnterPage(BenchPage):
-    """The line, what was understood, the list of ways, the tap pad."""
+    """The line, what was understood, the wall of ways, the tap pad."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -65,13 +67,15 @@ class EnterPage(BenchPage):
         self.message.setProperty("fault", True)
         self.message.setWordWrap(True)
         self.guesses = plain()
-        self.list = QListWidget()
-        self.list.setAccessibleName("Ways in which it can sit on the beats")
-        self.list.currentRowChanged.connect(lambda _row: self._show_way())
-        self.list.itemActivated.connect(lambda _item: self.take())
-        self.strip = PatternStrip(desk.appearance)
-        self.strip.empty = "Say a pattern above, or tap one: it appears here."
-        self.count = quiet()
+        self.wall = WallCanvas(desk.appearance, "Ways in which it can sit on the beats")
+        self.wall.empty = "Say a pattern above, or tap one: the ways it can sit on the beats appear here."
+        self.wall.show_tiles([], -1)
+        self.chosen = ChosenPattern(desk)
+        for each in (self.wall, self.chosen):
+            each.heard.connect(self.hear)
+            each.taken.connect(self.take)
+        self.wall.chosen.connect(lambda _index: self._show_way())
+        self.wall.mixed.connect(self._mix)
         self._make_tap()
         self.line.setPlaceholderText(_EXAMPLE)
         self._lay_out()
@@ -95,16 +99,20 @@ class EnterPage(BenchPage):
             row("or", self.pad, "for", self.bars, "bars,", self.grid, quiet("keys P I M A C D U K"), 1)
         )
         column.addWidget(self.guesses)
-        column.addWidget(head("How it can sit"))
-        column.addWidget(self.list, 1)
-        column.addLayout(beside(self.strip, self.count))
-        column.addLayout(
-            row(
-                button("Use it", "The section plays it (Enter in the list)", self.take),
-                button("Hear it", "On the first bars of your chords", self.hear),
-                1,
-            )
-        )
+        both = QHBoxLayout()
+        left = QVBoxLayout()
+        area = scrolled(self.wall)
+        area.setAccessibleName("The wall of ways")
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # else rows come and go with it
+        left.addWidget(head("How it can sit"))
+        left.addWidget(area, 1)
+        both.addLayout(left, 1)
+        both.addWidget(self.chosen)
+        column.addLayout(both, 1)
+
+    def arrive(self) -> None:
+        """The keyboard to the line."""
+        self.line.setFocus()
 
     # Naming what is said.
 
@@ -146,26 +154,44 @@ class EnterPage(BenchPage):
     def _show(self, guesses: list[Reason], found: tuple[Way, ...], words: list[str] | None = None) -> None:
         self.guesses.setText(" ".join(map(bench_text, guesses)))
         self._ways = found
-        self.list.clear()
-        for why in words or [bench_text(way.reason) for way in found]:
-            self.list.addItem(QListWidgetItem(f"{why[:1].upper()}{why[1:]}"))
-        if found:
-            self.list.setCurrentRow(0)
-        else:
-            self.strip.show_pattern(None)
-            self.count.setText("")
+        said = words or [bench_text(way.reason) for way in found]
+        tiles = [self._tile(way, why) for way, why in zip(found, said, strict=True)]
+        self.wall.show_tiles(tiles, 0 if found else -1)
+        self._show_way()
+
+    def _tile(self, way: Way, why: str) -> WallTile:
+        pattern = self._fingered(way.pattern)
+        bars = pattern.length / pattern.meter.bar
+        long = counted(int(bars), "bar") if bars.denominator == 1 else f"{bars} of a bar"
+        plucks = counted(sum(bool(slot) for slot in pattern.slots), "pluck")
+        counts = count_words(pattern, self._desk.appearance.theme.naming)
+        return WallTile(
+            f"{why[:1].upper()}{why[1:]}",
+            pattern,
+            frozenset(),
+            counts,
+            f"{plucks} in {long} · {pattern.meter}",
+        )
 
     @property
     def way(self) -> Way | None:
         """The chosen way."""
-        index = self.list.currentRow()
+        index = self.wall.current
         return self._ways[index] if 0 <= index < len(self._ways) else None
 
     def _show_way(self) -> None:
         way = self.way
-        if way is not None:
-            self.strip.show_pattern(self._fingered(way.pattern))
-            self.count.setText(count_words(way.pattern, self._desk.appearance.theme.naming))
+        if way is None:
+            self.chosen.show_pattern("", None, "")
+            return
+        tile = self.wall.tiles[self.wall.current]
+        self.chosen.show_pattern("Said", tile.pattern, f"{tile.name}.\nCounted {tile.note}", against=False)
+
+    def _mix(self) -> None:
+        if self.way is not None:
+            name = self.wall.tiles[self.wall.current].name
+            self._desk.mix_wanted.emit(name, self.wall.tiles[self.wall.current].pattern)
+            self._desk.notice.emit(notice("in-the-mix", name=name))
 
     def hear(self) -> None:
         """Play the chosen way on the chords."""

@@ -6,28 +6,26 @@ from pathlib import Path
 
 import msgspec
 from PySide6.QtCore import QObject, Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QPushButton, QVBoxLayout
 
+from gingham.app.views.bench.chosen import ChosenPattern
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.large import LargeCanvas
 from gingham.app.views.bench.wall import WallCanvas, WallTile
-from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet, row, scrolled
+from gingham.app.widgets.parts import BenchPage, box, button, quiet, row, scrolled
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
 from gingham.core.bench.tags import DENSITIES, Tags, tags_of
 from gingham.core.errors import GinghamError
 from gingham.core.formats.pattern_file import remove_pattern, save_pattern, shelf
-from gingham.core.patterns.compare import compare, rotation_of
+from gingham.core.patterns.compare import compare, differing_places, rotation_of
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.piece import Piece
 from gingham.words.bench import comparison_text, heard_text, tags_text, thumb_words
 from gingham.words.errors import say
-from gingham.words.names import signs
 from gingham.words.notices import notice
 
 _MINE = "mine"
-_SIDE = 336
 _ORDERS = {
     "name": "by name",
     "speed": "fastest first",
@@ -93,13 +91,13 @@ class LibraryPage(BenchPage):
         self.worker.heard.connect(self._show_heard)
         self.worker.ended.connect(self._ended)
         self._make_filter()
-        self.wall = WallCanvas(desk.appearance)
-        self.wall.heard.connect(self.hear)
-        self.wall.taken.connect(self.take)
+        self.wall = WallCanvas(desk.appearance, "Patterns, tried on your chords")
+        self.chosen = ChosenPattern(desk)
+        for each in (self.wall, self.chosen):
+            each.heard.connect(self.hear)
+            each.taken.connect(self.take)
+        self.wall.mixed.connect(self._mix)
         self.wall.chosen.connect(lambda _index: self._show_chosen())
-        self.large = LargeCanvas(desk.appearance)
-        self.title = head("")
-        self.about = plain()
         self.faults = quiet()
         self._lay_out()
 
@@ -143,28 +141,15 @@ class LibraryPage(BenchPage):
         both.addLayout(left, 1)
         left.addWidget(area, 1)
         left.addLayout(row(self.progress, self.stop))
-        both.addWidget(self._side())
-        column.addWidget(self.faults)
-
-    def _side(self) -> QWidget:
-        """The chosen one, large, and what is done with it."""
-        side = QWidget()
-        side.setFixedWidth(_SIDE)
-        column = QVBoxLayout(side)
-        column.setContentsMargins(6, 0, 0, 0)
-        use = button("Use it   Enter", "The section plays it", self.take)
-        use.setProperty("main", True)
-        hear = button("Hear it   Space", "On the first bars of your chords", self.hear)
-        column.addWidget(self.title)
-        column.addWidget(self.large, 2)
-        column.addWidget(self.about)
-        column.addStretch(1)
-        column.addLayout(row(use, hear, 1))
-        column.addLayout(
+        both.addWidget(self.chosen)
+        below = self.chosen.below
+        into = button("Into the mix   B", "A bar of the mix under Vary and mix", self._mix)
+        below.addLayout(row(into, 1))
+        below.addLayout(
             row("Keep mine as", self.name, button("Keep", "Write it to a file of your own", self.keep))
         )
-        column.addLayout(row(self.remove_button, 1))
-        return side
+        below.addLayout(row(self.remove_button, 1))
+        column.addWidget(self.faults)
 
     # What is listed.
 
@@ -208,18 +193,10 @@ class LibraryPage(BenchPage):
         """By the chosen order; what has not been tried yet comes last."""
         heard, order = self._heard.get(entry.name), self.order.currentData()
         if order == "near":
-            return float(len(self._differing(entry.pattern))), entry.name
+            return float(len(differing_places(self._desk.pattern, entry.pattern))), entry.name
         if order == "name" or heard is None:
             return (0.0 if order == "name" else 1e9), entry.name
         return float(heard.conflicts if order == "conflicts" else -heard.limit), entry.name
-
-    def _differing(self, pattern: Pattern) -> frozenset[int]:
-        """The places of a pattern that differ from the piece's; none where meters cannot be compared."""
-        now = self._desk.pattern
-        if pattern.meter != now.meter or pattern == now:
-            return frozenset()
-        moments = {each.at % pattern.length for each in compare(now, pattern) if each.kind != "same"}
-        return frozenset(i for i, at in enumerate(pattern.starts[:-1]) if at in moments)
 
     def _tile(self, entry: Entry) -> WallTile:
         tags, heard = self._tags(entry), self._heard.get(entry.name)
@@ -228,7 +205,7 @@ class LibraryPage(BenchPage):
         under = f"{fingers} · {float(tags.strokes):g} plucks a bar · {tags.meter}"
         note = heard_text(heard) if heard is not None else "…"
         here = f"{name}, now" if entry.name == self._desk.name else name
-        return WallTile(here, entry.pattern, self._differing(entry.pattern), note, under)
+        return WallTile(here, entry.pattern, differing_places(self._desk.pattern, entry.pattern), note, under)
 
     # Trying.
 
@@ -274,27 +251,29 @@ class LibraryPage(BenchPage):
         entry = self.entry
         self.remove_button.setEnabled(entry is not None and entry.path is not None)
         if entry is None:
-            self.title.setText("No pattern is like that")
-            self.about.setText("Clear the search, or choose any meter.")
-            self.large.show_result(None, 0, frozenset())
+            words = "Clear the search, or choose any meter."
+            self.chosen.show_pattern("No pattern is like that", None, words)
             return
         tags, now = self._tags(entry), self._desk.pattern
-        text = f"{entry.name}: {tags_text(tags)}."
+        text = f"{tags_text(tags)}."
         heard = self._heard.get(entry.name)
-        assignment = self._desk.assignment
-        chord = f" on {signs(assignment.chord.text)}" if assignment is not None else ""
-        self.title.setText(f"{entry.name}{chord}")
-        marked = frozenset() if heard is None or heard.converted else self._differing(entry.pattern)
-        self.large.show_result(heard.result if heard else None, self._desk.shown.cursor.bar, marked)
+        shown = entry.pattern
         if heard is not None:
             text += f" On your chords {heard.per_s:.1f} plucks a second at {self._desk.piece.tempo}."
             text += " It comes from another meter and is fitted to yours." if heard.converted else ""
+            shown = heard.pattern
         if entry.pattern.meter == now.meter and entry.pattern != now:
             places = compare(now, entry.pattern)
             text += (
                 f" Against the piece’s pattern: {comparison_text(places, rotation_of(now, entry.pattern))}"
             )
-        self.about.setText(text)
+        self.chosen.show_pattern(entry.name, shown, f"{text[:1].upper()}{text[1:]}")
+
+    def _mix(self) -> None:
+        """The chosen pattern as a bar of the mix."""
+        if self.entry is not None:
+            self._desk.mix_wanted.emit(self.entry.name, self.entry.pattern)
+            self._desk.notice.emit(notice("in-the-mix", name=self.entry.name))
 
     def hear(self) -> None:
         """Play the chosen pattern on the first bars."""

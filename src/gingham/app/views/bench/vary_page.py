@@ -5,31 +5,43 @@ from __future__ import annotations
 import random
 from collections.abc import Callable
 
-from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QLineEdit, QSpinBox, QVBoxLayout
+import msgspec
+from PySide6.QtCore import QObject, QPoint, Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout
 
+from gingham.app.views.bench.chosen import ChosenPattern
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.strip import PatternStrip, beside
-from gingham.app.widgets.parts import BenchPage, Table, box, button, head, plain, row
+from gingham.app.views.bench.mix_strip import MixBar, MixStrip
+from gingham.app.views.bench.wall import WallCanvas, WallTile
+from gingham.app.widgets.parts import BenchPage, box, button, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.ranking import Ranked, by_nearness, ranked
 from gingham.core.errors import GinghamError
+from gingham.core.formats.pattern_file import shelf
 from gingham.core.numbers import is_whole
-from gingham.core.patterns.compare import compare, rotation_of
+from gingham.core.patterns.compare import compare, differing_places, rotation_of
 from gingham.core.patterns.grid import fingers_in
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.mixing import MOST_BARS, Mix, by_turns, drawn_strings, in_order, shuffled
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.piece import Piece
-from gingham.words.bench import bench_text, comparison_text, mix_text
+from gingham.words.bench import bench_text, comparison_text, counted, mix_text
 from gingham.words.errors import say
 from gingham.words.names import FINGER_NAMES
 from gingham.words.notices import notice
 
-_HEADS = ("Variation", "Places that differ", "Conflicts", "Here up to")
-_LETTERS = "ABCDEFGH"
 _HIGHEST_SEED = 9999
+_VARIATIONS, _PATTERNS = "near", "all"
+
+
+class Offered(msgspec.Struct, frozen=True):
+    """A pattern on the wall: under its name, with two lines of figures."""
+
+    name: str
+    pattern: Pattern
+    note: str
+    under: str
 
 
 class Varier(NewestWorker[tuple[Piece, int]]):
@@ -55,29 +67,30 @@ class Varier(NewestWorker[tuple[Piece, int]]):
 
 
 class VaryPage(BenchPage):
-    """Variations above, mixing below; the strip shows what is chosen."""
+    """A wall of variations or of all patterns; below it the mix; beside it what is chosen."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
-        self._shown: Pattern | None = None
+        self._near: tuple[Offered, ...] = ()
+        self._offered: tuple[Offered, ...] = ()
         self.worker = Varier(self)
         self.worker.ranked.connect(self._show_ranked)
-        self.table = Table("Variations, the nearest first", _HEADS, self.hear, self.take)
-        self.table.itemSelectionChanged.connect(self._row_chosen)
-        self.strip = PatternStrip(desk.appearance)
-        self.about = plain()
+        self.which = box(
+            "What is on the wall",
+            ((_VARIATIONS, "one thing changed, the nearest first"), (_PATTERNS, "all patterns")),
+        )
+        self.which.activated.connect(lambda _index: self._fill())
+        self.wall = WallCanvas(desk.appearance, "Variations and patterns to mix")
+        self.wall.empty = "Trying what is near to your pattern …"
+        self.chosen = ChosenPattern(desk)
+        self.strip = MixStrip(desk.appearance)
         self._make_mix()
         self._make_strings()
+        self._connect()
         self._lay_out()
 
     def _make_mix(self) -> None:
-        self.first = box("Pattern A", ())
-        self.second = box("Pattern B", ())
-        self.order = QLineEdit("A B")
-        self.order.setAccessibleName("Order of the bars")
-        self.order.setToolTip("Letters in order, such as A B or A A A B")
-        self.order.returnPressed.connect(self.mix)
         self.bars = NumberBox("Bars of the mix", 1, MOST_BARS)
         self.bars.setValue(4)
         self.seed = QSpinBox()
@@ -100,61 +113,48 @@ class VaryPage(BenchPage):
             ),
         )
 
-    def _lay_out(self) -> None:
-        column = QVBoxLayout(self)
-        column.addWidget(head("One thing changed"))
-        column.addWidget(self.table, 1)
-        column.addWidget(head("Bars mixed"))
-        column.addLayout(
-            row(
-                "A",
-                self.first,
-                "B",
-                self.second,
-                "in order",
-                self.order,
-                button("Mix", "Bars in this order", self.mix),
-            )
-        )
-        column.addLayout(
-            row(
-                "or", self.bars, "bars shuffled with seed", self.seed,
-                button("Shuffle", "Bars of A and B drawn with the seed", self.shuffle),
-                button("New seed", "Another mix", self._new_seed), 1,
-            )
-        )  # fmt: skip
-        column.addLayout(
-            row(
-                "The", self.finger, "on strings", self.strings, self.how,
-                button("Show", "The pattern with this finger on these strings", self.permit), 1,
-            )
-        )  # fmt: skip
-        column.addLayout(beside(self.strip, self.about))
-        column.addLayout(
-            row(
-                button("Use it", "The section plays it (Enter in the list)", self.take),
-                button("Hear it", "On the first bars of your chords (Space in the list)", self.hear),
-                1,
-            )
-        )
+    def _connect(self) -> None:
+        for each in (self.wall, self.chosen):
+            each.heard.connect(self.hear)
+            each.taken.connect(self.take)
+        self.wall.chosen.connect(lambda _index: self._show_chosen())
+        self.wall.mixed.connect(self.add_chosen)
+        self.wall.dragged.connect(self.strip.hover)
+        self.wall.dropped.connect(self._dropped)
+        self.strip.changed.connect(self.mix)
+        self.strip.full.connect(lambda: self._desk.notice.emit(notice("mix-full", most=MOST_BARS)))
+        self._desk.mix_wanted.connect(lambda name, pattern: self.strip.put(MixBar(name, pattern)))
 
-    # Variations.
+    def _lay_out(self) -> None:
+        area = scrolled(self.wall)
+        area.setAccessibleName("The wall of variations")
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # else rows come and go with it
+        column = QVBoxLayout(self)
+        both = QHBoxLayout()
+        left = QVBoxLayout()
+        left.addLayout(row("On the wall", self.which, quiet("drag one into the mix below, or B"), 1))
+        left.addWidget(area, 1)
+        both.addLayout(left, 1)
+        both.addWidget(self.chosen)
+        column.addLayout(both, 1)
+        column.addWidget(self.strip)
+        column.addLayout(
+            row(
+                self.bars, "bars shuffled with seed", self.seed,
+                button("Shuffle", "Bars of the patterns in the mix drawn with the seed", self.shuffle),
+                button("New seed", "Another mix", self._new_seed),
+                button("Empty the mix", "Take every bar out", self.clear), 1,
+                "The", self.finger, "on strings", self.strings, self.how,
+                button("Show", "The pattern with this finger on these strings", self.permit),
+            )
+        )  # fmt: skip
+
+    # The wall.
 
     def refresh(self) -> None:
         """Rank the neighbours of the piece's pattern as it is now."""
         desk = self._desk
         self.worker.request((desk.piece, desk.shown.section))
-        names = [
-            f"{desk.name} (now)",
-            *(n for n, p in builtin() if p.meter == desk.piece.meter and n != desk.name),
-        ]
-        for which in (self.first, self.second):
-            chosen = which.currentText()
-            which.clear()
-            which.addItems(names)
-            which.setCurrentIndex(max(0, which.findText(chosen)))
-        if self.second.currentIndex() == 0 and self.second.count() > 1:
-            self.second.setCurrentIndex(1)
         finger = self.finger.currentData()
         self.finger.clear()
         for name in fingers_in(desk.pattern):
@@ -162,56 +162,99 @@ class VaryPage(BenchPage):
         self.finger.setCurrentIndex(
             max(0, self.finger.findData(finger) if finger else self.finger.count() - 1)
         )
+        if self.which.currentData() == _PATTERNS:
+            self._fill()
+
+    def arrive(self) -> None:
+        """The keyboard to the wall."""
+        self.wall.setFocus()
 
     def _show_ranked(self, piece: Piece, found: list[Ranked]) -> None:
-        if piece is not self._desk.piece:
-            return
-        self.table.setRowCount(len(found))
-        for index, each in enumerate(found):
-            words = bench_text(each.variation.reason)
-            cells = (f"{words[:1].upper()}{words[1:]}", each.difference, each.conflicts, each.limit)
-            self.table.put(index, cells, each)
-        self.table.resizeColumnsToContents()
-        if found:
-            self.table.selectRow(0)
+        if piece is self._desk.piece:
+            self._near = tuple(map(_offered, found))
+            self._fill()
 
-    def _row_chosen(self) -> None:
-        each = self.table.chosen()
-        if isinstance(each, Ranked):
-            self._show(each.variation.pattern, "")
+    def _fill(self) -> None:
+        desk = self._desk
+        now = Offered(f"{desk.name}, now", desk.pattern, "the piece’s pattern", "")
+        rest = self._near if self.which.currentData() == _VARIATIONS else self._all()
+        before = self.chosen_one
+        self._offered = (now, *rest)
+        names = [each.name for each in self._offered]
+        current = names.index(before.name) if before is not None and before.name in names else 0
+        self.wall.show_tiles([self._tile(each) for each in self._offered], current)
+        self._show_chosen()
 
-    def _show(self, pattern: Pattern, words: str) -> None:
+    def _all(self) -> tuple[Offered, ...]:
+        """The player's own patterns and the built-in ones in the piece's meter."""
+        known = [(name, pattern) for name, pattern, _ in shelf(self._desk.folder).patterns]
+        known += [(name, pattern) for name, pattern in builtin() if name not in dict(known)]
+        meter = self._desk.piece.meter
+        return tuple(Offered(name, pattern, "", "") for name, pattern in known if pattern.meter == meter)
+
+    def _tile(self, each: Offered) -> WallTile:
+        marked = differing_places(self._desk.pattern, each.pattern)
+        return WallTile(each.name, each.pattern, marked, each.note, each.under)
+
+    @property
+    def chosen_one(self) -> Offered | None:
+        """What is chosen on the wall."""
+        index = self.wall.current
+        return self._offered[index] if 0 <= index < len(self._offered) else None
+
+    def _show_chosen(self) -> None:
+        each = self.chosen_one
+        if each is not None:
+            self._show(each.name, each.pattern, "")
+
+    def _show(self, name: str, pattern: Pattern, words: str) -> None:
         now = self._desk.pattern
-        self._shown = pattern
-        differing = {at.at for at in compare(now, pattern) if at.kind != "same"}
-        self.strip.show_pattern(
-            pattern, frozenset(i for i, at in enumerate(pattern.starts[:-1]) if at in differing)
-        )
         against = comparison_text(compare(now, pattern), rotation_of(now, pattern))
-        self.about.setText(f"{words} Against the piece’s pattern: {against}".strip())
+        said = f"{words} Against the piece’s pattern: {against}" if pattern != now else words
+        self.chosen.show_pattern(name, pattern, said.strip())
 
     # Mixes.
 
+    def add_chosen(self) -> None:
+        """The chosen pattern as the next bar of the mix."""
+        if self.chosen_one is not None:
+            self.strip.put(MixBar(_plain_name(self.chosen_one.name), self.chosen_one.pattern))
+
+    def _dropped(self, place: QPoint) -> None:
+        if self.chosen_one is not None:
+            self.strip.drop(place, MixBar(_plain_name(self.chosen_one.name), self.chosen_one.pattern))
+
     def _named(self) -> dict[str, Pattern]:
-        known = dict(builtin())
-        chosen = (self.first, self.second)
-        return {
-            letter: self._desk.pattern if which.currentIndex() == 0 else known[which.currentText()]
-            for letter, which in zip(_LETTERS, chosen, strict=False)
-        }
+        return {bar.name: bar.pattern for bar in self.strip.bars}
 
     def mix(self) -> None:
-        """The bars in the typed order."""
-        order = tuple(self.order.text().upper().replace(",", " ").split())
-        self._try(lambda: in_order(self._named(), order))
+        """The bars in the order of the row."""
+        if self.strip.bars:
+            self._try(lambda: in_order(self._named(), tuple(bar.name for bar in self.strip.bars)))
+        else:
+            self._show_chosen()
 
     def shuffle(self) -> None:
-        """Bars drawn with the seed."""
-        self._try(lambda: shuffled(self._named(), self.bars.value(), self.seed.value()))
+        """Bars drawn with the seed, of the patterns that are in the mix."""
+        named = self._named()
+        if len(named) < 2:
+            self._desk.notice.emit(notice("mix-needs-two"))
+            return
+        try:
+            found = shuffled(named, self.bars.value(), self.seed.value())
+        except GinghamError as error:
+            self._desk.notice.emit(say(error))
+            return
+        self.strip.set_bars([MixBar(name, named[name]) for name in found.used])
+        self._show("The mix", found.pattern, f"Used: {mix_text(found)}.")
 
     def _new_seed(self) -> None:
         self.seed.setValue(random.randrange(_HIGHEST_SEED))
         self.shuffle()
+
+    def clear(self) -> None:
+        """Take every bar out of the mix."""
+        self.strip.set_bars([])
 
     def permit(self) -> None:
         """The finger on its permitted strings: always the first, by turns, or drawn with the seed."""
@@ -226,8 +269,8 @@ class VaryPage(BenchPage):
             seed, bars = self.seed.value(), self.bars.value()
             self._try(lambda: drawn_strings(self._desk.pattern, finger, strings, bars, seed))
         else:
-            chosen = () if how == "own" else strings[:1] if how == "always" else strings
-            self._show(by_turns(self._desk.pattern, finger, chosen), "")
+            used = () if how == "own" else strings[:1] if how == "always" else strings
+            self._show(self._desk.name, by_turns(self._desk.pattern, finger, used), "")
 
     def _try(self, make: Callable[[], Mix]) -> None:
         try:
@@ -235,14 +278,27 @@ class VaryPage(BenchPage):
         except GinghamError as error:
             self._desk.notice.emit(say(error))
         else:
-            self._show(found.pattern, f"Used: {mix_text(found)}.")
+            self._show("The mix", found.pattern, f"Used: {mix_text(found)}.")
 
     def hear(self) -> None:
         """Play what is shown."""
-        if self._shown is not None:
-            self._desk.hear(self._shown)
+        if self.chosen.pattern is not None:
+            self._desk.hear(self.chosen.pattern)
 
     def take(self) -> None:
         """Give what is shown to the section."""
-        if self._shown is not None:
-            self._desk.take("Variation", self._shown)
+        if self.chosen.pattern is not None:
+            self._desk.take("Variation", self.chosen.pattern)
+
+
+def _offered(each: Ranked) -> Offered:
+    words = bench_text(each.variation.reason)
+    note = f"up to {each.limit}"
+    if each.conflicts:
+        note = f"{counted(each.conflicts, 'conflict')} · {note}"
+    under = f"{counted(each.difference, 'place')} {'differs' if each.difference == 1 else 'differ'}"
+    return Offered(f"{words[:1].upper()}{words[1:]}", each.variation.pattern, note, under)
+
+
+def _plain_name(name: str) -> str:
+    return name.removesuffix(", now")

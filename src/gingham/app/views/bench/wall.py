@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import msgspec
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QKeyEvent,
@@ -13,7 +13,7 @@ from PySide6.QtGui import (
     QPen,
     QResizeEvent,
 )
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QApplication, QScrollArea, QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
@@ -67,19 +67,27 @@ class WallPlan(msgspec.Struct, frozen=True):
 
 
 class WallCanvas(Dressed, ShowsFocus):
-    """Arrows choose, Space hears, Enter uses."""
+    """Arrows choose, Space hears, Enter uses, B puts it into the mix; a tile can be dragged off the wall."""
 
     chosen = Signal(int)
     heard = Signal()
     taken = Signal()
+    mixed = Signal()
+    dragged = Signal(QPoint)
+    """Where on the screen the chosen tile is held over."""
+    dropped = Signal(QPoint)
 
-    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
+    def __init__(self, appearance: Appearance, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.wear(appearance)
         self.tiles: list[WallTile] = []
         self.current = -1
+        self.empty = ""
+        """What is said where there are no tiles."""
+        self._pressed: QPoint | None = None
+        self._dragging = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Patterns, tried on your chords")
+        self.setAccessibleName(name)
 
     @property
     def plan(self) -> WallPlan:
@@ -112,7 +120,7 @@ class WallCanvas(Dressed, ShowsFocus):
         """The patterns with their figures."""
         plan = self.plan
         return [
-            Cell(f"{t.name}: {t.note}; {t.under}", QRectF(*plan.rect(i)).toAlignedRect(), i == self.current)
+            Cell(said_of(t), QRectF(*plan.rect(i)).toAlignedRect(), i == self.current)
             for i, t in enumerate(self.tiles)
         ]
 
@@ -120,6 +128,9 @@ class WallCanvas(Dressed, ShowsFocus):
         """The tiles in sight."""
         plan, seen = self.plan, QRectF(event.rect())
         with marks.painting(self) as p:
+            if not self.tiles and self.empty:
+                area = QRectF(self.rect()).adjusted(8, 8, -8, -8)
+                marks.aligned(p, area, self.empty, self.theme.quiet, marks.font(14), marks.CENTRE)
             for index in range(len(self.tiles)):
                 rect = QRectF(*plan.rect(index))
                 if rect.intersects(seen):
@@ -147,6 +158,27 @@ class WallCanvas(Dressed, ShowsFocus):
         index = self.plan.at(event.position().x(), event.position().y())
         if index is not None:
             self.choose(index)
+            self._pressed = event.globalPosition().toPoint()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """A pressed tile goes with the pointer once it has left its place."""
+        if self._pressed is None:
+            return
+        here = event.globalPosition().toPoint()
+        far = (here - self._pressed).manhattanLength() >= QApplication.startDragDistance()
+        if far and not self._dragging:
+            self._dragging = True
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+        if self._dragging:
+            self.dragged.emit(here)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """Let go of it."""
+        self._pressed = None
+        if self._dragging:
+            self._dragging = False
+            self.unsetCursor()
+            self.dropped.emit(event.globalPosition().toPoint())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         """A double click uses it."""
@@ -167,6 +199,8 @@ class WallCanvas(Dressed, ShowsFocus):
             self.heard.emit()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.taken.emit()
+        elif event.key() == Qt.Key.Key_B and not event.modifiers():
+            self.mixed.emit()
         else:
             super().keyPressEvent(event)
 
@@ -182,7 +216,12 @@ class WallCanvas(Dressed, ShowsFocus):
         if 0 <= self.current < len(self.tiles):
             tile = self.tiles[self.current]
             place = f"{self.current + 1} of {len(self.tiles)}"
-            self.setAccessibleDescription(f"{tile.name}: {tile.note}; {tile.under}; {place}")
+            self.setAccessibleDescription(f"{said_of(tile)}; {place}")
+
+
+def said_of(tile: WallTile) -> str:
+    """A tile in one sentence."""
+    return f"{tile.name}: {'; '.join(part for part in (tile.note, tile.under) if part)}"
 
 
 def paint_weave(p: QPainter, area: QRectF, tile: WallTile, of: Dressed, *, chosen: bool) -> None:
