@@ -262,6 +262,35 @@ def test_words_and_tune_are_typed_and_judged(qtbot, forty, form) -> None:
     qtbot.waitUntil(lambda: "sounds 1 of the one note" in page.checks.text())
 
 
+def test_the_tune_lies_on_the_plucks_and_one_key_carries_it(qtbot, forty, form) -> None:
+    """Notes in order by key, with what plucks them or would; Enter carries; undo takes it back; clicks, pages."""
+    page, picture = form.words, form.words.picture
+    form.tabs.setCurrentIndex(1)
+    qtbot.waitUntil(lambda: len(picture.checks) == 7)
+    assert [check.by is not None for check in picture.checks] == [True, False, True, False, True, False, True]
+    assert picture.current == 1 and page.carry_button.isVisible(), "the first one that the part leaves out"
+    picture.setFocus()
+    QTest.keyClick(picture, Qt.Key.Key_Left)
+    assert "middle plucks it. note 1 of 7" in picture.accessibleDescription()
+    assert not page.carry_button.isVisible()
+    middle = picture.notes()[1].middle.toPoint()
+    QTest.mouseClick(picture, Qt.MouseButton.LeftButton, pos=middle)
+    assert picture.current == 1 and "the ring on string 1 would carry it" in page.chosen.text()
+    with qtbot.waitSignal(forty.shown.settled):
+        QTest.keyClick(picture, Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: picture.checks[1].by == "a")
+    assert (
+        forty.document.piece.sections[0].pattern_in(1) == "Fill, Verse 1"
+        and "bar 1" in form.message.text().lower()
+    )
+    forty.document.stack.undo()
+    qtbot.waitUntil(lambda: picture.checks[1].by is None)
+    QTest.keyClick(picture, Qt.Key.Key_PageDown)
+    assert picture.first == 4 and forty.shown.cursor.bar == 5
+    said = [cell.words for cell in picture.cells()]
+    assert "bar 5, verse 1: one for the tide and" in said and len(said) == 8
+
+
 def test_a_bar_of_its_own_is_edited_where_it_stands(qtbot, forty) -> None:
     """A bar of its own: a finger put in there changes that bar alone; the words line shows its strokes."""
     build = forty.build

@@ -146,6 +146,14 @@ def tune_lines(checks: tuple[TuneCheck, ...], meter: Meter) -> list[str]:
     return out[:9] + ([f"And {len(out) - 9} more."] if len(out) > 9 else [])
 
 
+def note_text(check: TuneCheck, meter: Meter) -> str:
+    """A note of the tune: who plucks it, or what would carry it."""
+    if check.by is None:
+        return _missed(check, meter)
+    where = f"Bar {check.note.bar} on {count_at(meter, check.note.at)}, {signs(str(check.pitch))}"
+    return f"{where}: {FINGER_NAMES.get(check.by, check.by)} plucks it."
+
+
 def _missed(check: TuneCheck, meter: Meter) -> str:
     where = f"Bar {check.note.bar} on {count_at(meter, check.note.at)}, {signs(str(check.pitch))}"
     if not check.carriers:

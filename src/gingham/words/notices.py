@@ -41,6 +41,7 @@ NOTICES = {
     "name-built-in": "A built-in pattern has that name. Choose another one.",
     "copied": "Copied.",
     "strings-as-numbers": "Write the strings as numbers from 1 to {most}, such as 2 1.",
+    "tune-carried": "Bar {bar} has strokes of its own that pluck it. Undo: {undo}.",
     "mix-needs-two": "Put two different patterns into the mix first: drag them into the row, or press B.",
     "mix-full": "The mix has {most} bars, which is the most. Take one out first.",
     "in-the-mix": "“{name}” is a bar of the mix now; it waits under Vary and mix.",

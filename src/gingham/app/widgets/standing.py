@@ -16,6 +16,7 @@ from gingham.core.fitting.result import Event
 from gingham.core.practice.loop import Loop, LoopBar
 
 _COUNTS = 34.0
+_LARGE = 2  # more bars than this have smaller counts
 _PALE = 0.3  # what is there but not asked for
 
 
@@ -36,7 +37,10 @@ def pair_of(index: int, count: int) -> Pair:
 
 
 class Plan(msgspec.Struct, frozen=True):
-    """Where things lie. `flipped` has string 1 lowest, as it lies when the player looks down on it. No Qt."""
+    """Where things lie. `flipped` has string 1 lowest, as it lies when the player looks down on it. No Qt.
+
+    `room` is left between the counts and the strings.
+    """
 
     left: float
     top: float
@@ -45,6 +49,7 @@ class Plan(msgspec.Struct, frozen=True):
     strings: int
     bars: int
     flipped: bool = False
+    room: float = 0.0
 
     @property
     def bar_width(self) -> float:
@@ -54,12 +59,12 @@ class Plan(msgspec.Struct, frozen=True):
     @property
     def row(self) -> float:
         """The height of one string's row."""
-        return (self.height - _COUNTS) / self.strings
+        return (self.height - _COUNTS - self.room) / self.strings
 
     def y(self, string: int) -> float:
         """A string's line."""
         place = self.strings - string + 1 if self.flipped else string
-        return self.top + _COUNTS + (place - 0.5) * self.row
+        return self.top + _COUNTS + self.room + (place - 0.5) * self.row
 
     def x(self, place: int, share: float) -> float:
         """A share of a bar (the first is place 0)."""
@@ -106,6 +111,27 @@ class Standing:
             x = plan.x(1, 0)
             p.drawLine(QLineF(x, plan.top + _COUNTS - 4, x, plan.top + plan.height))
 
+    def paint_row(self, p: QPainter, plan: Plan, first: int) -> None:
+        """As many bars as the plan has, from one on: nothing moves over them."""
+        shown = self.loop.bars[first : first + plan.bars]
+        for place, bar in enumerate(shown):
+            self._paint_grid(p, plan, place, bar, None)
+        self._paint_strings(p, plan)
+        for place, bar in enumerate(shown):
+            self._paint_plucks(p, plan, place, bar)
+            if place:
+                p.setPen(QPen(QColor(self.theme.quiet), 1))
+                x = plan.x(place, 0)
+                p.drawLine(QLineF(x, plan.top + _COUNTS - 4, x, plan.top + plan.height))
+
+    def middle(self, plan: Plan, place: int, bar: LoopBar, at: Fraction, string: int) -> QPointF:
+        """Where something at a moment of a bar stands on a string."""
+        columns = self.columns(bar)
+        share = self._share(bar, at)
+        after = [self._share(bar, column.at) for column in columns if column.at > at]
+        wide = min((after[0] if after else 1.0) - share, 62.0 / plan.bar_width)
+        return QPointF(plan.x(place, share + wide / 2), plan.y(string))
+
     def _share(self, bar: LoopBar, at: Fraction) -> float:
         """Where in what is played of a bar a moment lies, 0 to 1."""
         return float((at - bar.begin) / (bar.end - bar.begin))
@@ -126,7 +152,8 @@ class Standing:
             ink = self.theme.ink if column.on_beat else self.theme.quiet
             words = self.theme.naming.syllable(column.syllable, index)
             count = QRectF(left, plan.top, right - left, _COUNTS - 4)
-            marks.text(p, count, words, ink, 24 if column.on_beat else 20, bold=column.on_beat)
+            size = (24 if column.on_beat else 20) if plan.bars <= _LARGE else (17 if column.on_beat else 14)
+            marks.text(p, count, words, ink, size, bold=column.on_beat)
 
     def _paint_strings(self, p: QPainter, plan: Plan) -> None:
         for string in range(1, plan.strings + 1):
@@ -144,12 +171,25 @@ class Standing:
             thumb = [event for event in played if event.finger == "p" and event.plucked]
             marks.ribbon(p, [self._middle(plan, place, bar, event) for event in thumb], self.theme)
         opacity = p.opacity()
+        self._paint_pinches(p, plan, place, bar, played)
         for event in sorted(played, key=lambda each: (each.finger or "") not in self.muted):
             heard = (event.finger or "") not in self.muted
             p.setOpacity(opacity if heard else opacity * _PALE)
             self._paint_pluck(p, plan, self._middle(plan, place, bar, event), event, heard=heard)
         p.setOpacity(opacity)
         self._paint_brushes(p, plan, place, bar, played)
+
+    def _paint_pinches(self, p: QPainter, plan: Plan, place: int, bar: LoopBar, played: list[Event]) -> None:
+        """A woven column between thumb and the finger farthest from it, where both pluck at once."""
+        for thumb in (event for event in played if event.finger == "p" and event.plucked):
+            others = [e for e in played if e.at == thumb.at and e.plucked and e.finger not in (None, "p")]
+            if not others or "p" in self.muted or any(e.finger in self.muted for e in others):
+                continue
+            one = self._middle(plan, place, bar, thumb)
+            far = max(others, key=lambda e: abs(e.string - thumb.string))
+            top, low = sorted((one.y(), self._middle(plan, place, bar, far).y()))
+            dyes = (self.theme.finger("p"), self.theme.finger(far.finger or "i"))
+            marks.woven(p, one.x(), top, low, dyes, False)
 
     def _paint_brushes(self, p: QPainter, plan: Plan, place: int, bar: LoopBar, played: list[Event]) -> None:
         """Which way a brush goes, beside its strings."""
@@ -164,11 +204,7 @@ class Standing:
 
     def _middle(self, plan: Plan, place: int, bar: LoopBar, event: Event) -> QPointF:
         """Where a pluck stands: in the middle of its place."""
-        columns = self.columns(bar)
-        share = self._share(bar, event.at)
-        after = [self._share(bar, column.at) for column in columns if column.at > event.at]
-        wide = min((after[0] if after else 1.0) - share, 62.0 / plan.bar_width)
-        return QPointF(plan.x(place, share + wide / 2), plan.y(event.string))
+        return self.middle(plan, place, bar, event.at, event.string)
 
     def _paint_pluck(self, p: QPainter, plan: Plan, middle: QPointF, event: Event, *, heard: bool) -> None:
         slots = max(1, len(self.columns(self.loop.bars[0])))

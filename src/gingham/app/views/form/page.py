@@ -97,7 +97,7 @@ class FormView(QWidget):
         self._summer = _Summer("sums", self)
         self._summer.summed.connect(self._summed)
         self.tabs = QTabWidget()
-        self.words = WordsPage(shown)
+        self.words = WordsPage(appearance, shown)
         self.tabs.addTab(self._form_page(), "Form")
         self.tabs.addTab(self.words, "Words and tune")
         column = QVBoxLayout(self)

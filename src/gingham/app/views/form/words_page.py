@@ -1,22 +1,42 @@
-"""Words under beats and the tune of the shown section, typed as lines, and what the part makes of them."""
+"""Words and tune of the shown section: on the strings where they lie, and typed as lines."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from fractions import Fraction
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QFocusEvent
-from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPlainTextEdit,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
+from gingham.app.look.appearance import Appearance
 from gingham.app.session.shown import Shown
-from gingham.app.widgets.parts import head, plain, quiet
+from gingham.app.views.form.sung_canvas import SungCanvas
+from gingham.app.widgets.parts import button, head, plain, quiet, row
 from gingham.core.errors import GinghamError, InputError
+from gingham.core.judging.carry import carried
 from gingham.core.judging.tune import tune_checks
 from gingham.core.pieces.form_edits import set_tune, set_words
 from gingham.core.pieces.lyrics import print_tune
 from gingham.core.pieces.piece import Piece
+from gingham.words.actions import key_of
 from gingham.words.errors import say
-from gingham.words.form import breath_text, placed_text, start_text, tune_lines
+from gingham.words.form import breath_text, note_text, placed_text, start_text, tune_lines
+from gingham.words.notices import notice
+
+_HOW = (
+    "A line for each phrase. With bar lines, | For-ty lan-terns | a-long the quay |, syllables stand on the "
+    "beats; a dot leaves a beat out. Without them they are spread evenly, a guess. Words that go on beyond "
+    "the last bar are the next verse."
+)
 
 
 class _Lines(QPlainTextEdit):
@@ -35,23 +55,21 @@ class WordsPage(QWidget):
 
     notice = Signal(str)
 
-    def __init__(self, shown: Shown) -> None:
+    def __init__(self, appearance: Appearance, shown: Shown) -> None:
         super().__init__()
         self._shown = shown
-        column = QVBoxLayout(self)
         self.section = head("")
-        column.addWidget(self.section)
-        column.addWidget(
-            quiet(
-                "A line for each phrase. With bar lines, | For-ty lan-terns | a-long the quay |, syllables "
-                "stand on the beats; a dot leaves a beat out. Without them they are spread evenly, a guess. "
-                "Words that go on beyond the last bar are the next verse."
-            )
+        self.picture = SungCanvas(appearance)
+        self.chosen = plain()
+        self.carry_button = button(
+            "Carry it   Enter", "The bar gets strokes of its own that pluck it", self.carry
         )
+        self.carry_button.setProperty("main", True)
         self.words = _Lines()
         self.words.setAccessibleName("Words of the section")
         self.words.setTabChangesFocus(True)
-        self.words.setPlaceholderText("No words yet")
+        self.words.setPlaceholderText("| For-ty lan-terns | a-long the quay |\nA line for each phrase")
+        self.words.setToolTip(_HOW)
         self.placed = quiet()
         self.tune = QLineEdit()
         self.tune.setAccessibleName("Tune of the section")
@@ -59,17 +77,45 @@ class WordsPage(QWidget):
             "| A4 . B4 . | 2@1 . |   pitches as they sound, or string@fret; . goes on"
         )
         self.checks = plain()
-        column.addWidget(self.words, 2)
-        column.addWidget(self.placed)
-        column.addWidget(head("Tune"))
-        column.addWidget(self.tune)
-        column.addWidget(self.checks)
-        column.addStretch(1)
+        self._showing = False
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        column = QVBoxLayout(self)
+        legend = QLabel("the tune on the strings: filled where the part sounds it, hollow where not")
+        legend.setProperty("quiet", True)
+        column.addLayout(row(self.section, legend, 1))
+        column.addWidget(self.picture, 3)
+        self.chosen.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.carry_button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        column.addLayout(row(self.chosen, self.carry_button))
+        both = QHBoxLayout()
+        left, right = QVBoxLayout(), QVBoxLayout()
+        left.addWidget(head("Words"))
+        left.addWidget(self.words, 1)
+        left.addWidget(self.placed)
+        right.addWidget(head("Tune"))
+        right.addWidget(self.tune)
+        right.addWidget(self.checks)
+        right.addStretch(1)
+        both.addLayout(left, 1)
+        both.addLayout(right, 1)
+        column.addLayout(both, 2)
+
+    def _connect(self) -> None:
         self.words.textChanged.connect(self._words_typed)
         self.words.left.connect(self._left)
         self.tune.textEdited.connect(self._tune_typed)
         self.tune.editingFinished.connect(self._left)
-        self._showing = False
+        self.picture.note_chosen.connect(lambda _index: self._show_note())
+        self.picture.carry_wanted.connect(lambda _index: self.carry())
+        self.picture.bar_wanted.connect(lambda bar: self._shown.bar_wanted.emit(bar, Fraction(0)))
+        self._shown.cursor_moved.connect(self._follow)
+
+    def arrive(self) -> None:
+        """The keyboard to the picture."""
+        self.picture.setFocus()
 
     def refresh(self) -> None:
         """Show the section's words and tune, unless they are being typed."""
@@ -87,9 +133,37 @@ class WordsPage(QWidget):
         about = (placed_text(section, piece.meter), breath_text(section, piece.meter, piece.tempo))
         self.placed.setText(" ".join(part for part in about if part))
         result = shown.result
-        checks = tune_checks(result) if result is not None and result.piece is shown.piece else ()
-        said = (start_text(checks), *tune_lines(checks, piece.meter))
+        now = result if result is not None and result.piece is shown.piece else None
+        checks = tune_checks(now) if now is not None else ()
+        said = (start_text(checks), *tune_lines(checks, piece.meter)[:1])
         self.checks.setText("\n".join(line for line in said if line))
+        self.picture.show_section(now, checks, section.placed_words(piece.meter), shown.cursor.bar)
+        self._show_note()
+
+    def _follow(self) -> None:
+        """The cursor has gone to another bar."""
+        if self.isVisible() and self.picture.result is self._shown.result:
+            self.picture.turn_to(self._shown.cursor.bar)
+
+    def _show_note(self) -> None:
+        index, checks = self.picture.current, self.picture.checks
+        check = checks[index] if 0 <= index < len(checks) else None
+        words = "Type a tune below: each of its notes lies on the string that sounds it, or could."
+        self.chosen.setText(words if check is None else note_text(check, self._shown.piece.meter))
+        self.carry_button.setVisible(check is not None and check.by is None and bool(check.carriers))
+
+    def carry(self) -> None:
+        """Let the part sound the chosen note, as one undo step."""
+        index, checks, shown = self.picture.current, self.picture.checks, self._shown
+        if not 0 <= index < len(checks) or checks[index].by is not None:
+            return
+        try:
+            after = carried(shown.piece, shown.section, checks[index])
+        except GinghamError as error:
+            self.notice.emit(say(error))
+            return
+        self.notice.emit(notice("tune-carried", bar=checks[index].note.bar, undo=key_of("undo")))
+        shown.edit("Carry the tune", after)
 
     def _words_typed(self) -> None:
         if self._showing:
