@@ -249,7 +249,7 @@ def test_a_long_chart_is_read_off_the_interface_thread(qtbot, window) -> None:
     reading = window.pages.reading
     reading.text.setPlainText("| G | C | D | G |\n" * 600)
     reading.read_chart()
-    assert reading.message.text() == "Naming…"
+    assert reading.message.text() == "Reading…"
     qtbot.waitUntil(lambda: reading.table.rowCount() == 1)
     reading.text.setPlainText("nothing " * 1_000)
     reading.read_chart()
@@ -258,13 +258,13 @@ def test_a_long_chart_is_read_off_the_interface_thread(qtbot, window) -> None:
 
 
 def test_a_reading_that_fails_says_so(qtbot, window, tmp_path: Path, monkeypatch) -> None:
-    """A fault of our own in the reader's thread ends "Naming…"; the next file is read."""
+    """A fault of our own in the reader's thread ends "Reading…"; the next file is read."""
     monkeypatch.setattr("threading.excepthook", lambda _args: None)
     monkeypatch.setattr("gingham.core.formats.imports.read_part", lambda *_a: 1 // 0)
     (tmp_path / "x.mid").write_bytes(b"")
     window.pages.read_file(tmp_path / "x.mid")
     reading = window.pages.reading
-    qtbot.waitUntil(lambda: reading.part_title.text() == "Nothing was read")
+    qtbot.waitUntil(lambda: reading.part.title.text() == "Nothing was read")
     assert "went wrong in Gingham itself" in reading.message.text()
     reading.close()
 

@@ -350,7 +350,7 @@ def test_the_practice_form_is_what_is_heard(qtbot, forty) -> None:
     forty.playing.stop()
 
 
-# Naming.
+# Reading.
 
 
 def test_a_pasted_chart_is_put_right_and_taken(qtbot, forty) -> None:
@@ -392,9 +392,16 @@ def test_a_part_is_read_and_opened(qtbot, forty, tmp_path: Path, suffix: str) ->
     reading = forty.pages.reading
     qtbot.addWidget(reading)
     qtbot.waitUntil(lambda: reading.read is not None)
-    assert "p+m . p i p m p i" in reading.patterns.text()
-    assert reading.exceptions.toPlainText().startswith("Verse, bar 8:")
-    assert "Read with the thumb on the bass and its partner" in reading.part_guesses.text()
+    part = reading.part
+    assert "p+m . p i p m p i" in part.patterns.tiles[0].note
+    assert "Read with the thumb on the bass and its partner" in part.guesses.text()
+    assert "1 of them breaks the pattern" in part.count.text() and part.bar_title.text() == "Verse, bar 8"
+    assert part.cloth.accessibleDescription().startswith("Verse, bar 8:")
+    own = forty.document.piece.sections[0].bars
+    QTest.keyClick(part.cloth, Qt.Key.Key_Space)
+    assert "put right" in part.cloth.accessibleDescription() and not part.piece().sections[0].bars and own
+    QTest.keyClick(part.cloth, Qt.Key.Key_Space)
+    assert [each.bar for each in part.piece().sections[0].bars] == [8]
     count = len(forty.documents)
     reading.take_part()
     assert len(forty.documents) == count + 1
@@ -437,7 +444,7 @@ def test_a_broken_part_is_told_and_the_piece_is_untouched(qtbot, window, tmp_pat
     qtbot.addWidget(reading)
     qtbot.waitUntil(lambda: bool(reading.message.text()))
     assert "broken.mid cannot be read as MIDI" in reading.message.text()
-    assert not reading.take_button.isEnabled() and window.document.piece is before
+    assert not reading.part.take_button.isEnabled() and window.document.piece is before
 
 
 def test_a_long_reading_can_be_stopped(qtbot, forty, tmp_path: Path) -> None:
@@ -447,7 +454,7 @@ def test_a_long_reading_can_be_stopped(qtbot, forty, tmp_path: Path) -> None:
     forty.files.open_file(path)
     reading = forty.pages.reading
     qtbot.addWidget(reading)
-    reading.stop_button.click()
+    reading.part.stop_button.click()
     qtbot.waitUntil(lambda: bool(reading.message.text()))
     assert "was stopped" in reading.message.text()
-    assert reading.read is None and not reading.take_button.isEnabled()
+    assert reading.read is None and not reading.part.take_button.isEnabled()

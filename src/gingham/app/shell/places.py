@@ -80,7 +80,7 @@ def _sheet(window: Frame) -> Place:
 def _reading(window: Frame) -> Place:
     from gingham.app.views.reading.page import ReadingView
 
-    reading = ReadingView(window.shown, window.open_piece)
+    reading = ReadingView(window.appearance, window.shown, window.open_piece)
     reading.left.connect(window.actions_by_id["build"].trigger)
     return reading
 

@@ -1,1 +1,1 @@
-"""Naming a part: from strings over bars and chords back to the pattern, and the bars that break it."""
+"""Reading a part: from strings over bars and chords back to the pattern, and the bars that break it."""

@@ -16,9 +16,10 @@ from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Stroke, order
-from gingham.core.pieces.edits import add_override
+from gingham.core.pieces.edits import add_override, tidied
 from gingham.core.pieces.form_edits import set_bar_pattern
 from gingham.core.pieces.piece import HereOverride, NamedPattern, Piece
+from gingham.core.values import replace
 
 _MOST_PLUCKS = 2  # more that differ in a bar are a bar of its own
 
@@ -59,6 +60,19 @@ def keep_exceptions(piece: Piece, kept: tuple[PartSection, ...]) -> tuple[Piece,
             way = ways.get(number, "")
             out.append(Exceptional(section.name, bar.number, len(own - given), len(given - own), way))
     return piece, tuple(out)
+
+
+def follow_pattern(piece: Piece, bars: frozenset[tuple[int, int]]) -> Piece:
+    """`piece` with some bars (section's index, number) as their section's pattern has them."""
+    names = {(piece.sections[section].name, bar) for section, bar in bars}
+    overrides = tuple(
+        o for o in piece.overrides if not (isinstance(o, HereOverride) and (o.section, o.bar) in names)
+    )
+    sections = tuple(
+        replace(section, bars=tuple(own for own in section.bars if (index, own.bar) not in bars))
+        for index, section in enumerate(piece.sections)
+    )
+    return tidied(replace(piece, overrides=overrides, sections=sections))
 
 
 Change = Callable[[Piece, int, PartBar, FittedBar, Result], Piece | None]

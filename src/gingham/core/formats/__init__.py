@@ -1,1 +1,1 @@
-"""Naming and writing files, one module per format."""
+"""Reading and writing files, one module per format."""

@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.large import LargeCanvas
+from gingham.app.widgets.large import LargeCanvas
 from gingham.app.widgets.parts import button, head, plain, row
 from gingham.core.bench.audition import with_pattern
 from gingham.core.errors import GinghamError

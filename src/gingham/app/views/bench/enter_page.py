@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from gingham.app.views.bench.chosen import ChosenPattern
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.wall import WallCanvas, WallTile
 from gingham.app.widgets.parts import BenchPage, box, head, plain, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox, TypedLine, show_fault
+from gingham.app.widgets.wall import WallCanvas, WallTile
 from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.as_fingers import as_fingers
 from gingham.core.fitting.assign import setting_of
@@ -114,7 +114,7 @@ class EnterPage(BenchPage):
         """The keyboard to the line."""
         self.line.setFocus()
 
-    # Naming what is said.
+    # Reading what is said.
 
     def refresh(self) -> None:
         """The piece has changed: the strings may be read against another chord."""

@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QPushButton,
 
 from gingham.app.views.bench.chosen import ChosenPattern
 from gingham.app.views.bench.desk import Desk
-from gingham.app.views.bench.wall import WallCanvas, WallTile
 from gingham.app.widgets.parts import BenchPage, box, button, quiet, row, scrolled
+from gingham.app.widgets.wall import WallCanvas, WallTile
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
 from gingham.core.bench.tags import DENSITIES, Tags, tags_of

@@ -8,10 +8,10 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
-from gingham.app.views.bench.wall import WallTile, paint_weave
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.wall import WallTile, paint_weave
 from gingham.core.patterns.mixing import MOST_BARS
 from gingham.core.patterns.pattern import Pattern
 

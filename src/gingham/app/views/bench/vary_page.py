@@ -12,9 +12,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout
 from gingham.app.views.bench.chosen import ChosenPattern
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.mix_strip import MixBar, MixStrip
-from gingham.app.views.bench.wall import WallCanvas, WallTile
 from gingham.app.widgets.parts import BenchPage, box, button, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
+from gingham.app.widgets.wall import WallCanvas, WallTile
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.ranking import Ranked, by_nearness, ranked
 from gingham.core.errors import GinghamError

@@ -1,1 +1,1 @@
-"""Naming what others have written: chord charts, and parts whose pattern is found."""
+"""Reading what others have written: chord charts, and parts whose pattern is found."""

@@ -11,7 +11,6 @@ from PySide6.QtGui import QFontDatabase, QHideEvent, QKeyEvent
 from PySide6.QtWidgets import (
     QLineEdit,
     QPlainTextEdit,
-    QProgressBar,
     QStackedWidget,
     QTableWidget,
     QTableWidgetItem,
@@ -19,8 +18,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from gingham.app.look.appearance import Appearance
 from gingham.app.session.shown import Shown
-from gingham.app.views.reading.worker import ChartText, read_file
+from gingham.app.views.reading.part_page import PartPage
+from gingham.app.views.reading.worker import ChartText, ReadPart, read_file
 from gingham.app.widgets.parts import button, fill_last, head, plain, quiet, row
 from gingham.app.work.worker import Job
 from gingham.core.errors import FileError, GinghamError
@@ -28,12 +29,11 @@ from gingham.core.finding.find import Found
 from gingham.core.formats.chart import Chart, read_chart
 from gingham.core.numbers import is_whole
 from gingham.core.patterns.library import for_meter
-from gingham.core.patterns.shorthand import print_pattern
 from gingham.core.pieces.form import MOST_TIMES
 from gingham.core.pieces.from_chart import piece_from, with_chart
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.words.errors import printable, say
-from gingham.words.importing import exception_text, guess_text
+from gingham.words.importing import guess_text
 
 _SOON_MS = 300
 _LONG = 5_000  # characters of a chart that are read in some milliseconds
@@ -48,19 +48,25 @@ class ReadingView(QWidget):
     """Nothing more is to be read."""
 
     def __init__(
-        self, shown: Shown, open_piece: Callable[[Piece], None], parent: QWidget | None = None
+        self,
+        appearance: Appearance,
+        shown: Shown,
+        open_piece: Callable[[Piece], None],
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.setObjectName("root")
         self._shown, self._open = shown, open_piece
         self._chart: Chart | None = None
-        self.read: Found | None = None
         self.reader, self.charts = Job("reader", self), Job("charts", self)
         self.charts.done.connect(self._show_rows)
         self.charts.failed.connect(self._no_chart)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._chart_page())
-        self.pages.addWidget(self._part_page())
+        self.part = PartPage(appearance)
+        self.pages.addWidget(self.part)
+        self.part.stop_button.clicked.connect(lambda _on: self.reader.stop())
+        self.part.take_button.clicked.connect(lambda _on: self.take_part())
         self.message = quiet()
         column = QVBoxLayout(self)
         column.setContentsMargins(24, 12, 24, 12)
@@ -70,7 +76,7 @@ class ReadingView(QWidget):
         self._later.setSingleShot(True)
         self._later.setInterval(_SOON_MS)
         self._later.timeout.connect(self.read_chart)
-        self.reader.progressed.connect(lambda share: self.progress.setValue(round(100 * share)))
+        self.reader.progressed.connect(lambda share: self.part.progress.setValue(round(100 * share)))
         self.reader.done.connect(self._read)
         self.reader.failed.connect(self._failed)
         self.reader.stopped.connect(lambda: self._failed(FileError("reading-stopped")))
@@ -85,7 +91,7 @@ class ReadingView(QWidget):
 
     def arrive(self) -> None:
         """The keyboard to the chart."""
-        (self.text if self.pages.currentIndex() == CHART else self.take_button).setFocus()
+        (self.text if self.pages.currentIndex() == CHART else self.part.cloth).setFocus()
 
     # Charts.
 
@@ -143,7 +149,7 @@ class ReadingView(QWidget):
         if not text.strip():
             self._show_rows(None)
         elif len(text) > _LONG:
-            self.message.setText("Naming…")
+            self.message.setText("Reading…")
             self.charts.start(lambda _tick: read_chart(text, meter))
         else:
             try:
@@ -207,81 +213,42 @@ class ReadingView(QWidget):
 
     # Parts.
 
-    def _part_page(self) -> QWidget:
-        page = QWidget()
-        column = QVBoxLayout(page)
-        self.part_title = head("")
-        self.progress = QProgressBar()
-        self.progress.setAccessibleName("Progress of the reading")
-        self.stop_button = button("Stop", "Give the reading up (Esc)", self.reader.stop)
-        self.patterns = plain()
-        self.exceptions = QPlainTextEdit()
-        self.exceptions.setAccessibleName("Bars that break their pattern")
-        self.exceptions.setReadOnly(True)
-        self.part_guesses = plain()
-        column.addWidget(self.part_title)
-        column.addLayout(row(self.progress, self.stop_button))
-        column.addWidget(head("Patterns"))
-        column.addWidget(self.patterns)
-        column.addWidget(head("Bars that break them"))
-        column.addWidget(self.exceptions, 1)
-        column.addWidget(head("What was supposed"))
-        column.addWidget(self.part_guesses)
-        self.take_button = button("Open as a new piece", "Patterns, chords, words and form", self.take_part)
-        column.addLayout(row(1, self.take_button))
-        return page
+    @property
+    def read(self) -> Found | None:
+        """The part that was read."""
+        return self.part.read.found if self.part.read is not None else None
 
     def read_file(self, path: Path) -> None:
         """Read a part; a text without tablature becomes a chart to be looked over."""
         self.pages.setCurrentIndex(PART)
-        self.read = None
-        self.part_title.setText(f"Naming {printable(path.name)}…")
-        for part in (self.patterns, self.part_guesses):
-            part.setText("")
-        self.exceptions.setPlainText("")
+        self.part.begin(printable(path.name))
         self.message.clear()
-        self.progress.setValue(0)
-        self._show_busy(True)
         self.reader.start(partial(read_file, path, self._shown.piece.meter))
 
-    def _show_busy(self, on: bool) -> None:
-        self.progress.setVisible(on)
-        self.stop_button.setVisible(on)
-        self.take_button.setEnabled(self.read is not None)
-
-    def _read(self, read: Found | ChartText) -> None:
+    def _read(self, read: ReadPart | ChartText) -> None:
         if isinstance(read, ChartText):
             self._chart_found(read.text)
-        else:
-            self._found(read)
-
-    def _found(self, found: Found) -> None:
-        self.read = found
-        self._show_busy(False)
-        piece = found.piece
-        self.part_title.setText(piece.title)
-        lines = [f"{n.name}:   {print_pattern(n.pattern)}" for n in piece.patterns]
-        self.patterns.setText("\n".join(lines))
-        odd = [exception_text(each) for each in found.exceptions]
-        self.exceptions.setPlainText("\n".join(odd) if odd else "None: every bar follows its pattern.")
-        self.part_guesses.setText("\n".join(map(guess_text, found.guesses)))
-        self.take_button.setFocus()
+            return
+        self.part.show_part(read)
+        self.part.show_busy(False)
+        self.part.cloth.setFocus()
 
     def _chart_found(self, text: str) -> None:
-        self._show_busy(False)
+        self.part.show_busy(False)
         self.show_chart()
         self.text.setPlainText(text)
         self.read_chart()
 
     def _failed(self, error: GinghamError) -> None:
-        self._show_busy(False)
-        self.part_title.setText("Nothing was read")
+        self.part.show_busy(False)
+        self.part.title.setText("Nothing was read")
         self.message.setText(say(error))
 
     def take_part(self) -> None:
         """Open what was found as a piece."""
-        if self.read is not None:
-            self._open(self.read.piece)
+        piece = self.part.piece()
+        if piece is not None:
+            self._open(piece)
             self.left.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
