@@ -291,12 +291,31 @@ def test_columns_tile_the_bars(pattern: str) -> None:
     assert sum(column.own for column in axis.columns) >= len(result.pattern.slots) - 2
 
 
+@pytest.mark.parametrize("flipped", [False, True])
 @pytest.mark.parametrize(("strings", "height"), [(4, 300), (6, 152), (10, 240)])
-def test_every_string_has_its_row(strings: int, height: int) -> None:
-    """The row under a string's line is that string."""
-    rows = Rows(strings, height)
+def test_every_string_has_its_row(strings: int, height: int, flipped: bool) -> None:
+    """The row under a string's line is that string; string 1 is on top, or lowest."""
+    rows = Rows(strings, height, flipped)
     assert [rows.string_at(rows.y(s)) for s in range(1, strings + 1)] == list(range(1, strings + 1))
-    assert rows.string_at(-50) == 1 and rows.string_at(5000) == strings
+    top, low = (strings, 1) if flipped else (1, strings)
+    assert (rows.string_at(-50), rows.string_at(5000)) == (top, low)
+    assert rows.y(rows.below(2)) > rows.y(2) > rows.y(rows.below(2, -1))
+
+
+def test_the_lowest_string_can_be_on_top_everywhere(qtbot, window, settings) -> None:
+    """One switch: the picture, the strings panel, the map; the Down key goes to the row below; remembered."""
+    qtbot.waitUntil(lambda: window.view.map.map is not None)
+    views = (window.view.result, window.view.strings, window.view.map)
+    before = [view.grab().toImage() for view in views]
+    window.actions_by_id["lowest-on-top"].trigger()
+    assert all(view.grab().toImage() != image for view, image in zip(views, before, strict=True))
+    assert settings.flag("lowest-on-top", False)
+    window.view.result.string = 4
+    QTest.keyClick(window.view.result, Qt.Key.Key_Down)
+    assert window.view.result.string == 3
+    window.appearance.set_lowest_on_top(False)
+    assert not window.actions_by_id["lowest-on-top"].isChecked()
+    assert window.view.strings.grab().toImage() == before[1]
 
 
 def test_only_what_is_visible_is_painted(window, act, monkeypatch) -> None:

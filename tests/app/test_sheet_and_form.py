@@ -103,11 +103,12 @@ def test_pages_are_turned_and_sized_with_keys(qtbot, sheet) -> None:
 
 
 def test_left_handed_and_night_reach_the_sheet(qtbot, forty, sheet) -> None:
-    """Mirrored shapes are laid out anew; the paper stays white at night."""
-    before = sheet.view.canvas.pages
-    with qtbot.waitSignal(sheet.laid_out):
-        forty.actions_by_id["mirror"].trigger()
-    assert sheet.view.canvas.pages != before
+    """Mirrored shapes, and tablature turned over, are laid out anew; the paper stays white at night."""
+    for switch in ("mirror", "lowest-on-top"):
+        before = sheet.view.canvas.pages
+        with qtbot.waitSignal(sheet.laid_out):
+            forty.actions_by_id[switch].trigger()
+        assert sheet.view.canvas.pages != before
     forty.actions_by_id["night"].trigger()
     picture = sheet.view.canvas.grab().toImage()
     assert picture.pixelColor(picture.width() // 2, 60).lightness() > 250

@@ -33,6 +33,9 @@ def _define_export(parser: OneLineParser) -> None:
     parser.add_argument("--paper", default="A4", metavar="|".join(SIZES))
     parser.add_argument("--large", action="store_true", help="large print")
     parser.add_argument("--left-handed", action="store_true", help="shapes mirrored")
+    parser.add_argument(
+        "--lowest-on-top", action="store_true", help="tablature with the lowest string on top"
+    )
 
 
 def _define_read(parser: OneLineParser) -> None:
@@ -52,6 +55,7 @@ def _export(options: argparse.Namespace) -> Answer:
         read("--paper", options.paper, lambda text: check_choice(text, SIZES, "paper")),
         options.large,
         options.left_handed,
+        lowest_on_top=options.lowest_on_top,
     )
     answer = export_answer(options.piece, options.out, choice, sheet)
     return answer, f"{options.out}: {answer.bytes} bytes"

@@ -37,7 +37,8 @@ class SheetOptions(msgspec.Struct, frozen=True):
     """What a player may choose of a sheet.
 
     `kind` is one of KINDS: the whole sheet, words and chords alone, a card of one pattern, or the call sheet.
-    `large` is large print, `left_handed` mirrors the shapes, `practice` takes the practice form, `report`
+    `large` is large print, `left_handed` mirrors the shapes, `lowest_on_top`
+    turns the tablature over, `practice` takes the practice form, `report`
     adds measured spots for a teacher. `section` is the one whose pattern the card shows, `other_capo` a
     second capo of the call sheet (0 for none).
     """
@@ -54,6 +55,7 @@ class SheetOptions(msgspec.Struct, frozen=True):
     section: int = 0
     other_capo: int = 0
     naming: Naming = USUAL
+    lowest_on_top: bool = False
 
 
 class ShapeFace(msgspec.Struct, frozen=True):

@@ -160,7 +160,8 @@ class _System:
         return x + pad + float(at / bar.length) * (width - pad)
 
     def _string(self, string: int) -> float:
-        return self.y_staff + (string - 1) * self.style.at(_GAP)
+        row = self.strings - string if self.style.options.lowest_on_top else string - 1
+        return self.y_staff + row * self.style.at(_GAP)
 
     def _labels(self) -> None:
         at, instrument = self.style.at, self.result.piece.instrument

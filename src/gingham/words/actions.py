@@ -125,7 +125,14 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "names-fingers": ActionWords("Next names for fingers", "Ctrl+Shift+F", "p i m a, T I M R, T 1 2 3"),
     "names-strings": ActionWords("Next names for strings", "Ctrl+Shift+G", "Numbers, letters, both"),
     "names-counts": ActionWords("Next way of counting", "Ctrl+Shift+H", "la li, trip let, plain places"),
-    "mirror": ActionWords("Left-handed shapes", "Ctrl+Shift+L", "Shapes mirrored, everywhere"),
+    "mirror": ActionWords(
+        "Left-handed shapes", "Ctrl+Shift+L", "Shapes and strings mirrored, everywhere and on paper"
+    ),
+    "lowest-on-top": ActionWords(
+        "Lowest string on top",
+        "",
+        "Strings over beats as they lie when you look down on the instrument, here and on paper",
+    ),
     "night": ActionWords("Night cloth", "Ctrl+D", "Dark colours"),
     "cloth-desktop": ActionWords("Day or night as the desktop", "", "Until you choose again"),
     "larger": ActionWords("Everything larger", "Ctrl++", "From the next start of Gingham on"),

@@ -22,7 +22,8 @@ class Appearance(QObject):
         super().__init__(parent)
         self._settings = settings
         names = (settings.choice(f"names-{what}", NAMINGS[what], getattr(USUAL, what)) for what in NAMINGS)
-        self.theme = replace(themes.chosen(settings), naming=Naming(*names))
+        flipped = settings.flag("lowest-on-top", False)
+        self.theme = replace(themes.chosen(settings), naming=Naming(*names), lowest_on_top=flipped)
         # A method of ours, not a lambda: what the application holds must not hold a window that has gone.
         QGuiApplication.styleHints().colorSchemeChanged.connect(self._scheme_changed)
         self.mirrored = settings.flag("mirror", False)
@@ -64,7 +65,7 @@ class Appearance(QObject):
         app = QApplication.instance()
         if isinstance(app, QApplication):
             themes.apply(chosen, app)
-        self._use(replace(chosen, naming=self.theme.naming))
+        self._use(replace(chosen, naming=self.theme.naming, lowest_on_top=self.theme.lowest_on_top))
 
     def set_naming(self, naming: Naming) -> None:
         """Other names, everywhere and from now on."""
@@ -78,6 +79,12 @@ class Appearance(QObject):
             self.mirrored = on
             self._settings.set_flag("mirror", on)
             self.changed.emit()
+
+    def set_lowest_on_top(self, on: bool) -> None:
+        """Strings over beats with the lowest on top, as one looks down on them, or with string 1."""
+        if on != self.theme.lowest_on_top:
+            self._settings.set_flag("lowest-on-top", on)
+            self._use(replace(self.theme, lowest_on_top=on))
 
     def _use(self, theme: Theme) -> None:
         self.theme = theme

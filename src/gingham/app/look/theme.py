@@ -38,6 +38,7 @@ class Theme(msgspec.Struct, frozen=True):
     fingers: tuple[tuple[str, str], ...]  # dye of each finger
     on_finger: str  # text in a finger's mark
     naming: Naming = USUAL  # how fingers, strings and counts are named
+    lowest_on_top: bool = False  # strings over beats as one looks down on the instrument
 
     def finger(self, name: str) -> QColor:
         """The dye of a finger."""

@@ -108,6 +108,15 @@ class MainWindow(Frame):
         recent.aboutToShow.connect(lambda: self.files.recent.fill(recent))
         self.recent_menu = recent
 
+    def _show_appearance(self) -> None:
+        """The switches of the menu follow what was chosen elsewhere."""
+        for name, on in (
+            ("night", self.appearance.night),
+            ("mirror", self.appearance.mirrored),
+            ("lowest-on-top", self.appearance.theme.lowest_on_top),
+        ):
+            self.actions_by_id[name].setChecked(on)
+
     def _connect_switches(self) -> None:
         for name, default, use in (
             ("thumb-alone", False, self.playing.set_thumb_alone),
@@ -116,6 +125,7 @@ class MainWindow(Frame):
             ("cue", self.settings.flag("cue", False), self.transport.set_cues),
             ("loop", self.settings.flag("loop", True), self.playing.set_loop),
             ("mirror", self.appearance.mirrored, self.appearance.set_mirrored),
+            ("lowest-on-top", self.appearance.theme.lowest_on_top, self.appearance.set_lowest_on_top),
             ("breaks", self.settings.flag("breaks", True), self.care.set_reminding),
             ("practice-form", False, self.playing.set_practice_form),
             ("night", self.appearance.night, self.appearance.set_night),
@@ -126,7 +136,7 @@ class MainWindow(Frame):
                 use(default)
                 action.toggled.connect(partial(self.settings.set_flag, name))
             action.toggled.connect(use)
-        self.appearance.changed.connect(lambda: self.actions_by_id["night"].setChecked(self.appearance.night))
+        self.appearance.changed.connect(self._show_appearance)
         self.playing.thumb_alone_changed.connect(self.actions_by_id["thumb-alone"].setChecked)
 
     # Pieces.

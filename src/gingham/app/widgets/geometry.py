@@ -204,10 +204,11 @@ def _missing(bar: FittedBar, pattern: Pattern) -> Fraction:
 
 
 class Rows(msgspec.Struct, frozen=True):
-    """Rows of strings, string 1 on top, in a canvas of some height."""
+    """Rows of strings, string 1 on top (lowest if `flipped`), in a canvas of some height."""
 
     strings: int
     height: float
+    flipped: bool = False
 
     @property
     def step(self) -> float:
@@ -221,11 +222,18 @@ class Rows(msgspec.Struct, frozen=True):
 
     def y(self, string: int) -> float:
         """The string's line."""
-        return HEADER + self.step * (string - 0.5)
+        return HEADER + self.step * (self._place(string) - 0.5)
 
     def string_at(self, y: float) -> int:
         """The string whose row covers `y`; the nearest one outside."""
-        return min(max(1, int((y - HEADER) // self.step) + 1), self.strings)
+        return self._place(min(max(1, int((y - HEADER) // self.step) + 1), self.strings))
+
+    def below(self, string: int, by: int = 1) -> int:
+        """The string so many rows below another one (above if negative); it may be none."""
+        return string - by if self.flipped else string + by
+
+    def _place(self, string: int) -> int:
+        return self.strings - string + 1 if self.flipped else string
 
 
 class Lanes(msgspec.Struct, frozen=True):

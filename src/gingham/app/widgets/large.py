@@ -49,7 +49,8 @@ class LargeCanvas(Dressed, QWidget):
         with marks.painting(self) as p:
             bars = len(self.loop.bars)
             high, wide = float(self.height() - 6), self.width() - 2 * _EDGE
-            plan = Plan(_EDGE, 2, wide, high, result.piece.instrument.strings, bars)
+            strings, flipped = result.piece.instrument.strings, self.theme.lowest_on_top
+            plan = Plan(_EDGE, 2, wide, high, strings, bars, flipped)
             standing = Standing(self.loop, self._axes, self.theme, frozenset())
             standing.paint(p, plan, pair_of(0, bars), None)
             p.setPen(QPen(QColor(self.theme.accent), 1.8))

@@ -31,6 +31,7 @@ def paint_threads(p: QPainter, area: QRectF, tile: Tile, theme: Theme, strings: 
     high = max(2.0, min(5.0, area.height() / strings - 1))
     wide = max(1.0, min(_THREAD, area.width() / 8))
     for thread in tile.weave:
-        y = area.top() + (thread.string - 0.5) * area.height() / strings - high / 2
+        row = strings - thread.string + 1 if theme.lowest_on_top else thread.string
+        y = area.top() + (row - 0.5) * area.height() / strings - high / 2
         place = area.left() + thread.x * (area.width() - wide)
         p.fillRect(QRectF(place, y, wide, high), theme.finger(thread.finger))

@@ -51,7 +51,7 @@ class ResultCanvas(TimeCanvas):
     def rows(self) -> Rows:
         """The rows of strings at the present height."""
         count = self.result.piece.instrument.strings if self.result is not None else 6
-        return Rows(count, self.height())
+        return Rows(count, self.height(), self.theme.lowest_on_top)
 
     def told(self, place: Column) -> str:
         """`Am7, bar 2 at 1: thumb on string 5 open, middle on string 2 fret 1`."""
@@ -88,7 +88,7 @@ class ResultCanvas(TimeCanvas):
 
     def look(self, result: Result) -> object:
         """The strings, and whether there are chords."""
-        return (result.piece.instrument.strings, self._named(result))
+        return (result.piece.instrument.strings, self._named(result), self.theme.lowest_on_top)
 
     def _named(self, result: Result) -> bool:
         return bool(result.piece.sections[result.section].chords.bars)
@@ -270,6 +270,8 @@ class ResultCanvas(TimeCanvas):
         if len(together) > 1:
             top, bottom = together[0], together[-1]
             dyes = (self.theme.finger(top.plucker or "p"), self.theme.finger(bottom.plucker or "p"))
+            if rows.flipped:
+                top, bottom, dyes = bottom, top, dyes[::-1]
             marks.woven(p, x, rows.y(top.string), rows.y(bottom.string), dyes, ghost=False)
 
     def _paint_sweep(self, p: QPainter, x: float, events: Events, rows: Rows) -> None:
@@ -359,7 +361,10 @@ class ResultCanvas(TimeCanvas):
             self._pressed, self._over = None, 0
             self.update()
         elif by:
-            self._go_to_string(self.string + by, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+            self._go_to_string(
+                self.rows().below(self.string, by),
+                bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier),
+            )
         elif key == Qt.Key.Key_Delete:
             if self.event_at(self.column, self.string) is not None:
                 self.pluck_left_out.emit(self.column, self.string)

@@ -71,7 +71,7 @@ class StringsCanvas(Dressed, ShowsFocus):
 
     def rows(self) -> Rows:
         """The rows of strings at the present height."""
-        return Rows(self._strings, self.height())
+        return Rows(self._strings, self.height(), self.theme.lowest_on_top)
 
     def lanes(self) -> tuple[str, ...]:
         """The columns: p1, p2, …, then the fingers."""
@@ -204,7 +204,7 @@ class StringsCanvas(Dressed, ShowsFocus):
             self._to_lane(self.lane + (1 if key == Qt.Key.Key_Right else -1))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             by = 1 if key == Qt.Key.Key_Down else -1
-            self.string = min(max(1, self.string + by), self.rows().strings)
+            self.string = min(max(1, self.rows().below(self.string, by)), self.rows().strings)
             self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.string_chosen.emit(lanes[self.lane], self.string)

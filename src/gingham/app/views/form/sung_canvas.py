@@ -88,7 +88,8 @@ class SungCanvas(Dressed, ShowsFocus):
     def _plan(self, result: Result) -> Plan:
         high = self.height() - _CHORDS - _LINE * self._verses() - 8
         wide = self.width() - 2 * _EDGE
-        return Plan(_EDGE, _CHORDS, wide, high, result.piece.instrument.strings, _BARS, room=_NOTES)
+        strings, flipped = result.piece.instrument.strings, self.theme.lowest_on_top
+        return Plan(_EDGE, _CHORDS, wide, high, strings, _BARS, flipped, _NOTES)
 
     def _bars(self) -> list[tuple[int, LoopBar]]:
         """The bars in the picture with their places."""

@@ -65,8 +65,11 @@ class PracticeController(QObject):
         view.follow.appearance.changed.connect(
             lambda: view.mirrored.setChecked(view.follow.appearance.mirrored)
         )
-        view.flipped.toggled.connect(self._flip)
-        view.flipped.setChecked(self.settings.flag("lowest-on-top", False))
+        view.flipped.setChecked(view.follow.theme.lowest_on_top)
+        view.flipped.toggled.connect(view.follow.appearance.set_lowest_on_top)
+        view.follow.appearance.changed.connect(
+            lambda: view.flipped.setChecked(view.follow.theme.lowest_on_top)
+        )
         transport.moved.connect(self._moved)
         transport.counting.connect(self._counting)
         transport.state_changed.connect(self._state)
@@ -88,10 +91,6 @@ class PracticeController(QObject):
     def _order_chosen(self, index: int) -> None:
         self.settings.set_text("learning-order", self.view.order.itemData(index))
         self.refresh()
-
-    def _flip(self, on: bool) -> None:
-        self.settings.set_flag("lowest-on-top", on)
-        self.view.follow.flip(on)
 
     # The plan.
 

@@ -60,7 +60,6 @@ class FollowCanvas(Dressed, QWidget):
         self.title = ""
         self.muted: frozenset[str] = frozenset()
         self.moment = Moment()
-        self.flipped = False
         self._axes: dict[int, Axis] = {}
         self._seen: Seen | None = None
         self.setMinimumSize(420, 320)
@@ -77,11 +76,6 @@ class FollowCanvas(Dressed, QWidget):
         """Where the music is now."""
         self.moment = moment
         self._look()
-
-    def flip(self, on: bool) -> None:
-        """String 1 lowest, as on the player's own knee."""
-        self.flipped = on
-        self.update()
 
     def _look(self) -> None:
         seen = self.seen()
@@ -136,7 +130,9 @@ class FollowCanvas(Dressed, QWidget):
             self._paint_where(p, QRectF(_EDGE, 4, wide - 2 * _EDGE, _HEAD - 6), loop, seen)
             strings = max(r.piece.instrument.strings for r in loop.results.values())
             bars = 1 if seen.pair.second is None else 2
-            plan = Plan(_EDGE, _HEAD, wide - 2 * _EDGE, (high - _HEAD) * 0.62, strings, bars, self.flipped)
+            plan = Plan(
+                _EDGE, _HEAD, wide - 2 * _EDGE, (high - _HEAD) * 0.62, strings, bars, self.theme.lowest_on_top
+            )
             self._standing(loop).paint(p, plan, seen.pair, seen.light)
             top = _HEAD + plan.height + 14
             self._paint_coming(p, QRectF(_EDGE, top, wide - 2 * _EDGE, high - top - 8), loop, seen)

@@ -123,7 +123,9 @@ class PracticeView(QWidget):
         self.mirrored = QCheckBox("Shapes mirrored")
         self.mirrored.setToolTip(with_keys("For a left hand, or for a player who faces the screen", "mirror"))
         self.flipped = QCheckBox("Lowest string on top")
-        self.flipped.setToolTip("The strings as they lie when you look down on your own instrument")
+        self.flipped.setToolTip(
+            with_keys("The strings as they lie when you look down on your own instrument", "lowest-on-top")
+        )
         self.care = quiet("Go slower at once if it pulls; stop at pain.")
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 8)

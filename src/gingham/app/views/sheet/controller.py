@@ -119,6 +119,7 @@ class SheetController(QObject):
             section=max(0, view.section.currentIndex()),
             other_capo=view.other_capo.value(),
             naming=self.view.appearance.theme.naming,
+            lowest_on_top=self.view.appearance.theme.lowest_on_top,
             **{name: switch.isChecked() for name, switch in view.switches.items()},
         )
 
