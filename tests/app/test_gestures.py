@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from fractions import Fraction
 from pathlib import Path
 
 import pytest
@@ -76,6 +77,10 @@ def test_a_changed_built_in_pattern_gets_a_name_of_its_own(qtbot, window) -> Non
     assert [p.name for p in again.patterns] == ["Hearth, mine"]
     show(qtbot, window, again)
     names = window.view.pattern_names
+    names.name_fingers()
+    row = names.findText("Hearth")
+    assert names.itemData(row, Qt.ItemDataRole.AccessibleTextRole) == "Hearth: p i m"
+    assert names.view().grab().toImage().allGray() is False, "the weave is in the finger colours"
     with qtbot.waitSignal(window.shown.settled):
         names.activated.emit(names.findText("Hearth"))
     assert window.view.bar.words.text() == HEARTH
@@ -98,6 +103,7 @@ def test_a_changed_built_in_pattern_gets_a_name_of_its_own(qtbot, window) -> Non
         (lambda s: s.align.activated.emit(2), lambda p: p.rules.align == "run"),
         (lambda s: s.level.activated.emit(2), lambda p: p.rules.level == "fluent"),
         (lambda s: s.hold.activated.emit(1), lambda p: p.rules.hold == "whole"),
+        (lambda s: s.muddy_above.activated.emit(2), lambda p: p.rules.muddy_above == Fraction(7, 5)),
     ],
 )  # fmt: skip
 def test_every_set_up_field_is_one_edit(qtbot, window, act, expected) -> None:

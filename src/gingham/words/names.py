@@ -85,8 +85,10 @@ ALIGN_NAMES = {
 }
 SHAPE_NAMES = {"together": "to suit neighbours", "alone": "each alone"}
 HOLD_NAMES = {"plucked": "what is plucked", "whole": "the whole shape"}
-MUDDY_NAMES = {"warn": "warn", "avoid": "warn and avoid", "off": "do not warn"}
-LEVEL_NAMES = {"starting": "starting", "growing": "growing", "fluent": "fluent"}
+MUDDY_NAMES = {"warn": "warn if they blur", "avoid": "warn, take a clearer one", "off": "do not warn"}
+BLUR_NAMES = {110: "at the slightest", 125: "as usual", 140: "only when it is bad"}
+"""From which roughness (in hundredths) two low notes are said to blur."""
+LEVEL_NAMES = {"starting": "a beginner’s hand", "growing": "a growing hand", "fluent": "a fluent hand"}
 
 
 def degree_name(degree: str) -> str:

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtWidgets import QComboBox
 
+from gingham.app.views.builder.pattern_box import PatternBox
 from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.errors import GinghamError, InputError
@@ -17,9 +15,6 @@ from gingham.core.pieces.own_edits import chord_rules, set_chord_rules
 from gingham.core.pieces.piece import NamedPattern, standing_rules
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
 from gingham.core.values import replace
-
-if TYPE_CHECKING:
-    pass
 
 _NAMED = "named:"
 
@@ -185,12 +180,8 @@ class Choices:
             line.show_text(text.removeprefix(_NAMED))
         self._show_patterns(view.pattern_names)
 
-    def _show_patterns(self, box: QComboBox) -> None:
-        names = [named.name for named in self._ordered()]
+    def _show_patterns(self, box: PatternBox) -> None:
+        found = self._ordered()
+        now = self._build.shown.piece.sections[self._build.shown.section].pattern
         with QSignalBlocker(box):
-            if [box.itemText(i) for i in range(box.count())] != names:
-                box.clear()
-                box.addItems(names)
-            box.setCurrentIndex(
-                names.index(self._build.shown.piece.sections[self._build.shown.section].pattern)
-            )
+            box.show_patterns(found, next(i for i, named in enumerate(found) if named.name == now))

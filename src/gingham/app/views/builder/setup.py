@@ -18,6 +18,7 @@ from gingham.core.pieces.rules import (
 )
 from gingham.words.names import (
     ALIGN_NAMES,
+    BLUR_NAMES,
     HOLD_NAMES,
     INSTRUMENT_NAMES,
     LEVEL_NAMES,
@@ -60,8 +61,8 @@ class SetupPanel(QWidget):
             "The thumb at a bar line", (("", "begins again"), ("on", "goes on: its next bass"))
         )
         self.plucking = PluckingRow()
-        self.muddy = narrow_box("Muddy basses", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
-        self.muddy_above = NumberBox("Muddy from this roughness, in hundredths", 50, 200)
+        self.muddy = narrow_box("Two low notes that ring together", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
+        self.muddy_above = narrow_box("How soon low notes are said to blur", tuple(BLUR_NAMES.items()))
         self.level = narrow_box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
 
     def _lay_out(self) -> None:
@@ -82,8 +83,8 @@ class SetupPanel(QWidget):
         column.addLayout(
             form(
                 ("At bar lines the thumb", self.each_bar), ("Walk", self.walk), ("Pattern", self.align),
-                ("Shapes", self.shapes), ("Hold", self.hold), ("Hand", self.level),
-                ("Muddy basses", self.muddy), ("from", self.muddy_above),
+                ("Shapes", self.shapes), ("Hold", self.hold), ("Level", self.level),
+                ("Low notes", self.muddy), ("warn", self.muddy_above),
             )
         )  # fmt: skip
         column.addStretch(1)

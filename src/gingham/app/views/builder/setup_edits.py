@@ -49,7 +49,7 @@ class SetupEdits:
             line.given_up.connect(self.refresh)
         panel.capo.valueChanged.connect(lambda fret: self._use("Capo", lambda p: edits.set_capo(p, fret)))
         panel.repeats.valueChanged.connect(self._repeats)
-        panel.muddy_above.valueChanged.connect(self._muddy_above)
+        panel.muddy_above.activated.connect(self._muddy_above)
         panel.instrument.activated.connect(self._instrument)
         panel.swing.activated.connect(self._swing)
         panel.walk.activated.connect(self._walk)
@@ -152,9 +152,10 @@ class SetupEdits:
         swing = parse_swing(self._panel.swing.itemData(index))
         self._use("Feel", lambda piece: replace(piece, swing=swing))
 
-    def _muddy_above(self, hundredths: int) -> None:
+    def _muddy_above(self, index: int) -> None:
+        hundredths = self._panel.muddy_above.itemData(index)
         rules = replace(self._build.shown.piece.rules, muddy_above=Fraction(hundredths, 100))
-        self._use("Muddy basses", lambda piece: replace(piece, rules=rules))
+        self._use("Low notes", lambda piece: replace(piece, rules=rules))
 
     def _walk(self, index: int) -> None:
         """Walks on or off: for the section if it has a thumb of its own, else for the piece."""
@@ -190,7 +191,6 @@ class SetupEdits:
             line.show_text(text)
         for spin, value in (
             (panel.capo, piece.capo), (panel.repeats, section.repeats),
-            (panel.muddy_above, round(100 * piece.rules.muddy_above)),
         ):  # fmt: skip
             with QSignalBlocker(spin):
                 spin.setValue(value)
@@ -205,8 +205,12 @@ class SetupEdits:
         self.plucking.refresh()
         _select(panel.hold, piece.rules.hold)
         _select(panel.muddy, piece.rules.muddy)
+        roughness = round(100 * piece.rules.muddy_above)
+        if panel.muddy_above.findData(roughness) < 0:  # from a file: a value of its own
+            panel.muddy_above.addItem(f"from roughness {roughness / 100:g}", roughness)
+        _select(panel.muddy_above, roughness)
 
 
-def _select(box: QComboBox, data: str) -> None:
+def _select(box: QComboBox, data: object) -> None:
     with QSignalBlocker(box):
         box.setCurrentIndex(box.findData(data))

@@ -26,6 +26,7 @@ from gingham.app.look.theme import SIZES
 from gingham.app.views.builder.bar import BottomBar
 from gingham.app.views.builder.cards import CardStrip
 from gingham.app.views.builder.map_canvas import MapCanvas
+from gingham.app.views.builder.pattern_box import PatternBox
 from gingham.app.views.builder.pattern_canvas import PatternCanvas
 from gingham.app.views.builder.reasons import ReasonsPanel
 from gingham.app.views.builder.result_canvas import ResultCanvas
@@ -132,7 +133,7 @@ class BuildView(Dressed, QWidget):
         self.result = ResultCanvas(appearance)
         self.pattern = PatternCanvas(appearance)
         self.lane_names = LaneNames(appearance, self.pattern)
-        self.pattern_names = QComboBox()
+        self.pattern_names = PatternBox(appearance)
         self.pattern_names.setAccessibleName("Pattern")
         self.pattern_names.setToolTip(with_keys("Choose a pattern", "previous-pattern", "next-pattern"))
         self.per_beat = _choice("Places a beat", tuple((k, places_name(k, FOUR_FOUR)) for k in SLOT_COUNTS))
