@@ -7,12 +7,13 @@ from fractions import Fraction
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QHelpEvent
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, Qt
+from PySide6.QtGui import QHelpEvent, QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QPushButton
+from PySide6.QtWidgets import QApplication, QPushButton, QStyleOptionViewItem
 
 from gingham.app.widgets.geometry import Axis
+from gingham.app.widgets.marks import painting
 from gingham.core.fitting.fit import fit
 from gingham.core.formats import exports
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
@@ -80,7 +81,12 @@ def test_a_changed_built_in_pattern_gets_a_name_of_its_own(qtbot, window) -> Non
     names.name_fingers()
     row = names.findText("Hearth")
     assert names.itemData(row, Qt.ItemDataRole.AccessibleTextRole) == "Hearth: p i m"
-    assert names.view().grab().toImage().allGray() is False, "the weave is in the finger colours"
+    image, option = QImage(330, 54, QImage.Format.Format_RGB32), QStyleOptionViewItem()
+    option.rect = QRect(0, 0, 330, 54)
+    with painting(image) as p:
+        names.itemDelegate().paint(p, option, names.model().index(row, 0))
+    seen = {image.pixelColor(x, y).name() for x in range(180, 330) for y in range(54)}
+    assert {window.view.theme.finger(finger).name() for finger in "pim"} <= seen, "woven in the fingers' dyes"
     with qtbot.waitSignal(window.shown.settled):
         names.activated.emit(names.findText("Hearth"))
     assert window.view.bar.words.text() == HEARTH

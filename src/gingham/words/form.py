@@ -172,6 +172,14 @@ def _carried(best: Carrier, check: TuneCheck) -> str:
     return f"the {who} on string {best.string}, {how}, would carry it{busy}"
 
 
+def line_text(section: Section) -> str:
+    """`4 bars: Am, F, C, G`: a chord line in words, the first eight chords of it."""
+    places = (place.symbol for bar in section.chords.bars for place in bar)
+    chords = [signs(symbol) for symbol in places if symbol not in ("/", "%")]
+    said = ", ".join(chords[:8]) + (" and so on" if len(chords) > 8 else "")
+    return f"{counted(len(section.chords.bars), 'bar')}: {said}" if chords else "no chords"
+
+
 def turn_text(turn: Turn, bars: int, number: int, count: int) -> str:
     """`Verse, 8 bars, 2 times in a row, turn 1 of 4`."""
     times = f", {turn.times} times in a row" if turn.times > 1 else ""

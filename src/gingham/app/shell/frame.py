@@ -24,6 +24,7 @@ from gingham.app.sound.transport import Transport
 from gingham.app.views.builder.controller import BuildController
 from gingham.app.views.builder.following import Following
 from gingham.app.views.builder.view import BuildView
+from gingham.app.widgets.speaking import announce
 from gingham.core.errors import GinghamError
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
@@ -220,6 +221,7 @@ class Frame(QMainWindow):
     def notify(self, text: str) -> None:
         """Say something quietly at the bottom."""
         self.statusBar().showMessage(text, 12_000)
+        announce(self.statusBar(), text)
 
     def come_forward(self) -> None:
         """Before the other windows of the desktop, as far as it lets us."""

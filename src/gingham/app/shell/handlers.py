@@ -11,6 +11,7 @@ from gingham.app.shell.filing import Files
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.pages import Pages
 from gingham.app.shell.places import PLACES
+from gingham.app.widgets.speaking import announce
 from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan
@@ -36,6 +37,19 @@ def handlers(window: Frame, files: Files, pages: Pages, drawers: Drawers) -> _Ha
 
 def _of_pieces(window: Frame, files: Files) -> _Handlers:
     view, shown = window.view, window.shown
+
+    def undo() -> None:
+        stack = window.document.stack
+        words = f"undone: {stack.undoText()}" if stack.canUndo() else "nothing to undo"
+        stack.undo()
+        announce(window, words)
+
+    def redo() -> None:
+        stack = window.document.stack
+        words = f"done again: {stack.redoText()}" if stack.canRedo() else "nothing to do again"
+        stack.redo()
+        announce(window, words)
+
     return {
         "new": window.new,
         "open": files.ask_open,
@@ -49,8 +63,8 @@ def _of_pieces(window: Frame, files: Files) -> _Handlers:
             (view.pieces.currentIndex() + 1) % max(1, view.pieces.count())
         ),
         "quit": window.close,
-        "undo": lambda: window.document.stack.undo(),
-        "redo": lambda: window.document.stack.redo(),
+        "undo": undo,
+        "redo": redo,
         "all-rules": lambda: shown.edit("All back to the rules", replace(shown.piece, overrides=())),
         "add-section": window.add_section,
         "remove-section": window.remove_section,
@@ -156,6 +170,9 @@ def _of_playing(window: Frame, pages: Pages) -> _Handlers:
 
     def faster(by: int) -> None:
         (here() or playing).change_tempo(by)
+        practise = here()
+        tempo = practise.tempo_now if practise is not None else window.shown.piece.tempo
+        announce(window, f"{tempo} beats a minute")
 
     return {
         "play": play,

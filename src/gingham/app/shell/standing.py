@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QLabel
 
+from gingham.app.widgets.speaking import announce
+
 
 class Standing(QLabel):
     """Empty most of the time."""
@@ -16,3 +18,4 @@ class Standing(QLabel):
     def say(self, text: str) -> None:
         """Say something until something else, or nothing, is said."""
         self.setText(text)
+        announce(self, text)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import Axis
+from gingham.app.widgets.speaking import Cell
 from gingham.app.widgets.standing import Plan, Standing, pair_of
 from gingham.core.fitting.result import Result
 from gingham.core.practice.loop import Loop, whole_section
@@ -41,16 +42,25 @@ class LargeCanvas(Dressed, QWidget):
             self._marked = marked
         self.update()
 
+    def _plan(self, loop: Loop) -> Plan:
+        result = next(iter(loop.results.values()))
+        strings, flipped = result.piece.instrument.strings, self.theme.lowest_on_top
+        wide, high = self.width() - 2 * _EDGE, float(self.height() - 6)
+        return Plan(_EDGE, 2, wide, high, strings, len(loop.bars), flipped)
+
+    def cells(self) -> list[Cell]:
+        """The places of the pattern."""
+        if self.loop is None or not self.loop.bars:
+            return []
+        standing = Standing(self.loop, self._axes, self.theme, frozenset())
+        return standing.cells(self._plan(self.loop), range(len(self.loop.bars)))
+
     def paintEvent(self, event: QPaintEvent) -> None:
         """The bar or two that the pattern lasts."""
         if self.loop is None or not self.loop.bars:
             return
-        result = next(iter(self.loop.results.values()))
         with marks.painting(self) as p:
-            bars = len(self.loop.bars)
-            high, wide = float(self.height() - 6), self.width() - 2 * _EDGE
-            strings, flipped = result.piece.instrument.strings, self.theme.lowest_on_top
-            plan = Plan(_EDGE, 2, wide, high, strings, bars, flipped)
+            plan, bars = self._plan(self.loop), len(self.loop.bars)
             standing = Standing(self.loop, self._axes, self.theme, frozenset())
             standing.paint(p, plan, pair_of(0, bars), None)
             p.setPen(QPen(QColor(self.theme.accent), 1.8))
@@ -62,4 +72,4 @@ class LargeCanvas(Dressed, QWidget):
                     if column.slot in self._marked:
                         left = plan.x(place, float(column.at - bar.begin) / length)
                         right = plan.x(place, end / length)
-                        p.drawRoundedRect(QRectF(left + 1, 34, right - left - 2, high - 34), 6, 6)
+                        p.drawRoundedRect(QRectF(left + 1, 34, right - left - 2, plan.height - 34), 6, 6)

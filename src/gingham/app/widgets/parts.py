@@ -98,6 +98,7 @@ def box(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
     """A box of choices: (data, words)."""
     out = QComboBox()
     out.setAccessibleName(name)
+    out.setAccessibleDescription(name)  # on Linux Qt tells the chosen words as a box's name
     for data, words in rows:
         out.addItem(words, data)
     return out

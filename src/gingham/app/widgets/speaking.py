@@ -157,7 +157,20 @@ def let_canvases_speak() -> None:
     QAccessible.installFactory(_make)
 
 
+def heard() -> bool:
+    """Whether something listens."""
+    return QAccessible.isActive()
+
+
 def announce(widget: QWidget, words: str) -> None:
     """Say something to whoever listens; nothing if nobody does."""
-    if words and QAccessible.isActive():
+    if words and heard():
         QAccessible.updateAccessibility(QAccessibleAnnouncementEvent(widget, words))
+
+
+def tell(widget: QWidget, words: str) -> None:
+    """What a canvas has under its cursor now: kept as its description, and said while it has the keyboard."""
+    if words != widget.accessibleDescription():
+        widget.setAccessibleDescription(words)
+        if widget.hasFocus():
+            announce(widget, words)

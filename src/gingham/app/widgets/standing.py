@@ -12,8 +12,10 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from gingham.app.look.theme import Theme
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import Axis, Column
+from gingham.app.widgets.speaking import Cell
 from gingham.core.fitting.result import Event
 from gingham.core.practice.loop import Loop, LoopBar
+from gingham.words.panel import place_text
 
 _COUNTS = 34.0
 _LARGE = 2  # more bars than this have smaller counts
@@ -123,6 +125,24 @@ class Standing:
                 p.setPen(QPen(QColor(self.theme.quiet), 1))
                 x = plan.x(place, 0)
                 p.drawLine(QLineF(x, plan.top + _COUNTS - 4, x, plan.top + plan.height))
+
+    def cells(self, plan: Plan, shown: Sequence[int], light: tuple[int, int] | None = None) -> list[Cell]:
+        """Each place of some bars of the loop, for those who hear the picture."""
+        out = []
+        for place, index in enumerate(shown):
+            bar = self.loop.bars[index]
+            result, fitted = self.loop.results[bar.section], self.loop.fitted(bar)
+            columns = self.columns(bar)
+            edges = [*(plan.x(place, self._share(bar, c.at)) for c in columns), plan.x(place + 1, 0)]
+            for number, column in enumerate(columns):
+                events = [
+                    e for e in fitted.events if e.at == column.at and (e.finger or "") not in self.muted
+                ]
+                words = place_text(result, column.span, bar.bar, column.syllable, events)
+                left, wide = edges[number], edges[number + 1] - edges[number]
+                rect = QRectF(left, plan.top, wide, plan.height).toAlignedRect()
+                out.append(Cell(words, rect, (index, number) == light))
+        return out
 
     def middle(self, plan: Plan, place: int, bar: LoopBar, at: Fraction, string: int) -> QPointF:
         """Where something at a moment of a bar stands on a string."""

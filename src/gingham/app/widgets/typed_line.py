@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QSpinBox, QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
+from gingham.app.widgets.speaking import announce
 from gingham.core.errors import GinghamError, InputError
 from gingham.words.errors import say
 
@@ -126,10 +127,13 @@ def _is_window_key(event: QEvent) -> bool:
     return False
 
 
-def show_fault(line: TypedLine, message: QLabel, error: GinghamError | None, offset: int = 0) -> None:
+def show_fault(
+    line: TypedLine, message: QLabel, error: GinghamError | None, offset: int = 0, *, aloud: bool = True
+) -> None:
     """Underline an error where it stands and say it in the label beside the line; None clears both.
 
-    `offset` is where the line's text begins in the text that was read.
+    `offset` is where the line's text begins in the text that was read. Not `aloud` while a line is being
+    typed: those who hear the window are told when they leave it.
     """
     if error is None:
         line.set_fault(None)
@@ -141,5 +145,7 @@ def show_fault(line: TypedLine, message: QLabel, error: GinghamError | None, off
         line.set_fault((min(error.start - offset, end), min(error.end - offset, end)))
     else:
         line.set_fault((0, end))
+    if aloud and message.text() != say(error):
+        announce(line, say(error))
     message.setText(say(error))
     message.show()

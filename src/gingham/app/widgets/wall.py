@@ -19,7 +19,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.geometry import Lanes, lanes_for
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
 
 _LEAST, _HIGH, _GAP = 226.0, 142.0, 8.0
@@ -216,7 +216,7 @@ class WallCanvas(Dressed, ShowsFocus):
         if 0 <= self.current < len(self.tiles):
             tile = self.tiles[self.current]
             place = f"{self.current + 1} of {len(self.tiles)}"
-            self.setAccessibleDescription(f"{said_of(tile)}; {place}")
+            tell(self, f"{said_of(tile)}; {place}")
 
 
 def said_of(tile: WallTile) -> str:

@@ -133,7 +133,7 @@ class EnterPage(BenchPage):
         try:
             said = read_said(text, piece.instrument, piece.meter)
         except PatternError as error:
-            show_fault(self.line, self.message, error)
+            show_fault(self.line, self.message, error, aloud=False)
             self._show([], ())
             return
         guesses = list(said.supposed)

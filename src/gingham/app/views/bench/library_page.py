@@ -203,7 +203,7 @@ class LibraryPage(BenchPage):
         name = f"{entry.name} ({_MINE})" if entry.path else entry.name
         fingers = " ".join(map(self._desk.appearance.theme.naming.finger, tags.fingers))
         under = f"{fingers} · {float(tags.strokes):g} plucks a bar · {tags.meter}"
-        note = heard_text(heard) if heard is not None else "…"
+        note = heard_text(heard) if heard is not None else "being tried …"
         here = f"{name}, now" if entry.name == self._desk.name else name
         return WallTile(here, entry.pattern, differing_places(self._desk.pattern, entry.pattern), note, under)
 

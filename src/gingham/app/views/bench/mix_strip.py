@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.app.widgets.wall import WallTile, paint_weave
 from gingham.core.patterns.mixing import MOST_BARS
 from gingham.core.patterns.pattern import Pattern
@@ -196,4 +196,4 @@ class MixStrip(Dressed, ShowsFocus):
         """For those who hear the window."""
         chosen = self.bars[self.current] if 0 <= self.current < len(self.bars) else None
         place = f"bar {self.current + 1} of {len(self.bars)}"
-        self.setAccessibleDescription(_EMPTY if chosen is None else f"{place}: {chosen.name}")
+        tell(self, _EMPTY if chosen is None else f"{place}: {chosen.name}")

@@ -20,6 +20,7 @@ from gingham.app.views.bench.meter_page import MeterPage
 from gingham.app.views.bench.say_page import SayPage
 from gingham.app.views.bench.vary_page import VaryPage
 from gingham.app.widgets.parts import BenchPage
+from gingham.app.widgets.speaking import announce
 
 _PAUSE_MS = 120
 
@@ -70,7 +71,7 @@ class BenchView(QWidget):
         self._later.setSingleShot(True)
         self._later.setInterval(_PAUSE_MS)
         self._later.timeout.connect(self.refresh)
-        self.desk.notice.connect(self.note.setText)
+        self.desk.notice.connect(self._notice)
         self.say.naming_chosen.connect(self.naming_chosen)
         self.pages.currentChanged.connect(lambda _index: self.refresh())
         appearance.changed.connect(self.refresh)
@@ -88,6 +89,10 @@ class BenchView(QWidget):
         page = self.pages.currentWidget()
         if isinstance(page, BenchPage):
             page.arrive()
+
+    def _notice(self, words: str) -> None:
+        self.note.setText(words)
+        announce(self.note, words)
 
     def _judged(self) -> None:
         if self.isVisible() and self.pages.currentWidget() is self.hand:

@@ -23,7 +23,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.views.builder.still import Key, Still, device_rect
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import Axis, Column
-from gingham.app.widgets.speaking import Cell, announce
+from gingham.app.widgets.speaking import Cell, heard, tell
 from gingham.core.fitting.result import Result
 
 _FINGER_KEYS = "pimac"
@@ -64,6 +64,8 @@ class TimeCanvas(Dressed, QWidget):
         """Another result on its axis."""
         self.result, self.axis = result, axis
         self.refresh()
+        if self.hasFocus():
+            self.tell_cursor()
 
     def restyle(self) -> None:
         """Another look: the whole picture again."""
@@ -100,8 +102,8 @@ class TimeCanvas(Dressed, QWidget):
     def tell_cursor(self) -> None:
         """Say where the cursor is, to whoever listens."""
         place = self.place(self.column)
-        if place is not None and self.result is not None:
-            announce(self, self.told(place))
+        if place is not None and self.result is not None and heard():
+            tell(self, self.told(place))
 
     def set_playhead(self, x: float | None) -> None:
         """Where the music is; None hides it. Only the two strips are painted again."""

@@ -20,7 +20,7 @@ from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import CardFace, card_pixmap, face_of
 from gingham.app.widgets.focus import ShowsFocus
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.fitting.result import Result
 from gingham.core.judging.changes import Change, change_into
 from gingham.words.changes import change_text, change_title
@@ -65,8 +65,7 @@ class CardStrip(Dressed, ShowsFocus):
             return
         self.current = index
         if self.result is not None and 0 <= index < len(self.result.spans):
-            chord = self.result.spans[index].span.chord
-            self.setAccessibleDescription(chord.text if chord is not None else "silence")
+            tell(self, self._words(index))
         self._scroll_to_current()
         self.update()
 
@@ -76,10 +75,15 @@ class CardStrip(Dressed, ShowsFocus):
             return []
         found = []
         for index in self._seen():
-            face = face_of(self.result, index, False, False)
-            words = ", ".join(part for part in (face.name, *face.quiet, face.thumb, face.fault) if part)
-            found.append(Cell(words, self.card_rect(index).toAlignedRect(), index == self.current))
+            found.append(
+                Cell(self._words(index), self.card_rect(index).toAlignedRect(), index == self.current)
+            )
         return found
+
+    def _words(self, index: int) -> str:
+        assert self.result is not None
+        face = face_of(self.result, index, False, False)
+        return ", ".join(part for part in (face.name, *face.quiet, face.thumb, face.fault) if part)
 
     def card_rect(self, index: int) -> QRectF:
         """Where a card lies in the widget."""

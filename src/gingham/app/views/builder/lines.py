@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from gingham.app.views.builder.pictures import Pictures
+from gingham.app.widgets.speaking import announce
 from gingham.app.widgets.typed_line import show_fault
 from gingham.core.errors import GinghamError, InputError, PatternError
 from gingham.core.fitting.result import Result
@@ -16,6 +17,8 @@ from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
 from gingham.core.pieces.piece import standing_rules
 from gingham.core.values import replace
+from gingham.words.actions import key_of
+from gingham.words.form import line_text
 from gingham.words.notices import notice
 
 _MISFITS = ("shape-length", "shape-neck")
@@ -48,7 +51,7 @@ class Lines:
             chords = parse_chord_line(text, build.shown.piece.meter) if text.strip() else ChordLine(())
         except InputError as error:
             self._fit_fault = False
-            show_fault(self._chords, self._chords_message, error)
+            show_fault(self._chords, self._chords_message, error, aloud=False)
             return
         self._fit_fault = False
         show_fault(self._chords, self._chords_message, None)
@@ -67,7 +70,7 @@ class Lines:
                 if error.end is not None
                 else error.marked(0, len(text.split()[0]) if text.split() else 0)
             )
-            show_fault(self._words, self._words_message, shown)
+            show_fault(self._words, self._words_message, shown, aloud=False)
             return
         show_fault(self._words, self._words_message, None)
         build.shown.edit("Pattern in words", after, merge="words")
@@ -124,6 +127,12 @@ class Lines:
             return
         if readable and callable(show):
             show()
+        if not readable:
+            message = self._chords_message if show == self._show_chords else self._words_message
+            announce(message, message.text())
+        elif show == self._show_chords:
+            section = self._build.shown.piece.sections[self._build.shown.section]
+            announce(self._chords, f"{line_text(section)}. {key_of('go-result')} goes to the picture")
 
     def _read_as_said(self, text: str) -> None:
         """Words of any school in the pattern line: the likeliest reading is taken, and said."""

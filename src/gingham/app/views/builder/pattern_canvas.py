@@ -80,7 +80,9 @@ class PatternCanvas(TimeCanvas):
 
     def told(self, place: Column) -> str:
         """`Bar 2 at 1&: index`, the pattern's own place or a repeat of it."""
-        fingers = [FINGER_NAMES[s.finger] for s in self.slot(place) if isinstance(s, Pluck)]
+        plucks = (s for s in self.slot(place) if isinstance(s, Pluck))
+        accent = ("", " accented", " strongly accented")
+        fingers = [f"{FINGER_NAMES[s.finger]}{accent[s.accent]}" for s in plucks]
         others = [print_stroke(s) for s in self.slot(place) if not isinstance(s, Pluck)]
         what = ", ".join([*fingers, *others]) or "rest"
         return f"bar {place.bar} at {place.syllable}: {what}{'' if place.own else ', again'}"

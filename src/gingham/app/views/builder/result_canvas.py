@@ -15,6 +15,7 @@ from gingham.app.views.builder.still import Key
 from gingham.app.widgets import marks
 from gingham.app.widgets.geometry import HEADER, Axis, BarBox, Column, Rows
 from gingham.app.widgets.marks import Look
+from gingham.app.widgets.speaking import tell
 from gingham.core.fitting.result import Event, Result
 from gingham.core.fitting.strokes import IMPOSSIBLE
 from gingham.words.names import signs
@@ -380,6 +381,8 @@ class ResultCanvas(TimeCanvas):
         self.over(self.cursor_rect())
         self.string = string
         self.over(self.cursor_rect())
+        found = self.event_at(self.column, string)
+        tell(self, event_text(found) if found is not None else f"string {string}: nothing here")
 
     def event(self, event: QEvent) -> bool:
         """Under the mouse pointer: what is plucked there, and what is wrong with it."""

@@ -19,7 +19,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.geometry import HEADER, Rows
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.fitting.result import Assignment
 from gingham.words.names import PICK_ROWS, lane_heading, short_degree, signs
 
@@ -205,6 +205,7 @@ class StringsCanvas(Dressed, ShowsFocus):
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             by = 1 if key == Qt.Key.Key_Down else -1
             self.string = min(max(1, self.rows().below(self.string, by)), self.rows().strings)
+            tell(self, f"string {self.string}: {self._notes.get(self.string, 'silent')}, Enter takes it")
             self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.string_chosen.emit(lanes[self.lane], self.string)
@@ -222,6 +223,8 @@ class StringsCanvas(Dressed, ShowsFocus):
             self.lane = min(max(0, lane), len(lanes) - 1)
             choice = self.assignment.lane(lanes[self.lane]) if self.assignment is not None else None
             self.string = choice.string if choice is not None else min(self.string, self._strings)
+            here = next((cell.words for cell in self.cells() if cell.here), "")
+            tell(self, here)
         self.update()
 
 

@@ -314,6 +314,7 @@ class BuildView(Dressed, QWidget):
 def _choice(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
     box = QComboBox()
     box.setAccessibleName(name)
+    box.setAccessibleDescription(name)
     for data, words in rows:
         box.addItem(words, data)
     return box

@@ -63,6 +63,7 @@ class CapoPanel(DrawerPanel):
         self.semitones.valueChanged.connect(lambda _by: self._show_key())
         self.key = QComboBox()
         self.key.setAccessibleName("Key of the shapes")
+        self.key.setAccessibleDescription("Key of the shapes")
         self.key.setToolTip("The key that the shapes are in; the shortest way there is taken")
         self.key.activated.connect(self._go_to_key)
         self.move_button = button("Move the piece", "Every chord, as many semitones", self.move_key)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.bench.capo import HIGHEST, CapoPlace
 from gingham.words.tuning import capo_lines
 
@@ -127,4 +127,4 @@ class PlacesCanvas(Dressed, ShowsFocus):
         """For those who hear the window."""
         if self.places:
             place = self.places[self.current]
-            self.setAccessibleDescription(", ".join(capo_lines(place, here=place.capo == self.now)))
+            tell(self, ", ".join(capo_lines(place, here=place.capo == self.now)))

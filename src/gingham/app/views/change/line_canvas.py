@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.fitting.result import Result
 from gingham.core.judging.bassline import BassNote
 from gingham.words.names import short_degree, signs
@@ -67,6 +68,25 @@ class LineCanvas(Dressed, QWidget):
         self.current = min(self.current, max(0, len(notes) - 1))
         self.setMinimumWidth(round(self.contour.width))
         self.update()
+
+    def cells(self) -> list[Cell]:
+        """The thumb's notes in order."""
+        contour = Contour(self.contour.notes, self.height())
+        return [
+            Cell(
+                self._told(i),
+                marks.mark_rect(contour.x(i), contour.y(i), 24).toAlignedRect(),
+                i == self.current,
+            )
+            for i in range(len(contour.notes))
+        ]
+
+    def _told(self, index: int) -> str:
+        note = self.contour.notes[index]
+        chord = self.result.spans[note.span].span.chord if self.result is not None else None
+        name = f"{signs(chord.text)}, " if chord is not None else ""
+        jumps = ", a jump" if note.jumps else ""
+        return f"{name}bar {note.bar}: {signs(str(note.pitch))}, {short_degree(note.degree)}{jumps}"
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Chord names, the band, the notes."""
@@ -138,5 +158,6 @@ class LineCanvas(Dressed, QWidget):
 
     def _choose(self, index: int) -> None:
         self.current = index
+        tell(self, self._told(index))
         self.update()
         self.chosen.emit(self.contour.notes[index].span)

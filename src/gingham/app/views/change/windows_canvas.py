@@ -5,7 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 
 import msgspec
-from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtCore import QPointF, QRect, QRectF
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
@@ -13,6 +13,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import face_of
 from gingham.app.widgets.diagram import Diagram, first_fret, paint_shape, rows_for
+from gingham.app.widgets.speaking import Cell
 from gingham.core.fitting.result import Result
 from gingham.core.judging.changes import Change, FingerMove
 from gingham.words.changes import fretting_finger, move_text, window_text
@@ -64,6 +65,17 @@ class WindowsCanvas(Dressed, QWidget):
         """The fingers that do something, in order of landing, those that stay last."""
         moves = self.change.fingers if self.change is not None else ()
         return sorted(moves, key=lambda move: (move.kind == "stays", move.kind == "lifts"))
+
+    def cells(self) -> list[Cell]:
+        """Each finger with its way and the time it has."""
+        if self.result is None or self.change is None:
+            return []
+        piece, change, out = self.result.piece, self.change, []
+        for row, move in enumerate(self.moves):
+            time = window_text(move, piece.meter, piece.tempo)
+            words = f"{fretting_finger(move.finger)}: {move_text(move, change, piece.meter)}, {time}"
+            out.append(Cell(words, QRect(0, round(_SHAPES + row * _ROW), self.width(), round(_ROW))))
+        return out
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Shapes above, windows below."""

@@ -23,6 +23,7 @@ from gingham.app.sound.playing import Playing
 from gingham.app.views.form.strip_canvas import StripCanvas
 from gingham.app.views.form.words_page import WordsPage
 from gingham.app.widgets.parts import Table, box, button, fill_last, head, plain, quiet, row
+from gingham.app.widgets.speaking import announce
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import NewestWorker
 from gingham.core.errors import GinghamError
@@ -107,7 +108,7 @@ class FormView(QWidget):
         column.addWidget(self.message)
         shown.settled.connect(self.refresh)
         shown.cursor_moved.connect(self._show_bar)
-        self.words.notice.connect(self.message.setText)
+        self.words.notice.connect(self._say)
 
     @property
     def widget(self) -> QWidget:
@@ -180,6 +181,10 @@ class FormView(QWidget):
         ending.activated.connect(lambda _index, p=practice: self._ending_chosen(p))
         self.orders[practice], self.endings[practice] = line, ending
         return row(f"{name}:", line, ending)
+
+    def _say(self, words: str) -> None:
+        self.message.setText(words)
+        announce(self.message, words)
 
     # Showing.
 
@@ -279,7 +284,7 @@ class FormView(QWidget):
         try:
             after = make(self._shown.piece)
         except GinghamError as error:
-            self.message.setText(say(error))
+            self._say(say(error))
             return False
         self.message.clear()
         self._shown.edit(text, after, merge)

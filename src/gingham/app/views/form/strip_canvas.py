@@ -11,7 +11,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.app.widgets.tiles import paint_threads, paint_tile
 from gingham.core.judging.piece_map import PieceMap, Tile
 from gingham.core.pieces.form import Turn
@@ -264,6 +264,4 @@ class StripCanvas(Dressed, ShowsFocus):
         """For those who hear the window."""
         if self.turns:
             turn = self.turns[self.current]
-            self.setAccessibleDescription(
-                turn_text(turn, len(self.tiles_of(turn)), self.current + 1, len(self.turns))
-            )
+            tell(self, turn_text(turn, len(self.tiles_of(turn)), self.current + 1, len(self.turns)))

@@ -13,7 +13,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.geometry import Axis
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.app.widgets.standing import Plan, Standing
 from gingham.core.fitting.result import Result
 from gingham.core.judging.tune import TuneCheck
@@ -121,11 +121,13 @@ class SungCanvas(Dressed, ShowsFocus):
     # Painting.
 
     def cells(self) -> list[Cell]:
-        """The notes of the tune and the syllables in the picture."""
-        if self.result is None:
+        """The plucks, the notes of the tune and the syllables in the picture."""
+        if self.result is None or self._standing is None:
             return []
-        meter = self.result.piece.meter
-        out = []
+        meter, standing = self.result.piece.meter, self._standing
+        assert standing is not None
+        shown = range(self.first, min(self.first + _BARS, len(standing.loop.bars)))
+        out = standing.cells(self._plan(self.result), shown)
         for index, note in self.notes().items():
             spot = QRectF(note.middle.x() - 10, note.middle.y() - 10, 20, 20).toAlignedRect()
             out.append(Cell(note_text(note.check, meter), spot, index == self.current))
@@ -269,4 +271,4 @@ class SungCanvas(Dressed, ShowsFocus):
         if self.result is not None and 0 <= self.current < len(self.checks):
             said = note_text(self.checks[self.current], self.result.piece.meter)
             words = f"{said} note {self.current + 1} of {len(self.checks)}"
-        self.setAccessibleDescription(words)
+        tell(self, words)

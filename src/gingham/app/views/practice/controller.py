@@ -171,6 +171,11 @@ class PracticeController(QObject):
         """The tempo of a stage: the plan's, or what the player has made of it."""
         return self._tempos.get(stage.id, stage.tempo)
 
+    @property
+    def tempo_now(self) -> int:
+        """The chosen stage's tempo, in beats a minute; the piece's without a stage."""
+        return self.tempo(self.stage) if self.stage is not None else self.shown.piece.tempo
+
     def change_tempo(self, by: int) -> None:
         """The chosen stage faster or slower; the piece's tempo stays."""
         if self.stage is not None:

@@ -18,6 +18,7 @@ from gingham.app.widgets import marks
 from gingham.app.widgets.card_face import face_of
 from gingham.app.widgets.diagram import Diagram, first_fret, paint_shape, rows_for
 from gingham.app.widgets.geometry import Axis
+from gingham.app.widgets.speaking import Cell
 from gingham.app.widgets.standing import Pair, Plan, Standing, pair_of
 from gingham.core.practice.loop import Coming, Entered, Loop
 from gingham.core.values import replace
@@ -115,6 +116,33 @@ class FollowCanvas(Dressed, QWidget):
             if text != self.accessibleDescription():
                 self.setAccessibleDescription(text)
 
+    def _plan(self, loop: Loop, seen: Seen) -> Plan:
+        """Where the two bars stand."""
+        wide, high = float(self.width()), float(self.height())
+        strings = max(r.piece.instrument.strings for r in loop.results.values())
+        bars = 1 if seen.pair.second is None else 2
+        return Plan(
+            _EDGE, _HEAD, wide - 2 * _EDGE, (high - _HEAD) * 0.62, strings, bars, self.theme.lowest_on_top
+        )
+
+    def cells(self) -> list[Cell]:
+        """The places of the two bars, then the chord now and the one that comes."""
+        seen, loop = self.seen(), self.loop
+        if seen is None or loop is None:
+            return []
+        shown = [index for index in (seen.pair.first, seen.pair.second) if index is not None]
+        plan = self._plan(loop, seen)
+        out = self._standing(loop).cells(plan, shown, seen.light)
+        if seen.coming is not None:
+            coming = seen.coming
+            words = f"now {_name(loop, coming.now)}"
+            if coming.after is not None:
+                wait = wait_text(coming.wait, loop.results[coming.now.section].piece.meter)
+                words += f", then {_name(loop, coming.after)} {wait}"
+            below = QRectF(_EDGE, _HEAD + plan.height, plan.width, self.height() - _HEAD - plan.height)
+            out.append(Cell(words, below.toAlignedRect()))
+        return out
+
     # Painting.
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -128,11 +156,7 @@ class FollowCanvas(Dressed, QWidget):
                 return
             wide, high = float(self.width()), float(self.height())
             self._paint_where(p, QRectF(_EDGE, 4, wide - 2 * _EDGE, _HEAD - 6), loop, seen)
-            strings = max(r.piece.instrument.strings for r in loop.results.values())
-            bars = 1 if seen.pair.second is None else 2
-            plan = Plan(
-                _EDGE, _HEAD, wide - 2 * _EDGE, (high - _HEAD) * 0.62, strings, bars, self.theme.lowest_on_top
-            )
+            plan = self._plan(loop, seen)
             self._standing(loop).paint(p, plan, seen.pair, seen.light)
             top = _HEAD + plan.height + 14
             self._paint_coming(p, QRectF(_EDGE, top, wide - 2 * _EDGE, high - top - 8), loop, seen)

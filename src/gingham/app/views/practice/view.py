@@ -104,6 +104,7 @@ class PracticeView(QWidget):
         self.stages = StageList()
         self.order = QComboBox()
         self.order.setAccessibleName("Order of learning")
+        self.order.setAccessibleDescription("Order of learning")
         for kind in ORDERS:
             self.order.addItem(ORDER_NAMES[kind], kind)
         self.follow = FollowCanvas(appearance)

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QScrollArea, QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.app.widgets.tiles import paint_threads
 from gingham.core.finding.exceptions import Exceptional
 from gingham.core.judging.piece_map import PieceMap, Tile
@@ -241,4 +241,4 @@ class PartCanvas(Dressed, ShowsFocus):
     def _say(self) -> None:
         """For those who hear the window."""
         if self.map is not None and 0 <= self.current < len(self.map.tiles):
-            self.setAccessibleDescription(self._words(self.map.tiles[self.current]))
+            tell(self, self._words(self.map.tiles[self.current]))

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.diagram import Diagram, Dot, first_fret, paint_shape, rows_for
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.shapes.fretting import Barre
 
 _HEIGHT, _WIDTH = 112.0, 118.0
@@ -139,6 +139,4 @@ class ShapeGrid(Dressed, QWidget):
         """For those who hear the window."""
         if self.faces:
             face = self.faces[self.current]
-            self.setAccessibleDescription(
-                f"{face.name}, {face.note}, {self.current + 1} of {len(self.faces)}"
-            )
+            tell(self, f"{face.name}, {face.note}, {self.current + 1} of {len(self.faces)}")

@@ -10,6 +10,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.diagram import Diagram, Dot, dot_at, first_fret, paint_shape, rows_for
 from gingham.app.widgets.focus import ShowsFocus
+from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.shapes.fingers import FINGER_KEYS
 from gingham.core.shapes.fretting import Barre
 
@@ -66,6 +67,17 @@ class NeckCanvas(Dressed, ShowsFocus):
         wide = min(176.0, self.width() - 76.0)
         area = QRectF((self.width() - wide) / 2 + 8, 24, wide, self.height() - 34)
         return Diagram(area, len(self.dots), self.base, self._rows(), self.appearance.mirrored, _SCALE)
+
+    def cells(self) -> list[Cell]:
+        """The strings from the lowest: what stops each."""
+        out = []
+        for dot in sorted(self.dots, key=lambda dot: -dot.string):
+            state = {None: "silent", 0: "open"}.get(dot.fret, f"fret {dot.fret}")
+            finger = f", finger {dot.finger}" if dot.fret and dot.finger else ""
+            middle = self.grid.middle(dot.string, dot.fret or 0)
+            rect = QRectF(middle.x() - 10, middle.y() - 10, 20, 20).toAlignedRect()
+            out.append(Cell(f"string {dot.string}: {state}{finger}", rect, dot.string == self.string))
+        return out
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The neck, and the cursor while the keyboard is here."""
@@ -163,4 +175,4 @@ class NeckCanvas(Dressed, ShowsFocus):
             return
         here = "a finger" if dot.fret == self.fret and self.fret else "no finger"
         state = {None: "silent", 0: "open"}.get(dot.fret, f"fret {dot.fret}")
-        self.setAccessibleDescription(f"string {self.string} ({state}), fret {self.fret}: {here}")
+        tell(self, f"string {self.string} ({state}), fret {self.fret}: {here}")

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtCore import QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
-from gingham.paper.ops import Page
+from gingham.app.widgets.speaking import Cell
+from gingham.paper.ops import Page, Text
 from gingham.paper.paint import paint_page
 
 _GAP = 16.0
@@ -33,6 +34,16 @@ class PagesCanvas(Dressed, QAbstractScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         self.verticalScrollBar().valueChanged.connect(lambda _value: self._tell())
+
+    def cells(self) -> list[Cell]:
+        """Each page with its words, line by line."""
+        out = []
+        for index, page in enumerate(self.pages):
+            where = f"page {index + 1} of {len(self.pages)}: {words_of(page)}"
+            high, wide = round(page.height * self.scale), round(page.width * self.scale)
+            top = round(self.top(index)) - self.verticalScrollBar().value()
+            out.append(Cell(where, QRect(0, top, wide, high)))
+        return out
 
     def show_pages(self, pages: tuple[Page, ...]) -> None:
         """Show other pages from where the view is."""
@@ -149,3 +160,12 @@ class PagesCanvas(Dressed, QAbstractScrollArea):
             self.set_zoom(self.scale * by)
         else:
             super().keyPressEvent(event)
+
+
+def words_of(page: Page) -> str:
+    """The words of a page from its top, those of one line from the left."""
+    lines: dict[int, list[tuple[float, str]]] = {}
+    for op in page.ops:
+        if isinstance(op, Text):
+            lines.setdefault(round(op.y), []).append((op.x, op.text))
+    return "; ".join(" ".join(text for _, text in sorted(line)) for _, line in sorted(lines.items()))

@@ -50,6 +50,7 @@ class SheetView(QWidget):
         self.paper = box("Size of the paper", [(size, size) for size in PAPERS])
         self.section = QComboBox()
         self.section.setAccessibleName("Section whose pattern the card shows")
+        self.section.setAccessibleDescription("Section whose pattern the card shows")
         self.other_capo = NumberBox("Capo of another player", 0, HIGHEST)
         self.other_capo.setSpecialValueText("none")
         self.switches = {name: QCheckBox(words) for name, words, _ in SWITCHES}
