@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import QPoint, QRect, Qt
+from PySide6.QtWidgets import QTabWidget, QWidget
 
 from gingham.core.fitting.fit import fit
 from gingham.core.formats.piece_file import save_piece
@@ -96,3 +99,36 @@ def test_a_place_is_made_as_the_player_sees_shapes(window, on: bool) -> None:
     window.actions_by_id["mirror"].setChecked(on)
     window.actions_by_id["practise"].trigger()
     assert window.pages.practise.view.follow.appearance.mirrored is on
+
+
+def tab_stops(window, page) -> list[QWidget]:
+    """What the Tab key goes through on a page, in order."""
+    out, each = [], window.nextInFocusChain()
+    while each is not window:
+        if each.isVisible() and each.isEnabled() and each.focusPolicy() & Qt.FocusPolicy.TabFocus:
+            out += [each] if page.isAncestorOf(each) else []
+        each = each.nextInFocusChain()
+    return out
+
+
+def box_of(window, widget) -> QRect:
+    """Where a widget lies in the window."""
+    return QRect(widget.mapTo(window, QPoint(0, 0)), widget.size())
+
+
+@pytest.mark.parametrize("page", ["build", "bench", "form", "practise", "sheet", "reading", "help"])
+def test_the_tab_key_goes_in_reading_order(window, page: str) -> None:
+    """Along a row to the right, from one row to a lower one; a column of its own begins anew at its top."""
+    window.pages.go_build() if page == "build" else window.pages.go(page)
+    shown = window.pages.stack.currentWidget()
+    parts = shown.findChildren(QTabWidget)[:1]
+    for index in range(parts[0].count() if parts and page in ("bench", "form") else 1):
+        if parts and page in ("bench", "form"):
+            parts[0].setCurrentIndex(index)
+        stops = tab_stops(window, shown)
+        assert len(stops) >= 3
+        for one, other in pairwise(stops):
+            a, b = box_of(window, one), box_of(window, other)
+            beside = min(a.bottom(), b.bottom()) - max(a.top(), b.top()) > min(a.height(), b.height()) / 2
+            names = (page, index, one.accessibleName(), other.accessibleName())
+            assert b.left() >= a.left() if beside else b.top() >= a.top() or b.left() > a.left(), names

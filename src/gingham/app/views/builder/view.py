@@ -251,11 +251,11 @@ class BuildView(Dressed, QWidget):
 
     def _order_focus(self) -> None:
         order: list[QWidget] = [
-            self.pieces, self.chords, self.sections, self.cards, self.chord_thumb, self.strings, self.result,
+            self.pieces, self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
+            self.chords, self.sections, self.cards, self.chord_thumb, self.strings, self.result,
             self.pattern_names, self.per_beat, self.bench_button, self.pattern,
-            self.drawer.tabs, self.reasons.scroll_area, self.map, self.conflicts_button,
+            self.drawer.tabs, self.reasons.scroll_area, self.reasons.fix, self.map, self.conflicts_button,
             self.bar.tempo, *self.bar.layers, self.bar.play, self.bar.words, self.bar.script,
-            self.thumb, self.thumb_strings, self.fingers, self.finger_strings, self.setup_button,
         ]  # fmt: skip
         for before, after in pairwise(order):
             QWidget.setTabOrder(before, after)
