@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel
 
 from gingham.app.look.theme import NIGHT
 from gingham.app.views.bench.mix_strip import MixBar
-from gingham.core.formats.pattern_file import PATTERN_SUFFIX, shelf
+from gingham.core.formats.pattern_file import PATTERN_SUFFIX, save_pattern, shelf
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from tests.conftest import HEARTH, make_piece
@@ -397,3 +397,24 @@ def test_every_control_of_the_bench_has_a_name_and_every_label_is_whole(qtbot, b
         for label in page.findChildren(QLabel):
             if label.isVisible() and label.text() and not label.wordWrap():
                 assert label.sizeHint().width() <= label.width() + 1, label.text()
+
+
+def test_of_a_thousand_patterns_those_in_sight_are_drawn(qtbot, bench, window, monkeypatch) -> None:
+    """A large library with a damaged file: listed whole, told once, found by name; only rows in sight are made."""
+    folder = bench.desk.folder
+    folder.mkdir(parents=True, exist_ok=True)
+    pattern = parse_pattern("4/4 x2: p i m i p i m i")
+    text = save_pattern(folder, "Net 0", pattern).read_text(encoding="utf-8")
+    for number in range(1, 1000):
+        path = folder / f"net-{number}{PATTERN_SUFFIX}"
+        path.write_text(text.replace("Net 0", f"Net {number}"), encoding="utf-8")
+    (folder / f"torn{PATTERN_SUFFIX}").write_text("{", encoding="utf-8")
+    library = bench.library
+    monkeypatch.setattr(library, "_try", lambda: None)
+    library.refresh()
+    assert len(library.wall.tiles) >= 1000 and "torn" in library.faults.text()
+    QApplication.processEvents()
+    assert 0 < len(library.wall.tiles._made) < 60
+    assert 0 < len(library.wall.cells()) < 60
+    library.search.setText("Net 77")
+    assert "Net 777 (mine)" in shown(bench) and len(shown(bench)) == 11

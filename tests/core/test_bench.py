@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 
@@ -27,7 +26,6 @@ from gingham.core.formats.pattern_file import (
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.part import part_under, rates
 from gingham.core.judging.speed import full_limit, hand_limit
-from gingham.core.music.meter import meter
 from gingham.core.patterns.compare import difference
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
@@ -35,7 +33,6 @@ from gingham.core.pieces.rules import ACCENTS, Rules, parse_fingers
 from gingham.core.sound.player import Player
 from gingham.core.sound.timeline import SoundedNote, timeline
 from gingham.core.sound.voices import VoiceBank
-from gingham.core.values import replace
 from gingham.words.bench import bench_text, fix_text, part_text, rate_text, tags_text
 from gingham.words.errors import say
 from gingham.words.naming import NAMINGS, Naming
@@ -52,7 +49,7 @@ LIBRARY = dict(builtin())
 def test_the_library_is_wide() -> None:
     """At least 24 patterns with names of their own, over meters, hands, densities and thumbs, none twice."""
     assert len(LIBRARY) >= 24 and len(set(LIBRARY.values())) == len(LIBRARY)
-    tags = [tags_of(pattern, GUITAR) for pattern in LIBRARY.values()]
+    tags = [tags_of(pattern) for pattern in LIBRARY.values()]
     assert {"2/4", "3/4", "4/4", "5/4", "6/8", "7/8", "9/8", "12/8"} <= {t.meter for t in tags}
     assert {1, 2, 3, 4} <= {len(t.fingers) for t in tags} and {t.density for t in tags} == {
         "sparse",
@@ -77,7 +74,7 @@ def test_the_library_is_wide() -> None:
 )
 def test_tags_are_counted(pattern: str, strokes: int, thumb: str, pinches: int, density: str) -> None:
     """From the strokes alone; a part of a bar counts for the whole one."""
-    tags = tags_of(parse_pattern(pattern), GUITAR)
+    tags = tags_of(parse_pattern(pattern))
     assert (tags.strokes, tags.thumb, tags.pinches, tags.density) == (strokes, thumb, pinches, density)
     assert f"{strokes} plucks a bar" in tags_text(tags)
 
@@ -316,6 +313,3 @@ def test_limits_of_levels_are_ordered() -> None:
         result = fit(make_piece("| C |", print_pattern(pattern)))
         tempos = [hand_limit(result, level).tempo for level in ("starting", "growing", "fluent")]
         assert all(a <= b for a, b in pairwise(tempos)), name
-    assert (
-        replace(tags_of(LIBRARY["Hearth"], GUITAR), limit=0).strokes == Fraction(7) and meter(4, 4).bar == 1
-    )

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+from typing import overload
+
 import msgspec
 from PySide6.QtCore import QPoint, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -34,6 +37,36 @@ class WallTile(msgspec.Struct, frozen=True):
     marked: frozenset[int]
     note: str
     under: str
+
+
+class WallTiles(Sequence[WallTile]):
+    """Tiles that are made when they are looked at: of a thousand patterns a dozen are in sight."""
+
+    def __init__(self, count: int = 0, make: Callable[[int], WallTile] | None = None) -> None:
+        self._count, self._make = count, make
+        self._made: dict[int, WallTile] = {}
+
+    @staticmethod
+    def of(tiles: list[WallTile]) -> WallTiles:
+        """Tiles that are there already."""
+        return WallTiles(len(tiles), lambda index: tiles[index])
+
+    def __len__(self) -> int:
+        return self._count
+
+    @overload
+    def __getitem__(self, index: int) -> WallTile: ...
+    @overload
+    def __getitem__(self, index: slice) -> list[WallTile]: ...
+    def __getitem__(self, index: int | slice) -> WallTile | list[WallTile]:
+        if isinstance(index, slice):
+            return [self[i] for i in range(*index.indices(self._count))]
+        if not -self._count <= index < self._count or self._make is None:
+            raise IndexError(index)
+        index %= self._count
+        if index not in self._made:
+            self._made[index] = self._make(index)
+        return self._made[index]
 
 
 class WallPlan(msgspec.Struct, frozen=True):
@@ -80,7 +113,7 @@ class WallCanvas(Dressed, ShowsFocus):
     def __init__(self, appearance: Appearance, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.wear(appearance)
-        self.tiles: list[WallTile] = []
+        self.tiles = WallTiles()
         self.current = -1
         self.empty = ""
         """What is said where there are no tiles."""
@@ -94,7 +127,7 @@ class WallCanvas(Dressed, ShowsFocus):
         """Where the tiles lie now."""
         return WallPlan(len(self.tiles), float(self.width()))
 
-    def show_tiles(self, tiles: list[WallTile], current: int) -> None:
+    def show_tiles(self, tiles: WallTiles, current: int) -> None:
         """Other patterns, or the same with other figures."""
         self.tiles, self.current = tiles, current
         self.setFixedHeight(round(self.plan.height))
@@ -117,12 +150,19 @@ class WallCanvas(Dressed, ShowsFocus):
     # Painting.
 
     def cells(self) -> list[Cell]:
-        """The patterns with their figures."""
-        plan = self.plan
+        """The patterns in sight with their figures."""
+        plan, seen = self.plan, QRectF(self.visibleRegion().boundingRect())
+        rects = {index: QRectF(*plan.rect(index)) for index in self._seen(seen)}
         return [
-            Cell(said_of(t), QRectF(*plan.rect(i)).toAlignedRect(), i == self.current)
-            for i, t in enumerate(self.tiles)
+            Cell(said_of(self.tiles[i]), rect.toAlignedRect(), i == self.current) for i, rect in rects.items()
         ]
+
+    def _seen(self, area: QRectF) -> range:
+        """The tiles of the rows that a part of the wall shows."""
+        plan = self.plan
+        first = max(0, int(area.top() // (_HIGH + _GAP))) * plan.columns
+        last = (int(area.bottom() // (_HIGH + _GAP)) + 1) * plan.columns
+        return range(min(first, len(self.tiles)), min(last, len(self.tiles)))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The tiles in sight."""
@@ -131,10 +171,9 @@ class WallCanvas(Dressed, ShowsFocus):
             if not self.tiles and self.empty:
                 area = QRectF(self.rect()).adjusted(8, 8, -8, -8)
                 marks.aligned(p, area, self.empty, self.theme.quiet, marks.font(14), marks.CENTRE)
-            for index in range(len(self.tiles)):
-                rect = QRectF(*plan.rect(index))
-                if rect.intersects(seen):
-                    self._paint(p, rect.adjusted(1, 1, -1, -1), self.tiles[index], index == self.current)
+            for index in self._seen(seen):
+                rect = QRectF(*plan.rect(index)).adjusted(1, 1, -1, -1)
+                self._paint(p, rect, self.tiles[index], index == self.current)
 
     def _paint(self, p: QPainter, rect: QRectF, tile: WallTile, chosen: bool) -> None:
         marks.plate(p, rect, self.theme, chosen=chosen, focused=self.hasFocus())

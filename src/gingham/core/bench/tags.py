@@ -7,30 +7,23 @@ from functools import lru_cache
 
 import msgspec
 
-from gingham.core.fitting.fit import fit
-from gingham.core.instruments.instrument import Instrument
-from gingham.core.judging.speed import hand_limit
 from gingham.core.patterns.grid import fingers_in
 from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
-from gingham.core.pieces.chordline import parse_chord_line
-from gingham.core.pieces.piece import NamedPattern, Piece, Section
-from gingham.core.pieces.rules import Level, Rules
 
 DENSITIES = ("sparse", "medium", "dense")
 
 
 class Tags(msgspec.Struct, frozen=True, gc=False):
-    """The computed tags of a pattern on an instrument.
+    """The computed tags of a pattern.
 
-    `strokes` are plucked places a bar (an exact fraction), `limit` the comfortable top speed on a C chord in
-    counted beats a minute, `thumb` one of `beats`, `half`, `once`, `walking`, `free`, `none`.
+    `strokes` are plucked places a bar (an exact fraction), `thumb` one of `beats`, `half`, `once`, `walking`,
+    `free`, `none`.
     """
 
     meter: str
     fingers: tuple[str, ...]
     strokes: Fraction
     bars: Fraction
-    limit: int
     pinches: int
     brushes: int
     chucks: int
@@ -40,8 +33,8 @@ class Tags(msgspec.Struct, frozen=True, gc=False):
 
 
 @lru_cache(maxsize=1024)
-def tags_of(pattern: Pattern, instrument: Instrument, level: Level = "growing") -> Tags:
-    """The tags of a pattern as it is played on an instrument."""
+def tags_of(pattern: Pattern) -> Tags:
+    """The tags of a pattern."""
     plucked = sum(bool(slot) for slot in pattern.slots)
     bars = pattern.length / pattern.meter.bar
     per_beat = plucked / (bars * len(pattern.meter.groups))
@@ -52,7 +45,6 @@ def tags_of(pattern: Pattern, instrument: Instrument, level: Level = "growing") 
         fingers_in(pattern),
         plucked / bars,
         bars,
-        _limit(pattern, instrument, level),
         sum(len(slot) > 1 for slot in pattern.slots),
         sum(kind != "chuck" for kind in sweeps),
         sweeps.count("chuck"),
@@ -84,13 +76,6 @@ def thumb_rhythm(pattern: Pattern) -> str:
     if len(meter.groups) == 4 and at == set(beats[::2]):
         return "half"
     return "free"
-
-
-def _limit(pattern: Pattern, instrument: Instrument, level: Level) -> int:
-    section = Section("", parse_chord_line("| C |", pattern.meter), "")
-    rules = Rules(level=level)
-    piece = Piece("", (section,), (NamedPattern("", pattern),), instrument, meter=pattern.meter, rules=rules)
-    return hand_limit(fit(piece), level).tempo
 
 
 def _strings(pattern: Pattern) -> int:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 from pathlib import Path
 
 import msgspec
@@ -82,10 +83,25 @@ def shelf(folder: Path) -> Shelf:
     files = sorted(folder.glob(f"*{PATTERN_SUFFIX}"))[:_MOST_FILES] if folder.is_dir() else []
     for path in files:
         try:
-            found.append((*load_pattern(path), path))
+            found.append((*_known(path, _stamp(path)), path))
         except FileError as error:
             faults.append(error)
     return Shelf(tuple(sorted(found, key=lambda row: row[0])), tuple(faults))
+
+
+def _stamp(path: Path) -> tuple[int, int]:
+    """What changes when a file does: its time and its size."""
+    try:
+        stat = path.stat()
+    except OSError:
+        return 0, 0  # gone, or not to be looked at: reading says why
+    return stat.st_mtime_ns, stat.st_size
+
+
+@lru_cache(maxsize=2 * _MOST_FILES)
+def _known(path: Path, stamp: tuple[int, int]) -> tuple[str, Pattern]:
+    """What was read from a file the last time, unless it has changed since."""
+    return load_pattern(path)
 
 
 def remove_pattern(path: Path) -> None:

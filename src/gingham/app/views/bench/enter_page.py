@@ -12,7 +12,7 @@ from gingham.app.views.bench.chosen import ChosenPattern
 from gingham.app.views.bench.desk import Desk
 from gingham.app.widgets.parts import BenchPage, box, head, plain, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox, TypedLine, show_fault
-from gingham.app.widgets.wall import WallCanvas, WallTile
+from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
 from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.as_fingers import as_fingers
 from gingham.core.fitting.assign import setting_of
@@ -69,7 +69,6 @@ class EnterPage(BenchPage):
         self.guesses = plain()
         self.wall = WallCanvas(desk.appearance, "Ways in which it can sit on the beats")
         self.wall.empty = "Say a pattern above, or tap one: the ways it can sit on the beats appear here."
-        self.wall.show_tiles([], -1)
         self.chosen = ChosenPattern(desk)
         for each in (self.wall, self.chosen):
             each.heard.connect(self.hear)
@@ -156,7 +155,7 @@ class EnterPage(BenchPage):
         self._ways = found
         said = words or [bench_text(way.reason) for way in found]
         tiles = [self._tile(way, why) for way, why in zip(found, said, strict=True)]
-        self.wall.show_tiles(tiles, 0 if found else -1)
+        self.wall.show_tiles(WallTiles.of(tiles), 0 if found else -1)
         self._show_way()
 
     def _tile(self, way: Way, why: str) -> WallTile:

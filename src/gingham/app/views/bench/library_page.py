@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QPushButton,
 from gingham.app.views.bench.chosen import ChosenPattern
 from gingham.app.views.bench.desk import Desk
 from gingham.app.widgets.parts import BenchPage, box, button, quiet, row, scrolled
-from gingham.app.widgets.wall import WallCanvas, WallTile
+from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
 from gingham.core.bench.tags import DENSITIES, Tags, tags_of
@@ -166,7 +166,7 @@ class LibraryPage(BenchPage):
         self._try()
 
     def _tags(self, entry: Entry) -> Tags:
-        return tags_of(entry.pattern, self._desk.piece.instrument, self._desk.piece.rules.level)
+        return tags_of(entry.pattern)
 
     def _passes(self, entry: Entry) -> bool:
         if not self.meter.currentData() and entry.pattern.meter != self._desk.piece.meter:
@@ -186,7 +186,8 @@ class LibraryPage(BenchPage):
         wanted = chosen.name if chosen is not None else self._desk.name
         names = [entry.name for entry in self._entries]
         current = names.index(wanted) if wanted in names else min(0, len(names) - 1)
-        self.wall.show_tiles([self._tile(entry) for entry in self._entries], current)
+        entries = self._entries
+        self.wall.show_tiles(WallTiles(len(entries), lambda index: self._tile(entries[index])), current)
         self._show_chosen()
 
     def _rank(self, entry: Entry) -> tuple[float, str]:

@@ -14,7 +14,7 @@ from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.mix_strip import MixBar, MixStrip
 from gingham.app.widgets.parts import BenchPage, box, button, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
-from gingham.app.widgets.wall import WallCanvas, WallTile
+from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.ranking import Ranked, by_nearness, ranked
 from gingham.core.errors import GinghamError
@@ -182,13 +182,15 @@ class VaryPage(BenchPage):
         self._offered = (now, *rest)
         names = [each.name for each in self._offered]
         current = names.index(before.name) if before is not None and before.name in names else 0
-        self.wall.show_tiles([self._tile(each) for each in self._offered], current)
+        offered = self._offered
+        self.wall.show_tiles(WallTiles(len(offered), lambda index: self._tile(offered[index])), current)
         self._show_chosen()
 
     def _all(self) -> tuple[Offered, ...]:
         """The player's own patterns and the built-in ones in the piece's meter."""
         known = [(name, pattern) for name, pattern, _ in shelf(self._desk.folder).patterns]
-        known += [(name, pattern) for name, pattern in builtin() if name not in dict(known)]
+        own = {name for name, _ in known}
+        known += [(name, pattern) for name, pattern in builtin() if name not in own]
         meter = self._desk.piece.meter
         return tuple(Offered(name, pattern, "", "") for name, pattern in known if pattern.meter == meter)
 
