@@ -177,6 +177,13 @@ def row(*parts: QWidget | QLayout | str | int) -> QHBoxLayout:
     return out
 
 
+def beside(inner: QWidget, width: int) -> QScrollArea:
+    """A column at the side of a picture: it keeps its width, and scrolls where the window is low."""
+    area = scrolled(inner)
+    area.setFixedWidth(width)
+    return area
+
+
 def scrolled(inner: QWidget) -> QScrollArea:
     """A column that is scrolled up and down where it is too long; the keyboard passes it by."""
     area = QScrollArea()

@@ -19,7 +19,7 @@ from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
 from gingham.words.names import signs
 
-_SIDE = 336
+SIDE = 340
 _BARS = 2
 
 
@@ -37,7 +37,6 @@ class ChosenPattern(QWidget):
         self.title = head("")
         self.large = LargeCanvas(desk.appearance)
         self.about = plain()
-        self.setFixedWidth(_SIDE)
         use = button("Use it   Enter", "The section plays it", self.taken.emit)
         use.setProperty("main", True)
         hear = button("Hear it   Space", "On the first bars of your chords", self.heard.emit)

@@ -8,9 +8,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
-from gingham.app.views.bench.chosen import ChosenPattern
+from gingham.app.views.bench.chosen import SIDE, ChosenPattern
 from gingham.app.views.bench.desk import Desk
-from gingham.app.widgets.parts import BenchPage, box, head, plain, quiet, row, scrolled
+from gingham.app.widgets.parts import BenchPage, beside, box, head, plain, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox, TypedLine, show_fault
 from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
 from gingham.core.errors import GinghamError, PatternError
@@ -106,7 +106,7 @@ class EnterPage(BenchPage):
         left.addWidget(head("How it can sit"))
         left.addWidget(area, 1)
         both.addLayout(left, 1)
-        both.addWidget(self.chosen)
+        both.addWidget(beside(self.chosen, SIDE))
         column.addLayout(both, 1)
 
     def arrive(self) -> None:

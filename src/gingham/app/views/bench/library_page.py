@@ -8,9 +8,9 @@ import msgspec
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QPushButton, QVBoxLayout
 
-from gingham.app.views.bench.chosen import ChosenPattern
+from gingham.app.views.bench.chosen import SIDE, ChosenPattern
 from gingham.app.views.bench.desk import Desk
-from gingham.app.widgets.parts import BenchPage, box, button, quiet, row, scrolled
+from gingham.app.widgets.parts import BenchPage, beside, box, button, quiet, row, scrolled
 from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
@@ -141,7 +141,7 @@ class LibraryPage(BenchPage):
         both.addLayout(left, 1)
         left.addWidget(area, 1)
         left.addLayout(row(self.progress, self.stop))
-        both.addWidget(self.chosen)
+        both.addWidget(beside(self.chosen, SIDE))
         below = self.chosen.below
         into = button("Into the mix   B", "A bar of the mix under Vary and mix", self._mix)
         below.addLayout(row(into, 1))

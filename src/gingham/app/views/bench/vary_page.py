@@ -9,10 +9,10 @@ import msgspec
 from PySide6.QtCore import QObject, QPoint, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout
 
-from gingham.app.views.bench.chosen import ChosenPattern
+from gingham.app.views.bench.chosen import SIDE, ChosenPattern
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.mix_strip import MixBar, MixStrip
-from gingham.app.widgets.parts import BenchPage, box, button, quiet, row, scrolled
+from gingham.app.widgets.parts import BenchPage, beside, box, button, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
 from gingham.app.work.worker import NewestWorker
@@ -132,19 +132,19 @@ class VaryPage(BenchPage):
         column = QVBoxLayout(self)
         both = QHBoxLayout()
         left = QVBoxLayout()
-        left.addLayout(row("On the wall", self.which, quiet("drag one into the mix below, or B"), 1))
+        left.addLayout(row("On the wall", self.which, "drag one into the row below, or B", 1))
         left.addWidget(area, 1)
         both.addLayout(left, 1)
-        both.addWidget(self.chosen)
+        both.addWidget(beside(self.chosen, SIDE))
         column.addLayout(both, 1)
         column.addWidget(self.strip)
         column.addLayout(
             row(
-                self.bars, "bars shuffled with seed", self.seed,
+                self.bars, "bars, seed", self.seed,
                 button("Shuffle", "Bars of the patterns in the mix drawn with the seed", self.shuffle),
                 button("New seed", "Another mix", self._new_seed),
-                button("Empty the mix", "Take every bar out", self.clear), 1,
-                "The", self.finger, "on strings", self.strings, self.how,
+                button("Empty", "Take every bar out of the mix", self.clear), 1,
+                "The", self.finger, "on", self.strings, self.how,
                 button("Show", "The pattern with this finger on these strings", self.permit),
             )
         )  # fmt: skip

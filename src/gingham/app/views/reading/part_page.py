@@ -9,7 +9,7 @@ from gingham.app.look.appearance import Appearance
 from gingham.app.views.reading.part_canvas import Break, PartCanvas
 from gingham.app.views.reading.worker import ReadPart
 from gingham.app.widgets.large import LargeCanvas
-from gingham.app.widgets.parts import button, head, plain, quiet, row, scrolled
+from gingham.app.widgets.parts import beside, button, head, plain, quiet, row, scrolled
 from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
 from gingham.core.errors import GinghamError
 from gingham.core.finding.exceptions import Exceptional, follow_pattern
@@ -72,7 +72,7 @@ class PartPage(QWidget):
         left.addWidget(wall)
         left.addWidget(area, 1)
         both.addLayout(left, 1)
-        both.addWidget(self._side())
+        both.addWidget(beside(self._side(), _SIDE))
         column.addLayout(both, 1)
         column.addWidget(self.guesses)
         self.take_button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
@@ -80,7 +80,6 @@ class PartPage(QWidget):
 
     def _side(self) -> QWidget:
         side = QWidget()
-        side.setFixedWidth(_SIDE)
         column = QVBoxLayout(side)
         column.setContentsMargins(6, 0, 0, 0)
         column.setSpacing(4)
