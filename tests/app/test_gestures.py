@@ -283,7 +283,7 @@ def test_cards_are_chosen_by_click_and_scrolled_by_wheel(qtbot, window) -> None:
     assert window.shown.span_index() == 3 and "Em" in window.view.strings_title.text()
     window.shown.select_span(7)
     assert cards.card_rect(7).right() <= cards.width() and cards.card_rect(0).left() < 0
-    assert cards.accessibleDescription() == "E"
+    assert cards.accessibleDescription() == "E, 4 beats, thumb 6 then 4"
 
 
 def test_the_wheel_scrolls_both_pictures_together(qtbot, window) -> None:
