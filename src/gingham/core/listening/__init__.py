@@ -1,0 +1,1 @@
+"""Listening to takes: a recording held against what should have been played. NumPy only, no trained model."""

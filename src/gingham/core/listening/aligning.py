@@ -1,0 +1,119 @@
+"""Planned moments matched, in order, with what was struck: dynamic programming over candidates.
+
+A moment is worth what speaks for it at a candidate; a step from one to the next costs what its length differs
+from what was expected. Hesitations at changes cost little however long they are, moments that are left out
+cost a fixed sum, and a take may begin late or break off.
+"""
+
+from __future__ import annotations
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from gingham.core.listening.plan import TakePlan
+
+Numbers = NDArray[np.float64]
+_BACK = 4  # moments that may be skipped in a row, and one more
+_BAND = 28  # candidates looked back
+_LEAD = 0.25  # each moment that a take begins late, or ends early
+_SKIP = 1.8  # each moment left out
+_DEVIATION_S = 0.07
+_HALF = 6  # moments at each side that say how the time runs at one
+_LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
+
+
+class Matched(msgspec.Struct, frozen=True):
+    """The candidate of each moment (−1 for none) and what the whole is worth."""
+
+    of: NDArray[np.int64]
+    worth: float
+
+
+def match(times: Numbers, worth: Numbers, expected: Numbers, changes: NDArray[np.bool_]) -> Matched:
+    """Match moments (`expected`, seconds) with candidates (`times`); `worth` is candidates by moments.
+
+    `changes` says of each moment whether another chord enters there.
+    """
+    count, moments = worth.shape
+    if not count or not moments:
+        return Matched(np.full(moments, -1), 0.0)
+    best = np.full((moments, count), -1e9)
+    came_moment, came = np.full((moments, count), -1), np.full((moments, count), -1)
+    before = np.arange(count)[:, None] - np.arange(1, min(_BAND, count) + 1)[None, :]
+    there, before = before >= 0, np.maximum(before, 0)
+    gap, rows = times[:, None] - times[before], np.arange(count)
+    for k in range(moments):
+        best[k] = worth[:, k] - _LEAD * k
+        for back in range(1, min(_BACK, k) + 1):
+            change = bool(changes[k - back + 1 : k + 1].any())
+            cost = _cost(gap - (expected[k] - expected[k - back]), change=change) + _SKIP * (back - 1)
+            total = np.where(there, best[k - back][before] - cost, -1e9)
+            column = total.argmax(1)
+            value = total[rows, column] + worth[:, k]
+            better = value > best[k]
+            best[k][better] = value[better]
+            came_moment[k][better] = k - back
+            came[k][better] = before[rows, column][better]
+    ends = best - _LEAD * (moments - 1 - np.arange(moments))[:, None]
+    k, j = (int(i) for i in np.unravel_index(int(ends.argmax()), ends.shape))
+    out, total_worth = np.full(moments, -1), float(ends[k, j])
+    while k >= 0:
+        out[k] = j
+        k, j = int(came_moment[k, j]), int(came[k, j])
+    return Matched(out, total_worth)
+
+
+def _cost(late: Numbers, *, change: bool) -> Numbers:
+    """What it costs to come so many seconds late (or early) after the moment before."""
+    away = np.abs(late) / _DEVIATION_S
+    behind = np.minimum(away, (1.0 if change else 2.2) + late / 0.5)
+    return np.where(late >= 0, behind, np.minimum(away, 3.5 - late / 0.2))
+
+
+def expected_times(plan: TakePlan, times: Numbers, matched: NDArray[np.int64]) -> Numbers:
+    """When each moment should come, as the player plays: a running line through the matched ones.
+
+    Robust lines over the moments around each one follow tempo and drift; what one finger is always late (or
+    early) by is added for that finger.
+    """
+    score = np.asarray(plan.times)
+    known = np.flatnonzero(matched >= 0)
+    if len(known) < 3:
+        shift = times[matched[known[0]]] - score[known[0]] if len(known) else 0.0
+        return np.asarray(score + shift)
+    played = times[matched[known]]
+    names = np.array([_finger(plan, k) for k in range(len(score))])
+    own = np.zeros(len(score))
+    for _ in range(3):
+        base = _running(score, known, played - own[known])
+        for name in set(names[known]):
+            here = names[known] == name
+            if here.sum() >= 4:
+                own[names == name] = np.median((played - base[known])[here])
+        own -= np.median(own)
+    return np.asarray(base + own)
+
+
+def _finger(plan: TakePlan, moment: int) -> str:
+    struck = plan.moments[moment]
+    return plan.plucks[struck[0]].finger or "" if len(struck) == 1 else "p"
+
+
+def _running(score: Numbers, known: NDArray[np.int64], played: Numbers) -> Numbers:
+    """A robust straight line through the late-nesses around each moment, read there; all moments at once."""
+    order = np.searchsorted(known, np.arange(len(score)))
+    width = min(len(known), 2 * _HALF + 1)
+    first = np.clip(order - _HALF, 0, len(known) - width)
+    near = first[:, None] + np.arange(width)[None, :]
+    x = score[known[near]] - score[:, None]
+    y = played[near] - score[known[near]]
+    close = 1.0 / (1.0 + np.abs(known[near] - np.arange(len(score))[:, None]) / 3.0)
+    weight = close
+    for _ in range(5):
+        sw, sx, sxx = weight.sum(1), (weight * x).sum(1), (weight * x * x).sum(1) + 0.3
+        sy, sxy = (weight * y).sum(1), (weight * x * y).sum(1)
+        slope = (sw * sxy - sx * sy) / np.maximum(sw * sxx - sx * sx, 1e-9)
+        level = (sy - slope * sx) / sw
+        weight = close / np.maximum(np.abs(y - level[:, None] - slope[:, None] * x), 0.01)
+    return np.asarray(score + level)

@@ -1,0 +1,109 @@
+"""The start of a pluck to a millisecond: where what rang before no longer predicts the sound.
+
+A linear predictor is fitted to what rings just before (Levinson and Durbin); its error jumps with the first
+sample of a new pluck, whatever pitch or loudness it has. The moment is the likeliest change of the error's
+variance.
+"""
+
+from __future__ import annotations
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from gingham.core.listening.spectra import Floats
+
+_RATE = 11_025  # enough for a tenth of a millisecond, and free of what a cheap microphone hisses above
+_ORDER = 32
+_FIT_S, _BACK_S, _AHEAD_S, _SEARCH_S = 0.08, 0.03, 0.022, 0.016
+_LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
+_CHUNK = 1 << 15  # frames filtered at a time
+_USUAL_S = 0.003  # by how much that varies: weak attacks lean on it
+_LEAST = 2.5  # the error must rise so many times
+
+
+class Attack(msgspec.Struct, frozen=True, gc=False):
+    """When a pluck starts (seconds), and by how many dB the prediction error rises."""
+
+    t_s: float
+    rise_db: float
+
+
+class Attacks:
+    """Finds attacks in one take."""
+
+    def __init__(self, samples: Floats, rate: int) -> None:
+        factor = max(1, round(rate / _RATE))
+        self.samples = decimated(samples, factor).astype(np.float64)
+        self.rate = rate / factor
+        self._known: dict[float, Attack] = {}
+
+    def at(self, near_s: float) -> Attack:
+        """The attack near a candidate of the flux."""
+        if near_s not in self._known:
+            self._known[near_s] = self._find(near_s)
+        return self._known[near_s]
+
+    def _find(self, near_s: float) -> Attack:
+        error, begin = self._error(near_s)
+        search = max(0, int((near_s - _SEARCH_S) * self.rate) - begin)
+        end = min(len(error), int((near_s + 0.012) * self.rate) - begin)
+        quiet = float(error[: max(search, 8)].mean()) + 1e-14 if len(error) else 1e-14
+        if end - search < 20:
+            return Attack(max(0.0, near_s - _LATE_S), 0.0)
+        width = max(1, int(0.0015 * self.rate))
+        smooth = np.convolve(error, np.ones(width) / width, "same")
+        top = search + int(smooth[search:end].argmax())
+        peak = float(smooth[top])
+        rise_db = 10.0 * float(np.log10(max(peak / quiet, 1e-3)))
+        if peak < _LEAST * quiet:
+            return Attack(max(0.0, near_s - _LATE_S), rise_db)
+        loud = max(0.1 * peak, 3.0 * quiet)
+        likelihood = 0.5 * np.log(loud / quiet) - 0.5 * error[search : top + 1] * (1 / quiet - 1 / loud)
+        total = np.concatenate([[0.0], np.cumsum(likelihood)])
+        away = (begin + search + np.arange(len(total))) / self.rate - (near_s - _LATE_S)
+        step = int((total - 0.5 * (away / _USUAL_S) ** 2).argmax())
+        return Attack((begin + search + step) / self.rate, rise_db)
+
+    def _error(self, near_s: float) -> tuple[NDArray[np.float64], int]:
+        """The squared prediction error around a moment, and the sample at which it begins."""
+        middle = max(0, int((near_s - _BACK_S) * self.rate))
+        before = self.samples[max(0, middle - int(_FIT_S * self.rate)) : middle]
+        if len(before) < 4 * _ORDER:
+            before = np.concatenate([np.zeros(4 * _ORDER - len(before)), before])
+        taps = _predictor(before * np.hanning(len(before)))
+        begin = max(0, middle - _ORDER)
+        part = self.samples[begin : int((near_s + _AHEAD_S) * self.rate)]
+        error = np.convolve(part, taps)[: len(part)][_ORDER:]
+        return error * error, begin + _ORDER
+
+
+def _predictor(part: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The prediction-error filter of a stretch: 1 and `_ORDER` taps."""
+    size = 1 << int(np.ceil(np.log2(2 * len(part))))
+    r = np.fft.irfft(np.abs(np.fft.rfft(part, size)) ** 2, size)[: _ORDER + 1]
+    taps = np.zeros(_ORDER + 1)
+    taps[0] = 1.0
+    if r[0] <= 1e-12:
+        return taps
+    error = r[0] = r[0] * (1 + 1e-4)
+    for k in range(1, _ORDER + 1):
+        reflection = -(r[k] + taps[1:k] @ r[k - 1 : 0 : -1]) / error
+        taps[1 : k + 1] += reflection * np.append(taps[k - 1 : 0 : -1], 1.0)
+        error *= 1 - reflection * reflection
+        if error <= 0:
+            break
+    return taps
+
+
+def decimated(samples: Floats, factor: int) -> Floats:
+    """Every `factor`-th sample after a low-pass (a windowed sinc)."""
+    if factor <= 1:
+        return samples
+    n = 16 * factor + 1
+    taps = np.sinc((np.arange(n) - n // 2) / factor * 0.9) * np.hanning(n)
+    taps = (taps / taps.sum()).astype(np.float32)
+    padded = np.concatenate([np.zeros(n // 2, np.float32), samples, np.zeros(n // 2, np.float32)])
+    frames = np.lib.stride_tricks.sliding_window_view(padded, n)[::factor]
+    parts = [frames[begin : begin + _CHUNK] @ taps for begin in range(0, len(frames), _CHUNK)]
+    return np.concatenate(parts) if parts else samples[:0]

@@ -1,0 +1,160 @@
+"""Plucks that nobody planned: onsets that belong to no moment and yet are a string's.
+
+Each is judged string by string by eight measures; their weights were fitted (logistic regression) to the
+extra plucks of recordings with known truth, see `docs/decisions.md`. What is not clear is no extra.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from gingham.core.listening.attack import Attacks
+from gingham.core.listening.spectra import Floats, Grid, magnitude_between
+from gingham.core.listening.strings import Shares, Strings, decompose
+from gingham.core.listening.struck import Struck
+
+_APART_S = 0.05  # nearer to a planned onset it is a flam, or an echo: unclear
+_WINDOW_S, _GAP_S, _EARLY_S = 0.0697, 0.010, 0.002
+_BEFORE_NEXT_S = 0.008
+_BREAK_S, _BREAK_GAP_S = 0.036, 0.004
+_PARTIALS = 8
+_HIGHEST_HZ = 4000.0
+_WEIGHTS = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
+_LEAST_FLUX = 0.06  # of a planned pluck’s
+_LEAST = -1.0
+_LATE_S = 0.005
+
+
+class Extra(msgspec.Struct, frozen=True):
+    """An unplanned pluck: its candidate, string and pitch, how sure, and the weights of its spectrum."""
+
+    candidate: int
+    string: int
+    midi: int
+    sure: float
+    row: Floats
+
+
+class Free(msgspec.Struct, frozen=True):
+    """What the search needs: the take, its candidates, which are free or taken, and the strings."""
+
+    samples: Floats
+    grid: Grid
+    struck: Struck
+    strings: Strings
+    attacks: Attacks
+    free: list[int]
+    taken: frozenset[int]
+    usual: dict[int, float]
+    sounding: Callable[[float], dict[int, int]]
+
+
+def find_extras(of: Free, heard_s: list[float]) -> list[Extra]:
+    """The unplanned plucks among the free candidates, in order of time."""
+    times = of.struck.times
+    planned = np.sort(times[sorted(of.taken)]) if of.taken else np.zeros(0)
+    able = [j for j in of.free if _alone(float(times[j]), planned, heard_s)]
+    if not able or not of.taken:
+        return []
+    sounding = [of.sounding(float(times[j]) - _LATE_S) for j in able]
+    before, rises = _spectra(of, able, planned)
+    shares = decompose(of.strings, rises, before, sounding)
+    usual_flux = float(np.median(of.struck.flux[sorted(of.taken)]))
+    usual_rise = float(np.median([of.attacks.at(float(times[j])).rise_db for j in sorted(of.taken)]))
+    out = []
+    for j, pitches, share in zip(able, sounding, shares, strict=True):
+        flux = float(of.struck.flux[j]) / usual_flux
+        if max(share.evidence.values(), default=0.0) < 0.1 or flux < _LEAST_FLUX:
+            continue
+        rise_db = of.attacks.at(float(times[j])).rise_db - usual_rise
+        best = _best(of, j, pitches, share, rise_db, flux)
+        if best is not None:
+            out.append(best)
+    return out
+
+
+def _alone(t_s: float, planned: NDArray[np.float64], heard_s: list[float]) -> bool:
+    """Whether nothing planned was struck near by."""
+    return not (np.abs(planned - t_s) < _APART_S).any() and all(
+        abs(t_s - _LATE_S - heard) > 0.03 for heard in heard_s
+    )
+
+
+def _spectra(of: Free, able: list[int], planned: NDArray[np.float64]) -> tuple[Floats, Floats]:
+    """Before and risen, in windows that hold no planned onset."""
+    before, rises = [], []
+    for j in able:
+        t = float(of.struck.times[j])
+        earlier, later = planned[planned < t], planned[planned > t]
+        end = min(t - _EARLY_S + _WINDOW_S, float(later[0]) - _BEFORE_NEXT_S if len(later) else np.inf)
+        begin = max(t - _GAP_S - _WINDOW_S, float(earlier[-1]) - 0.001 if len(earlier) else 0.0)
+        after = magnitude_between(of.samples, of.grid, t - _EARLY_S, end)
+        rung = magnitude_between(of.samples, of.grid, min(begin, t - 0.03), t - _GAP_S)
+        rung = np.maximum(rung, of.struck.before[j])
+        before.append(rung)
+        rises.append(np.maximum(0.0, after - 0.95 * rung))
+    return np.array(before, np.float32), np.array(rises, np.float32)
+
+
+def _best(
+    of: Free, j: int, pitches: dict[int, int], share: Shares, rise_db: float, flux: float
+) -> Extra | None:
+    """The likeliest string of a candidate, if it is likely enough."""
+    strings = sorted(pitches)
+    broken, loud = _breaks(of, float(of.struck.times[j]) - _LATE_S, [(s, pitches[s]) for s in strings])
+    found = []
+    for i, string in enumerate(strings):
+        others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > -12.0] or [0.5]
+        usual = of.usual.get(string, of.usual.get(0, 1.0)) + 1e-12
+        measures = np.array(
+            [
+                1.0, np.log(share.share[string] + 0.03), np.log(max(share.evidence[string], 0.0) + 0.03),
+                np.log(share.weight[string] / usual + 0.03), share.noise, rise_db / 10.0,
+                np.log(max(flux, 0.0) + 0.03), min(broken[i], 1.2), loud[i] / 10.0, min(others),
+                float(np.mean(others)),
+            ]
+        )  # fmt: skip
+        found.append((float(measures @ _WEIGHTS), string))
+    score, string = max(found)
+    if score <= _LEAST:
+        return None
+    sure = round(float(1.0 / (1.0 + np.exp(-(score - _LEAST + 0.5)))), 2)
+    return Extra(j, string, pitches[string], sure, share.row)
+
+
+def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> tuple[list[float], list[float]]:
+    """How far each string's partials do not go on as before (0 to 1 and more), and their loudness in dB.
+
+    A ringing string turns its phase evenly from window to window; one that is struck begins anew. The phase
+    expected after the onset follows from two windows before it (Bello et al., IEEE SPL 2004).
+    """
+    rate, samples = of.attacks.rate, of.attacks.samples
+    n = int(_BREAK_S * rate)
+    hz = np.array([[of.strings.partial_hz(note, h) for h in range(1, _PARTIALS + 1)] for note in notes])
+    inside = hz < _HIGHEST_HZ
+    window = np.hanning(n + 2)[1:-1] / np.hanning(n + 2).sum()
+    time = (np.arange(n) - n / 2) / rate
+    waves = np.exp(-2j * np.pi * hz.ravel()[:, None] * time[None, :])
+    parts = []
+    for middle in (
+        -_BREAK_GAP_S - 1.5 * _BREAK_S,
+        -_BREAK_GAP_S - 0.5 * _BREAK_S,
+        _BREAK_GAP_S + 0.5 * _BREAK_S,
+    ):
+        begin = max(0, int((t_s + middle - _BREAK_S / 2) * rate))
+        part = samples[begin : begin + n]
+        part = np.concatenate([part, np.zeros(n - len(part))])
+        parts.append((waves @ (part * window)).reshape(hz.shape))
+    first, second, third = parts
+    span = _BREAK_S + 2 * _BREAK_GAP_S
+    turn = np.angle(second * np.conj(first) * np.exp(-2j * np.pi * hz * _BREAK_S))
+    fade = np.clip(np.abs(second) / (np.abs(first) + 1e-9), 0.5, 1.0) ** (span / _BREAK_S)
+    expected = second * fade * np.exp(1j * (2 * np.pi * hz * span + turn * span / _BREAK_S))
+    away = np.where(inside, np.abs(third - expected), 0.0).sum(1)
+    size = np.where(inside, np.maximum(np.abs(third), np.abs(expected)), 0.0).sum(1)
+    loud = 20 * np.log10(size / (size.max() + 1e-12) + 1e-6)
+    return list(map(float, away / (size + 1e-9))), list(map(float, loud))

@@ -1,0 +1,342 @@
+"""A take heard against its plan: which planned plucks sounded when, on which string, and what else did."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from gingham.core.listening.aligning import expected_times, match
+from gingham.core.listening.attack import Attacks
+from gingham.core.listening.extras import Free, find_extras
+from gingham.core.listening.plan import SOFT, TakePlan
+from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
+from gingham.core.listening.strings import Shares, Strings, decompose
+from gingham.core.listening.struck import Struck, around, find_struck, rise, worth_of
+
+_TOGETHER_S = 0.075  # plucks of one moment may lie so far apart
+_LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
+_TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
+"""The player's beat in planned beats, where the planned one does not fit."""
+_LEVEL_S, _EARLY_S = 0.09, 0.004
+_PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
+
+
+class Heard(msgspec.Struct, frozen=True, gc=False):
+    """One pluck that was heard: `planned` is its index in the plan (None for one that nobody planned).
+
+    `t_s` is when it starts in the file, `level_db` how loud it is (on a scale of the take), `sure` 0 to 1.
+    """
+
+    t_s: float
+    string: int
+    midi: int
+    level_db: float
+    planned: int | None
+    sure: float
+
+
+class Hearing(msgspec.Struct, frozen=True):
+    """All that was heard: plucks in order of time, planned ones that were not, and unclear ones.
+
+    `expected` is when each planned pluck would have come in the player's own running beat (seconds in the
+    file), `matched` the share of moments that an onset was found for, `fit` how well pitches suit the plan
+    (0 to 1), `cents` how each string is tuned.
+    """
+
+    notes: tuple[Heard, ...]
+    missed: tuple[int, ...]
+    unclear: tuple[int, ...]
+    expected: tuple[float, ...]
+    matched: float
+    fit: float
+    cents: dict[int, float]
+
+
+def hear(samples: Floats, rate: int, plan: TakePlan) -> Hearing:
+    """Hear a take (mono samples at `rate` Hz) against a plan with at least one pluck."""
+    return _Listener(samples, rate, plan).hear()
+
+
+class _Listener:
+    """One take against one plan."""
+
+    def __init__(self, samples: Floats, rate: int, plan: TakePlan) -> None:
+        self.samples, self.grid, self.plan = samples, grid_for(rate), plan
+        self.attacks = Attacks(samples, rate)
+        self.struck: Struck = find_struck(samples, self.grid, plan)
+        self.worth = worth_of(self.struck, plan)
+        self.sounding = [_sounding(plan, k) for k in range(len(plan.moments))]
+
+    def hear(self) -> Hearing:
+        """Match, learn, decide; then what is left over."""
+        self._match()
+        self._group()
+        self._learn()
+        shares = decompose(self.strings, self.rises, self.before, self.sounding)
+        self.usual = self._usual_weights(shares)
+        notes: list[Heard] = []
+        missed: list[int] = []
+        unclear: list[int] = []
+        for k in range(len(self.plan.moments)):
+            _Decision(self, k, shares[k], notes, missed, unclear).decide()
+        free = Free(
+            self.samples, self.grid, self.struck, self.strings, self.attacks, self._free(), self.taken(),
+            self.usual, self._sounding_near,
+        )  # fmt: skip
+        for found in find_extras(free, [note.t_s for note in notes]):
+            level = self._level((found.string, found.midi), self.struck.after[found.candidate], found.row)
+            t_s = self.attacks.at(float(self.struck.times[found.candidate])).t_s
+            notes.append(Heard(t_s, found.string, found.midi, level, None, found.sure))
+        notes.sort(key=lambda note: note.t_s)
+        good = np.flatnonzero(self.of >= 0)
+        speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
+        of_moment = {i: k for k, moment in enumerate(self.plan.moments) for i in moment}
+        expected = tuple(float(self.expected[of_moment[i]]) for i in range(len(self.plan.plucks)))
+        return Hearing(
+            tuple(notes), tuple(missed), tuple(unclear), expected, len(good) / max(1, len(self.of)),
+            float(np.clip(np.mean(speaks), 0.0, 1.0)), {s: t.cents for s, t in self.strings.tuned.items()},
+        )  # fmt: skip
+
+    # Which onset is which moment.
+
+    def _match(self) -> None:
+        plan, times = self.plan, self.struck.times
+        score = np.asarray(plan.times)
+        changes = np.array([plan.changes(k) for k in range(len(score))])
+        found, tempo = match(times, self.worth, score, changes), 1.0
+        if found.worth < _PLAIN * len(score):
+            for other in _TEMPOS:
+                tried = match(times, self.worth, score * other, changes)
+                if tried.worth > found.worth + 0.1 * len(score):
+                    found, tempo = tried, other
+        slope = _slope(score * tempo, times, found.of)
+        if abs(np.log(slope)) > 0.04:
+            tried = match(times, self.worth, score * tempo * slope, changes)
+            if tried.worth > found.worth:
+                found, tempo = tried, tempo * slope
+        scaled = msgspec.structs.replace(plan, times=tuple(score * tempo))
+        expected = expected_times(scaled, times, found.of)
+        self.of = match(times, self.worth, expected, changes).of
+        self.expected = expected_times(scaled, times, self.of)
+        self._fill()
+        self.expected = expected_times(scaled, times, self.of) - _LATE_S
+
+    def _fill(self) -> None:
+        """A moment without an onset takes a free one near by that suits it, or any pitched one very near."""
+        times, struck = self.struck.times, self.struck
+        used = {int(j) for j in self.of if j >= 0}
+        known = sorted(used)
+        if not known:
+            return
+        tonal, flux = np.median(struck.tonal[known]), np.median(struck.flux[known])
+        for k in np.flatnonzero(self.of < 0):
+            low = times[self.of[k - 1]] + 0.03 if k and self.of[k - 1] >= 0 else self.expected[k] - 0.2
+            last = k + 1 == len(self.of)
+            high = (
+                times[self.of[k + 1]] - 0.03 if not last and self.of[k + 1] >= 0 else self.expected[k] + 0.25
+            )
+            away = np.abs(times - self.expected[k])
+            suits = (self.worth[:, k] > 0.9) & (away < (0.3 if last or not k else 0.12))
+            near = (struck.tonal > 0.35 * tonal) & (struck.flux > 0.2 * flux) & (away < 0.06)
+            able = [
+                int(j)
+                for j in np.flatnonzero((suits | near) & (times > low) & (times < high))
+                if j not in used
+            ]
+            if able:
+                best = max(able, key=lambda j: float(self.worth[j, k] - away[j] / 0.1))
+                self.of[k] = best
+                used.add(best)
+
+    def _group(self) -> None:
+        """The onsets of each moment: one, or several where plucks of a pinch come apart."""
+        times, used = self.struck.times, {int(j) for j in self.of if j >= 0}
+        self.groups: list[list[int]] = []
+        for k, j in enumerate(map(int, self.of)):
+            group = [j] if j >= 0 else []
+            if j >= 0 and len(self.plan.moments[k]) > 1:
+                near = np.flatnonzero(np.abs(times - times[j]) < _TOGETHER_S)
+                group += [int(i) for i in near if int(i) not in used]
+            self.groups.append(sorted(group))
+        first = [times[g[0]] if g else self.expected[k] + _LATE_S for k, g in enumerate(self.groups)]
+        last = [times[g[-1]] if g else self.expected[k] + _LATE_S for k, g in enumerate(self.groups)]
+        self.before, self.after = around(self.samples, self.grid, np.asarray(first), np.asarray(last))
+        self.rises = rise(self.before, self.after)
+
+    def taken(self) -> frozenset[int]:
+        """Candidates that belong to a planned moment."""
+        return frozenset(j for group in self.groups for j in group)
+
+    def _free(self) -> list[int]:
+        taken = self.taken()
+        return [j for j in range(len(self.struck.times)) if j not in taken]
+
+    def _sounding_near(self, t_s: float) -> dict[int, int]:
+        """The chord's strings at a time of the file."""
+        k = max(0, bisect_right(self.expected.tolist(), t_s + 0.02) - 1)
+        return dict(self.plan.held[self.plan.over[k]].pitches)
+
+    # What the strings are like.
+
+    def _learn(self) -> None:
+        plan = self.plan
+        notes = [note for each in plan.held for note in each.pitches]
+        notes += [(p.string, p.midi) for p in plan.plucks]
+        self.strings = Strings(self.grid, notes)
+        examples: dict[tuple[int, int], list[int]] = {}
+        for k, moment in enumerate(plan.moments):
+            if len(moment) == 1 and self.of[k] >= 0:
+                pluck = plan.plucks[moment[0]]
+                examples.setdefault((pluck.string, pluck.midi), []).append(k)
+        self.strings.learn(self.rises, examples)
+
+    def _usual_weights(self, shares: list[Shares]) -> dict[int, float]:
+        """The usual weight of a pluck on each string; 0 stands for all strings."""
+        found: dict[int, list[float]] = {0: []}
+        for k, moment in enumerate(self.plan.moments):
+            for i in moment:
+                string = self.plan.plucks[i].string
+                if self.of[k] >= 0 and shares[k].share[string] > 0.25:
+                    found.setdefault(string, []).append(shares[k].weight[string])
+                    found[0].append(shares[k].weight[string])
+        return {string: float(np.median(values)) for string, values in found.items() if values}
+
+    def relative(self, shares: Shares, string: int) -> float:
+        """A string's weight in its usual weights."""
+        return shares.weight[string] / (self.usual.get(string, self.usual.get(0, 1.0)) + 1e-12)
+
+    def alone(self, moment: int) -> Floats:
+        """The spectrum of what was struck at a moment: its first 90 ms without what rang before."""
+        group = self.groups[moment]
+        if not group:
+            return self.after[moment]
+        begin = float(self.struck.times[group[-1]]) - _EARLY_S
+        later = self.struck.times[[j for j in self.of[moment + 1 :] if j >= 0][:1]]
+        end = min(begin + _LEVEL_S, float(later[0]) - _EARLY_S if len(later) else np.inf)
+        sound = magnitude_between(self.samples, self.grid, begin, max(end, begin + 0.03))
+        alone = np.sqrt(np.maximum(0.0, sound**2 - (0.8 * self.before[moment]) ** 2))
+        return np.asarray(alone, np.float32)
+
+    def _level(self, note: tuple[int, int], after: Floats, row: Floats) -> float:
+        """The level of one string in a spectrum, in dB."""
+        own = row[self.strings.index[note]] * self.strings.atoms[self.strings.index[note]]
+        made = row @ self.strings.atoms + 1e-9
+        inside = own > 0.02 * own.max() if own.max() > 0 else np.zeros(len(own), bool)
+        part = after * np.minimum(1.0, own / made)
+        return float(10 * np.log10((part[inside] ** 2).sum() + 1e-14))
+
+
+def _slope(score: NDArray[np.float64], times: NDArray[np.float64], of: NDArray[np.int64]) -> float:
+    """How long the player's beat is in planned ones: the median over steps of some moments."""
+    known = np.flatnonzero(of >= 0)
+    if len(known) < 9:
+        return 1.0
+    apart = score[known[8:]] - score[known[:-8]]
+    return float(np.clip(np.median((times[of[known[8:]]] - times[of[known[:-8]]]) / apart), 0.4, 2.5))
+
+
+def _sounding(plan: TakePlan, moment: int) -> dict[int, int]:
+    """The strings that can sound at a moment; of equal pitches only those that are planned."""
+    out = plan.strings_at(moment)
+    planned = {plan.plucks[i].string for i in plan.moments[moment]}
+    pitches = {out[string] for string in planned}
+    return {s: midi for s, midi in out.items() if s in planned or midi not in pitches}
+
+
+class _Decision:
+    """What became of the plucks of one moment."""
+
+    def __init__(
+        self, of: _Listener, moment: int, shares: Shares, notes: list[Heard], missed: list[int],
+        unclear: list[int],
+    ) -> None:  # fmt: skip
+        self.of, self.k, self.shares = of, moment, shares
+        self.notes, self.missed, self.unclear = notes, missed, unclear
+        self.planned = of.plan.moments[moment]
+        self.matched = of.of[moment] >= 0
+        self.own = {of.plan.plucks[i].string for i in self.planned}
+        self.free = [string for string in shares.share if string not in self.own]
+
+    def decide(self) -> None:
+        """Heard, another string instead, unclear, or missed."""
+        absent = []
+        for i in self.planned:
+            string = self.of.plan.plucks[i].string
+            if self._sounds(string):
+                self._add(i, string, self._sure(string))
+            else:
+                absent.append(i)
+        for i in absent:
+            instead = self._instead(self.of.plan.plucks[i].string)
+            if instead is not None:
+                self.free.remove(instead)
+                self._add(i, instead, self._sure(instead))
+            elif self._is_unclear(i):
+                self.unclear.append(i)
+            else:
+                self.missed.append(i)
+
+    def _sounds(self, string: int) -> bool:
+        share, evidence = self.shares.share[string], self.shares.evidence[string]
+        relative = self.of.relative(self.shares, string)
+        if not self.matched:
+            return relative > 0.15 and share > 0.3 and evidence > 0.1
+        return (
+            (share > 0.15 and relative > 0.12 and evidence > 0.02)
+            or (relative > 0.3 and share > 0.1 and evidence > 0.015)
+            or (share > 0.5 and relative > 0.1)
+        )
+
+    def _is_unclear(self, pluck: int) -> bool:
+        """A weak sign beside a louder pluck; and notes of the fretting hand, which begin softly."""
+        planned = self.of.plan.plucks[pluck]
+        if planned.kind in SOFT:
+            return True
+        share = self.shares.share[planned.string]
+        several = len(self.planned) > 1 and self.matched
+        return several and share > 0.08 and self.of.relative(self.shares, planned.string) > 0.12
+
+    def _instead(self, string: int) -> int | None:
+        """The neighbour that sounds in place of a string that does not."""
+        if not self.matched or not self.free:
+            return None
+        evidence = self.shares.evidence
+        best = max(self.free, key=lambda s: evidence[s] if abs(s - string) == 1 else 0.3 * evidence[s])
+        clear = (
+            self.shares.share[best] > 0.2
+            and evidence[best] > 0.15
+            and self.of.relative(self.shares, best) > 0.2
+        )
+        apart = self.of.sounding[self.k][best] - self.of.sounding[self.k][string]
+        near = abs(best - string) == 1 or (abs(best - string) == 2 and evidence[best] > 0.6 and apart % 12)
+        return best if clear and near else None
+
+    def _sure(self, string: int) -> float:
+        share, evidence = self.shares.share[string], self.shares.evidence[string]
+        return round(float(min(1.0, 0.3 + share + 0.5 * min(1.0, evidence))), 2)
+
+    def _add(self, pluck: int, string: int, sure: float) -> None:
+        of, group = self.of, self.of.groups[self.k]
+        note = (string, of.sounding[self.k][string])
+        t_s = float(of.expected[self.k])
+        if group:
+            t_s = of.attacks.at(float(of.struck.times[self._onset(note, group)])).t_s
+        level = of._level(note, of.alone(self.k), self.shares.row)
+        self.notes.append(Heard(t_s, string, note[1], level, pluck, sure))
+
+    def _onset(self, note: tuple[int, int], group: list[int]) -> int:
+        """Which of a moment's onsets is this string's: the one at which it rises most."""
+        if len(group) == 1:
+            return group[0]
+        of = self.of
+        there = decompose(
+            of.strings,
+            of.struck.rises[group],
+            of.struck.before[group],
+            [of.sounding[self.k]] * len(group),
+            40,
+        )
+        return group[max(range(len(group)), key=lambda i: there[i].weight[note[0]])]
