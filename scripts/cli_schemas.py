@@ -26,6 +26,7 @@ ANSWERS: dict[str, type[msgspec.Struct]] = {
     "changes": records.ChangesAnswer,
     "export": records.ExportAnswer,
     "read": records.ReadAnswer,
+    "listen": records.ListenAnswer,
 }
 
 

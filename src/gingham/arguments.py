@@ -16,6 +16,7 @@ COMMANDS = {
     "say": ("saying", "SAY", "a pattern in words, and the ways to sit it"),
     "figure": ("bench", "FIGURE", "the ways to sit a figure of some strokes on the beats"),
     "export": ("exchange", "EXPORT", "a piece file to a sheet, MusicXML, MIDI, tablature, table or sound"),
+    "listen": ("listening", "LISTEN", "a recording held against what should have been played"),
     "read": ("exchange", "READ", "the patterns of a part in MusicXML, MIDI or tablature"),
 }
 """Each sub-command: its module in `cli`, its name there, and what it is for; apart from their code."""

@@ -65,7 +65,22 @@ def fit_answer(result: Result, limit: Limit, supposed: list[str]) -> FitAnswer:
     events = [_event(bar.number, event) for bar in result.bars for event in bar.events if not event.silent]
     found = sorted([*result.problems(), *muddy_pairs(result)], key=lambda pair: (pair[0], pair[1].at))
     problems = [FitProblem(bar, str(p.at), p.code, problem_text(p)) for bar, p in found]
-    return FitAnswer(chords, events, limit_record(limit), problems, supposed)
+    piece = result.piece
+    pickup = piece.sections[result.section].chords.pickup
+    return FitAnswer(
+        piece.instrument.id,
+        [str(pitch) for pitch in piece.instrument.tuning],
+        piece.capo,
+        str(piece.meter),
+        float(piece.tempo),
+        str(piece.swing),
+        str(pickup.length) if pickup is not None else "0",
+        chords,
+        events,
+        limit_record(limit),
+        problems,
+        supposed,
+    )
 
 
 def _held(assignment: Assignment, span: Span) -> HeldChord:

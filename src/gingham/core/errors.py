@@ -88,3 +88,7 @@ class EditError(GinghamError, ValueError):
 
 class FileError(GinghamError):
     """A file that cannot be read or written: damaged, newer than this program, or no permission."""
+
+
+class TakeError(GinghamError):
+    """A recording that cannot be judged: other music, another tuning."""

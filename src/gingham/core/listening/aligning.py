@@ -30,10 +30,12 @@ class Matched(msgspec.Struct, frozen=True):
     worth: float
 
 
-def match(times: Numbers, worth: Numbers, expected: Numbers, changes: NDArray[np.bool_]) -> Matched:
+def match(
+    times: Numbers, worth: Numbers, expected: Numbers, changes: NDArray[np.bool_], *, free: bool = False
+) -> Matched:
     """Match moments (`expected`, seconds) with candidates (`times`); `worth` is candidates by moments.
 
-    `changes` says of each moment whether another chord enters there.
+    `changes` says of each moment whether another chord enters there. In a `free` take only the order counts.
     """
     count, moments = worth.shape
     if not count or not moments:
@@ -47,7 +49,8 @@ def match(times: Numbers, worth: Numbers, expected: Numbers, changes: NDArray[np
         best[k] = worth[:, k] - _LEAD * k
         for back in range(1, min(_BACK, k) + 1):
             change = bool(changes[k - back + 1 : k + 1].any())
-            cost = _cost(gap - (expected[k] - expected[k - back]), change=change) + _SKIP * (back - 1)
+            late = np.zeros_like(gap) if free else gap - (expected[k] - expected[k - back])
+            cost = _cost(late, change=change) + _SKIP * (back - 1)
             total = np.where(there, best[k - back][before] - cost, -1e9)
             column = total.argmax(1)
             value = total[rows, column] + worth[:, k]
@@ -71,7 +74,14 @@ def _cost(late: Numbers, *, change: bool) -> Numbers:
     return np.where(late >= 0, behind, np.minimum(away, 3.5 - late / 0.2))
 
 
-def expected_times(plan: TakePlan, times: Numbers, matched: NDArray[np.int64]) -> Numbers:
+class Expected(msgspec.Struct, frozen=True):
+    """When each moment should come (seconds in the file): by the running beat, and as the fingers play it."""
+
+    beat: Numbers
+    played: Numbers
+
+
+def expected_times(plan: TakePlan, times: Numbers, matched: NDArray[np.int64]) -> Expected:
     """When each moment should come, as the player plays: a running line through the matched ones.
 
     Robust lines over the moments around each one follow tempo and drift; what one finger is always late (or
@@ -81,7 +91,7 @@ def expected_times(plan: TakePlan, times: Numbers, matched: NDArray[np.int64]) -
     known = np.flatnonzero(matched >= 0)
     if len(known) < 3:
         shift = times[matched[known[0]]] - score[known[0]] if len(known) else 0.0
-        return np.asarray(score + shift)
+        return Expected(score + shift, score + shift)
     played = times[matched[known]]
     names = np.array([_finger(plan, k) for k in range(len(score))])
     own = np.zeros(len(score))
@@ -92,7 +102,16 @@ def expected_times(plan: TakePlan, times: Numbers, matched: NDArray[np.int64]) -
             if here.sum() >= 4:
                 own[names == name] = np.median((played - base[known])[here])
         own -= np.median(own)
-    return np.asarray(base + own)
+    return Expected(base, base + own)
+
+
+def interpolated(times: Numbers, matched: NDArray[np.int64]) -> Expected:
+    """Where moments lie between their neighbours, in a take without a tempo."""
+    known = np.flatnonzero(matched >= 0)
+    if not len(known):
+        return Expected(np.zeros(len(matched)), np.zeros(len(matched)))
+    out = np.interp(np.arange(len(matched)), known, times[matched[known]])
+    return Expected(out, out)
 
 
 def _finger(plan: TakePlan, moment: int) -> str:

@@ -63,7 +63,7 @@ class Attacks:
         total = np.concatenate([[0.0], np.cumsum(likelihood)])
         away = (begin + search + np.arange(len(total))) / self.rate - (near_s - _LATE_S)
         step = int((total - 0.5 * (away / _USUAL_S) ** 2).argmax())
-        return Attack((begin + search + step) / self.rate, rise_db)
+        return Attack(float((begin + search + step) / self.rate), rise_db)
 
     def _error(self, near_s: float) -> tuple[NDArray[np.float64], int]:
         """The squared prediction error around a moment, and the sample at which it begins."""

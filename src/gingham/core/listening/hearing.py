@@ -8,8 +8,10 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from gingham.core.listening.aligning import expected_times, match
+from gingham.core.errors import TakeError
+from gingham.core.listening.aligning import expected_times, interpolated, match
 from gingham.core.listening.attack import Attacks
+from gingham.core.listening.check import check_pitch
 from gingham.core.listening.extras import Free, find_extras
 from gingham.core.listening.plan import SOFT, TakePlan
 from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
@@ -20,6 +22,7 @@ _TOGETHER_S = 0.075  # plucks of one moment may lie so far apart
 _LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
 _TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
 """The player's beat in planned beats, where the planned one does not fit."""
+_MATCHED, _FITS = 0.4, 0.35  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
 
@@ -55,16 +58,29 @@ class Hearing(msgspec.Struct, frozen=True):
     cents: dict[int, float]
 
 
-def hear(samples: Floats, rate: int, plan: TakePlan) -> Hearing:
-    """Hear a take (mono samples at `rate` Hz) against a plan with at least one pluck."""
-    return _Listener(samples, rate, plan).hear()
+def hear(samples: Floats, rate: int, plan: TakePlan, *, free: bool = False) -> Hearing:
+    """Hear a take (mono samples at `rate` Hz) against a plan with at least one pluck.
+
+    A `free` take has no tempo: only order and strings count.
+
+    Raises
+    ------
+    TakeError
+        If it is other music, or the same in another tuning.
+    """
+    listener = _Listener(samples, rate, plan, free=free)
+    check_pitch(listener.struck, listener.grid, plan)
+    hearing = listener.hear()
+    if hearing.matched < _MATCHED or hearing.fit < _FITS:
+        raise TakeError("take-other")
+    return hearing
 
 
 class _Listener:
     """One take against one plan."""
 
-    def __init__(self, samples: Floats, rate: int, plan: TakePlan) -> None:
-        self.samples, self.grid, self.plan = samples, grid_for(rate), plan
+    def __init__(self, samples: Floats, rate: int, plan: TakePlan, *, free: bool) -> None:
+        self.samples, self.grid, self.plan, self.is_free = samples, grid_for(rate), plan, free
         self.attacks = Attacks(samples, rate)
         self.struck: Struck = find_struck(samples, self.grid, plan)
         self.worth = worth_of(self.struck, plan)
@@ -94,7 +110,7 @@ class _Listener:
         good = np.flatnonzero(self.of >= 0)
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
         of_moment = {i: k for k, moment in enumerate(self.plan.moments) for i in moment}
-        expected = tuple(float(self.expected[of_moment[i]]) for i in range(len(self.plan.plucks)))
+        expected = tuple(float(self.beat[of_moment[i]]) for i in range(len(self.plan.plucks)))
         return Hearing(
             tuple(notes), tuple(missed), tuple(unclear), expected, len(good) / max(1, len(self.of)),
             float(np.clip(np.mean(speaks), 0.0, 1.0)), {s: t.cents for s, t in self.strings.tuned.items()},
@@ -106,6 +122,10 @@ class _Listener:
         plan, times = self.plan, self.struck.times
         score = np.asarray(plan.times)
         changes = np.array([plan.changes(k) for k in range(len(score))])
+        if self.is_free:
+            self.of = match(times, self.worth, score, changes, free=True).of
+            self.expected = self.beat = interpolated(times, self.of).beat - _LATE_S
+            return
         found, tempo = match(times, self.worth, score, changes), 1.0
         if found.worth < _PLAIN * len(score):
             for other in _TEMPOS:
@@ -118,11 +138,12 @@ class _Listener:
             if tried.worth > found.worth:
                 found, tempo = tried, tempo * slope
         scaled = msgspec.structs.replace(plan, times=tuple(score * tempo))
-        expected = expected_times(scaled, times, found.of)
+        expected = expected_times(scaled, times, found.of).played
         self.of = match(times, self.worth, expected, changes).of
-        self.expected = expected_times(scaled, times, self.of)
+        self.expected = expected_times(scaled, times, self.of).played
         self._fill()
-        self.expected = expected_times(scaled, times, self.of) - _LATE_S
+        last = expected_times(scaled, times, self.of)
+        self.expected, self.beat = last.played - _LATE_S, last.beat - _LATE_S
 
     def _fill(self) -> None:
         """A moment without an onset takes a free one near by that suits it, or any pitched one very near."""
@@ -217,8 +238,8 @@ class _Listener:
         later = self.struck.times[[j for j in self.of[moment + 1 :] if j >= 0][:1]]
         end = min(begin + _LEVEL_S, float(later[0]) - _EARLY_S if len(later) else np.inf)
         sound = magnitude_between(self.samples, self.grid, begin, max(end, begin + 0.03))
-        alone = np.sqrt(np.maximum(0.0, sound**2 - (0.8 * self.before[moment]) ** 2))
-        return np.asarray(alone, np.float32)
+        alone = np.maximum(0.0, sound**2 - (0.8 * self.before[moment]) ** 2)
+        return np.asarray(np.sqrt(alone), np.float32)
 
     def _level(self, note: tuple[int, int], after: Floats, row: Floats) -> float:
         """The level of one string in a spectrum, in dB."""
