@@ -27,6 +27,7 @@ ANSWERS: dict[str, type[msgspec.Struct]] = {
     "export": records.ExportAnswer,
     "read": records.ReadAnswer,
     "listen": records.ListenAnswer,
+    "simulate": records.SimulateAnswer,
 }
 
 

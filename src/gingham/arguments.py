@@ -17,6 +17,7 @@ COMMANDS = {
     "figure": ("bench", "FIGURE", "the ways to sit a figure of some strokes on the beats"),
     "export": ("exchange", "EXPORT", "a piece file to a sheet, MusicXML, MIDI, tablature, table or sound"),
     "listen": ("listening", "LISTEN", "a recording held against what should have been played"),
+    "simulate": ("listening", "SIMULATE", "a take by the simulated player, with chosen faults"),
     "read": ("exchange", "READ", "the patterns of a part in MusicXML, MIDI or tablature"),
 }
 """Each sub-command: its module in `cli`, its name there, and what it is for; apart from their code."""

@@ -1,4 +1,4 @@
-"""`gingham listen`: a recording held against a piece, or against what `gingham fit --json` printed."""
+"""`gingham listen` holds a recording against a piece; `gingham simulate` makes one with chosen faults."""
 
 from __future__ import annotations
 
@@ -6,11 +6,15 @@ import argparse
 import time
 from pathlib import Path
 
+import msgspec
+
 from gingham.arguments import OneLineParser
-from gingham.cli.command import Answer, Command
+from gingham.cli.command import Answer, Command, read
 from gingham.cli.records import (
     ListenAnswer,
     PlannedPlace,
+    SimulateAnswer,
+    SimulatedNote,
     TakeChange,
     TakeFacts,
     TakeFinger,
@@ -20,14 +24,20 @@ from gingham.cli.records import (
 from gingham.core.errors import FileError
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.performance import perform
+from gingham.core.formats.atomic import write_atomically
 from gingham.core.formats.piece_file import load_piece
+from gingham.core.formats.wav import flac_bytes, wav_bytes
 from gingham.core.listening.hearing import Hearing, hear
 from gingham.core.listening.plan import TakePlan, plan_of
 from gingham.core.listening.plan_file import read_plan
 from gingham.core.listening.report import Report, report
+from gingham.core.listening.simulate import BOUNDS, Take, read_fault, simulate
 from gingham.core.listening.sounds import Sound, read_sound
 from gingham.core.music.pitch import pitch_from_midi
+from gingham.core.numbers import whole
 from gingham.words.listening import take_text, take_values
+
+_SOUNDS = (".wav", ".flac")
 
 
 def _define(parser: OneLineParser) -> None:
@@ -67,10 +77,6 @@ def listen_answer(
 ) -> ListenAnswer:
     """A hearing and its report as a record."""
 
-    def place(index: int) -> PlannedPlace:
-        pluck = plan.plucks[index]
-        return PlannedPlace(pluck.bar, str(pluck.at), pluck.string)
-
     facts = TakeFacts(
         round(sound.seconds, 3), sound.file_rate, round(said.starts_s, 4), None if free else said.tempo,
         None if free else said.drift_percent, None if free else said.spread_ms,
@@ -80,15 +86,16 @@ def listen_answer(
     notes = [
         TakeNote(
             round(note.t_s, 5), note.string, str(pitch_from_midi(note.midi)),
-            round(note.level_db, 2), None if note.planned is None else place(note.planned), late, note.sure,
+            round(note.level_db, 2), None if note.planned is None else _place(plan, note.planned), late,
+            note.sure,
         )
         for note, late in zip(hearing.notes, said.late_ms, strict=True)
     ]  # fmt: skip
     return ListenAnswer(
         facts,
         notes,
-        [place(i) for i in hearing.missed],
-        [place(i) for i in hearing.unclear],
+        [_place(plan, i) for i in hearing.missed],
+        [_place(plan, i) for i in hearing.unclear],
         [
             TakeFinger(f.finger, f.plucks, f.late_ms, f.spread_ms, f.level_db, f.spread_db)
             for f in said.fingers
@@ -110,4 +117,44 @@ def _table(answer: ListenAnswer) -> str:
     return "\n".join(lines)
 
 
+def _define_simulate(parser: OneLineParser) -> None:
+    parser.add_argument("piece", type=Path)
+    parser.add_argument("out", type=Path, help=".wav or .flac; the truth goes beside it as .truth.json")
+    parser.add_argument("--section", metavar="NAME", help="one section of the piece, once")
+    parser.add_argument("--fault", action="append", default=[], metavar="KIND=VALUE", help=" ".join(BOUNDS))
+    parser.add_argument("--seed", default="1", metavar="N")
+
+
+def _simulate(options: argparse.Namespace) -> Answer:
+    faults = dict(read("--fault", text, read_fault) for text in options.fault)
+    seed = read("--seed", options.seed, lambda text: whole(text, 0, 1_000_000))
+    if options.out.suffix.lower() not in _SOUNDS:
+        raise FileError("export-suffix", path=str(options.out), known=_SOUNDS)
+    plan = _piece_plan(options)
+    take = simulate(load_piece(options.piece), plan, faults, seed)
+    answer = _simulated(take, plan, options.out, faults, seed)
+    data = (wav_bytes if options.out.suffix.lower() == ".wav" else flac_bytes)(take.samples)
+    write_atomically(options.out, data)
+    write_atomically(options.out.with_suffix(".truth.json"), msgspec.json.encode(answer) + b"\n")
+    return answer, f"{options.out}: {answer.seconds:g} s, {len(answer.notes)} plucks"
+
+
+def _simulated(take: Take, plan: TakePlan, out: Path, faults: dict[str, float], seed: int) -> SimulateAnswer:
+    notes = [
+        SimulatedNote(
+            round(p.t_s, 5), p.string, str(pitch_from_midi(p.midi)), round(p.gain_db, 2),
+            None if p.planned is None else _place(plan, p.planned), p.kind,
+        )
+        for p in take.played
+    ]  # fmt: skip
+    missed = [_place(plan, i) for i in take.missed]
+    return SimulateAnswer(str(out), round(len(take.samples) / take.rate, 3), seed, faults, notes, missed)
+
+
+def _place(plan: TakePlan, index: int) -> PlannedPlace:
+    pluck = plan.plucks[index]
+    return PlannedPlace(pluck.bar, str(pluck.at), pluck.string)
+
+
 LISTEN = Command(_define, _listen)
+SIMULATE = Command(_define_simulate, _simulate)

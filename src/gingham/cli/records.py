@@ -392,3 +392,25 @@ class ListenAnswer(msgspec.Struct):
     fingers: list[TakeFinger]
     changes: list[TakeChange]
     summary: list[TakeSentence]
+
+
+class SimulatedNote(msgspec.Struct):
+    """A pluck as the simulated player played it: `kind` is ok, wrong or extra."""
+
+    t_s: float
+    string: int
+    pitch: str
+    level_db: float
+    planned: PlannedPlace | None
+    kind: str
+
+
+class SimulateAnswer(msgspec.Struct):
+    """`gingham simulate`: what was played, and what was left out; also written beside the take."""
+
+    take: str
+    seconds: float
+    seed: int
+    faults: dict[str, float]
+    notes: list[SimulatedNote]
+    missed: list[PlannedPlace]

@@ -123,6 +123,8 @@ _TEXTS = {
     "take-broken": "Many samples of {path} are no numbers: the file is damaged. Record it again.",
     "take-shifted": "This take sounds {count} {tones} {way} than the piece. Tune, move the capo, or give the piece the tuning you play in.",
     "take-other": "This does not sound like the piece: too few of its plucks are found in their order. Is it another piece or section?",
+    "fault-kind": "“{text}” is no fault of the simulated player. Use {known}.",
+    "fault-value": "{kind} goes from {low} to {high}.",
     "plan-format": "{path} is no plan of a take ({why}). Use what gingham fit --json prints.",
     "plan-empty": "There is no pluck in {path}.",
     "file-missing": "There is no file {path}.",

@@ -46,10 +46,10 @@ def render(
 
 
 def wav_bytes(samples: Stereo, rate_hz: int = RATE_HZ) -> bytes:
-    """A stereo 16-bit WAV file of float samples within ±1, shape (n, 2)."""
+    """A 16-bit WAV file of float samples within ±1: mono, shape (n,), or stereo, shape (n, 2)."""
     out = io.BytesIO()
     with wave.open(out, "wb") as file:
-        file.setnchannels(2)
+        file.setnchannels(1 if samples.ndim == 1 else 2)
         file.setsampwidth(2)
         file.setframerate(rate_hz)
         file.writeframes((np.clip(samples, -1.0, 1.0) * 32767.0).astype("<i2").tobytes())
@@ -70,10 +70,15 @@ def piece_flac(
 
     FileError if the library for it is not there.
     """
+    return flac_bytes(render(piece, tick=tick, choice=choice))
+
+
+def flac_bytes(samples: Stereo) -> bytes:
+    """Samples (one or two channels) as a FLAC file, 16 bits; FileError if the library for it is not there."""
     try:
         import soundfile  # loads libsndfile, which nothing else needs
     except (ImportError, OSError) as error:
         raise FileError("no-flac", why=str(error)) from error
     out = io.BytesIO()
-    soundfile.write(out, render(piece, tick=tick, choice=choice), RATE_HZ, format="FLAC", subtype="PCM_16")
+    soundfile.write(out, samples, RATE_HZ, format="FLAC", subtype="PCM_16")
     return out.getvalue()

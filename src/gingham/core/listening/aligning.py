@@ -96,7 +96,7 @@ def expected_times(plan: TakePlan, times: Numbers, matched: NDArray[np.int64]) -
     names = np.array([_finger(plan, k) for k in range(len(score))])
     own = np.zeros(len(score))
     for _ in range(3):
-        base = _running(score, known, played - own[known])
+        base = running_beat(score, known, played - own[known])
         for name in set(names[known]):
             here = names[known] == name
             if here.sum() >= 4:
@@ -119,8 +119,11 @@ def _finger(plan: TakePlan, moment: int) -> str:
     return plan.plucks[struck[0]].finger or "" if len(struck) == 1 else "p"
 
 
-def _running(score: Numbers, known: NDArray[np.int64], played: Numbers) -> Numbers:
-    """A robust straight line through the late-nesses around each moment, read there; all moments at once."""
+def running_beat(score: Numbers, known: NDArray[np.int64], played: Numbers) -> Numbers:
+    """When each moment should come: a robust line through how late its neighbours are, read there.
+
+    `known` are the moments that were heard, `played` when (seconds); all moments are worked out at once.
+    """
     order = np.searchsorted(known, np.arange(len(score)))
     width = min(len(known), 2 * _HALF + 1)
     first = np.clip(order - _HALF, 0, len(known) - width)

@@ -233,13 +233,13 @@ class _Listener:
         """The spectrum of what was struck at a moment: its first 90 ms without what rang before."""
         group = self.groups[moment]
         if not group:
-            return self.after[moment]
+            return np.asarray(self.after[moment], np.float32)
         begin = float(self.struck.times[group[-1]]) - _EARLY_S
         later = self.struck.times[[j for j in self.of[moment + 1 :] if j >= 0][:1]]
         end = min(begin + _LEVEL_S, float(later[0]) - _EARLY_S if len(later) else np.inf)
         sound = magnitude_between(self.samples, self.grid, begin, max(end, begin + 0.03))
-        alone = np.maximum(0.0, sound**2 - (0.8 * self.before[moment]) ** 2)
-        return np.asarray(np.sqrt(alone), np.float32)
+        quieter = np.square(sound) - np.square(np.float32(0.8) * self.before[moment])
+        return np.asarray(np.sqrt(np.maximum(quieter, np.float32(0))), np.float32)
 
     def _level(self, note: tuple[int, int], after: Floats, row: Floats) -> float:
         """The level of one string in a spectrum, in dB."""

@@ -8,13 +8,14 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from gingham.core.listening.aligning import running_beat
 from gingham.core.listening.hearing import Heard, Hearing
 from gingham.core.listening.plan import TakePlan
 from gingham.core.reasons import Reason
 
 HESITATES_MS = 60.0
 _GALLOP_MS, _UNEVEN_MS, _DRIFT = 12.0, 18.0, 3.0
-_FEW = 4
+_FEW, _LEAST = 4, 8
 _CLIPPED = 0.0005
 _UNCLEAR = 0.03
 
@@ -61,20 +62,45 @@ class Report(msgspec.Struct, frozen=True):
 def report(hearing: Hearing, plan: TakePlan, *, clipped: float = 0.0, free: bool = False) -> Report:
     """What a hearing comes to. `free` takes have no tempo: nothing is said of time."""
     planned = [note for note in hearing.notes if note.planned is not None]
-    late = tuple(None if free else _late(note, hearing) for note in hearing.notes)
-    steps = [] if free else _changes(planned, plan)
-    tempo, drift = (0.0, 0.0) if free else _tempo(planned, plan, steps)
+    onsets = _onsets(planned, plan)
+    timed = not free and len(onsets) >= _LEAST
+    entered = [k for k in range(1, len(plan.moments)) if plan.changes(k)]
+    run = _fit(onsets, plan, entered) if timed else _Run(np.zeros(3), {}, np.zeros(0))
+    late = _lateness(hearing, plan, onsets, entered, run) if timed else (None,) * len(hearing.notes)
+    tempo, drift = _tempo(run.line, onsets, plan) if timed else (0.0, 0.0)
     fingers = tuple(_fingers(hearing, plan, late))
-    spread = _spread([ms for ms in late if ms is not None])
     starts = min((note.t_s for note in planned), default=0.0)
-    made = Report(starts, tempo, drift, spread, late, fingers, tuple(steps), ())
-    return msgspec.structs.replace(made, summary=tuple(_summary(hearing, plan, made, clipped, free=free)))
+    changes = tuple(_change(plan, k, float(step)) for k, step in zip(entered, run.steps, strict=False))
+    made = Report(starts, tempo, drift, _own_spread(hearing, plan, late), late, fingers, changes, ())
+    return msgspec.structs.replace(made, summary=tuple(_summary(hearing, plan, made, clipped)))
 
 
-def _late(note: Heard, hearing: Hearing) -> float | None:
-    if note.planned is None:
-        return None
-    return round(1000 * (note.t_s - hearing.expected[note.planned]), 2)
+def _lateness(
+    hearing: Hearing, plan: TakePlan, onsets: dict[int, float], entered: list[int], run: _Run
+) -> tuple[float | None, ...]:
+    """Milliseconds of each planned note against the running beat; what a change holds up is not lateness."""
+    score = np.asarray(plan.times)
+    waited = np.zeros(len(score))
+    for k, step in zip(entered, run.steps, strict=True):
+        waited[k:] += step
+    known = np.array(sorted(onsets))
+    own = np.array([run.own.get(_finger(plan, int(k)), 0.0) for k in known])
+    played = np.array([onsets[int(k)] for k in known]) - waited[known] - own
+    beat = running_beat(score, known, played) + waited
+    of = {i: k for k, moment in enumerate(plan.moments) for i in moment}
+    return tuple(
+        None if note.planned is None else round(1000 * float(note.t_s - beat[of[note.planned]]), 2)
+        for note in hearing.notes
+    )
+
+
+def _own_spread(hearing: Hearing, plan: TakePlan, late: tuple[float | None, ...]) -> float:
+    """How far plucks lie around the beat once each finger's own lateness is taken off, in milliseconds."""
+    found: dict[str | None, list[float]] = {}
+    for note, ms in zip(hearing.notes, late, strict=True):
+        if ms is not None and note.planned is not None:
+            found.setdefault(plan.plucks[note.planned].finger, []).append(ms)
+    return _spread([ms - float(np.median(each)) for each in found.values() for ms in each])
 
 
 def _spread(values: list[float]) -> float:
@@ -116,37 +142,36 @@ def _onsets(planned: list[Heard], plan: TakePlan) -> dict[int, float]:
     return out
 
 
-def _changes(planned: list[Heard], plan: TakePlan) -> list[ChangeReport]:
-    """How far every change holds the beat up: the first two moments after it against those before.
-
-    Fitted together with tempo, drift and each finger's own lateness by robust least squares.
-    """
-    onsets = _onsets(planned, plan)
-    entered = [k for k in range(1, len(plan.moments)) if plan.changes(k)]
-    if len(onsets) < 8 or not entered:
-        return []
-    found = _fit(onsets, plan, entered)[1]
-    out = []
-    for k, step in zip(entered, found, strict=True):
-        pluck = plan.plucks[plan.moments[k][0]]
-        out.append(
-            ChangeReport(plan.held[plan.over[k]].name, pluck.bar, str(pluck.at), round(1000 * float(step), 1))
-        )
-    return out
+def _change(plan: TakePlan, moment: int, step_s: float) -> ChangeReport:
+    """How far a change holds the beat up."""
+    pluck = plan.plucks[plan.moments[moment][0]]
+    return ChangeReport(plan.held[plan.over[moment]].name, pluck.bar, str(pluck.at), round(1000 * step_s, 1))
 
 
-def _fit(
-    onsets: dict[int, float], plan: TakePlan, entered: list[int]
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Offset, tempo and drift of the take, and a step in seconds at each change.
+class _Run(msgspec.Struct, frozen=True):
+    """How the time runs: offset, slope and bend, each finger's own lateness, a step at each change (s)."""
 
-    Steps are held to zero unless the times ask for them: each is weighted down the smaller it comes out.
+    line: NDArray[np.float64]
+    own: dict[str, float]
+    steps: NDArray[np.float64]
+
+
+def _finger(plan: TakePlan, moment: int) -> str:
+    return plan.plucks[plan.moments[moment][0]].finger or ""
+
+
+def _fit(onsets: dict[int, float], plan: TakePlan, entered: list[int]) -> _Run:
+    """Tempo, drift, each finger's own lateness and a step at each change, by robust least squares.
+
+    The thumb keeps the beat where it plays. Steps are held to zero unless the times ask for them: each is
+    weighted down the smaller it comes out.
     """
     moments = np.array(sorted(onsets))
     score = np.array([plan.times[k] for k in moments])
     played = np.array([onsets[k] for k in moments])
-    names = [plan.plucks[plan.moments[k][0]].finger or "" for k in moments]
-    others = sorted(set(names))[1:]
+    names = [_finger(plan, int(k)) for k in moments]
+    first = "p" if names.count("p") >= _FEW else max(sorted(set(names)), key=names.count)
+    others = sorted(set(names) - {first})
     columns = [np.ones_like(score), score, score * score]
     columns += [np.array([float(name == other) for name in names]) for other in others]
     columns += [(moments >= k).astype(float) for k in entered]
@@ -156,38 +181,33 @@ def _fit(
     for _ in range(30):
         ridge = np.full(made.shape[1], 1e-9)
         ridge[plain:] = 0.3 * held
-        found = np.linalg.solve(
-            made.T @ (weight[:, None] * made) + np.diag(ridge), made.T @ (weight * played)
-        )
+        squares = made.T @ (weight[:, None] * made) + np.diag(ridge)
+        found = np.linalg.solve(squares, made.T @ (weight * played))
         weight = 1.0 / np.maximum(np.abs(played - made @ found), 0.004)
         weight /= weight.max()
         held = np.minimum(30.0, 0.01 / np.maximum(np.abs(found[plain:]), 1e-4))
-    return found[:3], found[plain:]
+    own = dict(zip(others, map(float, found[3:plain]), strict=True))
+    return _Run(found[:3], own, found[plain:])
 
 
-def _tempo(planned: list[Heard], plan: TakePlan, steps: list[ChangeReport]) -> tuple[float, float]:
+def _tempo(line: NDArray[np.float64], onsets: dict[int, float], plan: TakePlan) -> tuple[float, float]:
     """Beats a minute in the middle of the take, and by how many percent it is faster at its end."""
-    onsets = _onsets(planned, plan)
-    if len(onsets) < 8:
-        return plan.tempo, 0.0
-    entered = [k for k in range(1, len(plan.moments)) if plan.changes(k)] if steps else []
-    _, slope, bend = map(float, _fit(onsets, plan, entered)[0])
+    _, slope, bend = map(float, line)
     heard = [plan.times[k] for k in onsets]
-    first, last = min(heard), max(heard)
-    begin, end = slope + 2 * bend * first, slope + 2 * bend * last
-    middle = 0.5 * (begin + end)
-    return round(plan.tempo / max(middle, 1e-3), 2), round(100 * (begin - end) / max(middle, 1e-3), 2)
+    begin, end = slope + 2 * bend * min(heard), slope + 2 * bend * max(heard)
+    middle = max(0.5 * (begin + end), 1e-3)
+    return round(plan.tempo / middle, 2), round(100 * (begin - end) / middle, 2)
 
 
-def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float, *, free: bool) -> list[Reason]:
+def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float) -> list[Reason]:
     """What held first, then what matters most; every value stands in the report."""
     total, heard = len(plan.plucks), [n for n in hearing.notes if n.planned is not None]
     wrong = [n for n in heard if n.string != plan.plucks[n.planned or 0].string]
     extra = [n for n in hearing.notes if n.planned is None]
     out = [Reason.of("take-held", heard=len(heard) - len(wrong), total=total)]
-    if not free and made.spread_ms <= _UNEVEN_MS and len(heard) >= 8:
+    if made.tempo and made.spread_ms <= _UNEVEN_MS:
         out.append(Reason.of("take-even", ms=f"{made.spread_ms:.0f}", tempo=f"{made.tempo:.0f}"))
-    faults = [*_time_faults(made)] if not free else []
+    faults = _time_faults(made) if made.tempo else []
     if hearing.missed:
         first = plan.plucks[hearing.missed[0]]
         faults.append(
