@@ -13,7 +13,7 @@ from scripts.cli_schemas import document, schemas
 
 from gingham.cli.main import main
 from gingham.core.formats.piece_file import save_piece
-from tests.conftest import make_piece
+from tests.conftest import HEARTH, make_piece
 
 ROOT = Path(__file__).parents[2]
 FIT = ["fit", "--chords", "| G | D/F# C |", "--pattern", "4/4 x2: p+m . p i ; p m p i"]
@@ -143,6 +143,58 @@ def test_export(capsys, tmp_path: Path) -> None:
     save_piece(make_piece("| G |"), tmp_path / "a.gingham")
     answer = ask(capsys, "export", str(tmp_path / "a.gingham"), str(tmp_path / "a.txt"))
     assert answer["bytes"] == (tmp_path / "a.txt").stat().st_size
+
+
+def test_a_take_is_simulated_and_listened_to(capsys, tmp_path: Path) -> None:
+    """By schema; with the piece, and with what `fit --json` prints; every sentence has its numbers."""
+    piece, take = tmp_path / "a.gingham", tmp_path / "a.flac"
+    save_piece(make_piece("| G{320003} | C | D | G{320003} |", tempo=90), piece)
+    made = ask(
+        capsys,
+        "simulate",
+        str(piece),
+        str(take),
+        "--fault",
+        "gallop=50",
+        "--fault",
+        "missed=2",
+        "--seed",
+        "4",
+    )
+    assert json.loads(take.with_suffix(".truth.json").read_text())["notes"] == made["notes"]
+    answer = ask(capsys, "listen", str(take), "--piece", str(piece))
+    assert answer["take"]["tempo"] == pytest.approx(90, rel=0.02) and answer["take"]["sample_rate"] == 44_100
+    left_out = [(m["bar"], m["at"], m["string"]) for m in made["missed"]]
+    found = [(m["bar"], m["at"], m["string"]) for m in [*answer["missed"], *answer["unclear"]]]
+    assert set(left_out) <= set(found) and len(answer["missed"]) <= 3
+    late = {finger["finger"]: finger["late_ms"] for finger in answer["fingers"]}
+    assert late["i"] - late["p"] == pytest.approx(50, abs=10)
+    for sentence in answer["summary"]:
+        assert all(
+            str(value) in sentence["text"] or name == "side"
+            for name, value in sentence["values"].items()
+            if name not in ("count", "finger", "chord", "way")
+        )
+    assert (
+        main(
+            [
+                "fit",
+                "--chords",
+                "| G{320003} | C | D | G{320003} |",
+                "--pattern",
+                HEARTH,
+                "--tempo",
+                "90",
+                "--json",
+            ]
+        )
+        == 0
+    )
+    (tmp_path / "plan.json").write_text(capsys.readouterr().out)
+    again = ask(capsys, "listen", str(take), "--against", str(tmp_path / "plan.json"))
+    assert [n["t_s"] for n in again["notes"]] == [n["t_s"] for n in answer["notes"]]
+    assert main(["listen", str(take), "--piece", str(piece), "--free"]) == 0
+    assert "plucks were on their strings" in capsys.readouterr().out
 
 
 def test_the_command_runs_without_loading_qt() -> None:

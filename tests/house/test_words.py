@@ -8,7 +8,7 @@ from collections import defaultdict
 from pathlib import Path
 
 import gingham.core.errors
-from gingham.words import bench, errors, importing, notices, practice, reasons, repairs
+from gingham.words import bench, errors, importing, listening, notices, practice, reasons, repairs
 from gingham.words.actions import ACTION_WORDS
 from gingham.words.notices import NOTICES
 
@@ -23,7 +23,8 @@ SPOKEN = {
     | bench.known_bench_codes()
     | practice.known_stage_codes()
     | importing.known_guess_codes()
-    | repairs.known_repair_codes(),
+    | repairs.known_repair_codes()
+    | listening.known_take_codes(),
 }
 
 

@@ -8,6 +8,8 @@ from gingham.words.names import FINGER_NAMES, signs
 
 _TEXTS = {
     "take-held": "{heard} of {total} plucks were on their strings.",
+    "take-begins": "The take begins in bar {bar}.",
+    "take-stops": "The take ends in bar {bar}.",
     "take-even": "The beat held: plucks lie within {ms} ms of it, at {tempo} beats a minute.",
     "take-change": "The change to {chord} in bar {bar} comes {ms} ms late{others}.",
     "take-gallop": "The {finger} is {ms} ms {side} the other fingers, again and again.",

@@ -16,7 +16,7 @@ from gingham.core.listening.plan import TakePlan
 Numbers = NDArray[np.float64]
 _BACK = 4  # moments that may be skipped in a row, and one more
 _BAND = 28  # candidates looked back
-_LEAD = 0.25  # each moment that a take begins late, or ends early
+_LEAD, _TAIL = 0.25, 0.24  # each moment that a take begins late, or ends early
 _SKIP = 1.8  # each moment left out
 _DEVIATION_S = 0.07
 _HALF = 6  # moments at each side that say how the time runs at one
@@ -28,6 +28,18 @@ class Matched(msgspec.Struct, frozen=True):
 
     of: NDArray[np.int64]
     worth: float
+
+    @property
+    def reach(self) -> range:
+        """The moments from the first that was found to the last: the part of the plan that was played."""
+        known = np.flatnonzero(self.of >= 0)
+        return range(int(known[0]), int(known[-1]) + 1) if len(known) else range(0)
+
+    @property
+    def inside(self) -> float:
+        """What each moment of that part is worth; a late start and an early end do not count."""
+        left_out = len(self.of) - len(self.reach)
+        return (self.worth + _LEAD * left_out) / max(1, len(self.reach))
 
 
 def match(
@@ -58,7 +70,7 @@ def match(
             best[k][better] = value[better]
             came_moment[k][better] = k - back
             came[k][better] = before[rows, column][better]
-    ends = best - _LEAD * (moments - 1 - np.arange(moments))[:, None]
+    ends = best - _TAIL * (moments - 1 - np.arange(moments))[:, None]
     k, j = (int(i) for i in np.unravel_index(int(ends.argmax()), ends.shape))
     out, total_worth = np.full(moments, -1), float(ends[k, j])
     while k >= 0:

@@ -2,34 +2,30 @@
 
 from __future__ import annotations
 
+import msgspec
 import numpy as np
 
 from gingham.core.errors import TakeError
+from gingham.core.listening.aligning import match
 from gingham.core.listening.plan import TakePlan
-from gingham.core.listening.spectra import Floats, Grid
-from gingham.core.listening.struck import Struck, by_pitch
+from gingham.core.listening.spectra import Grid
+from gingham.core.listening.struck import Struck, by_pitch, worth_of
 
-_SHIFTS = (-3, -2, -1, 1, 2, 3)
-_LOOKED_AT = 40
-_CLEARER = 0.1
-
-
-def check_pitch(struck: Struck, grid: Grid, plan: TakePlan) -> None:
-    """TakeError `take-shifted` if the loudest onsets suit the plan much better some semitones off."""
-    loudest = np.argsort(-struck.flux)[: min(_LOOKED_AT, len(plan.moments) + 8)]
-    rises = struck.rises[np.sort(loudest)]
-    if len(rises) < 4:
-        return
-    here = _pitched(rises, grid, struck.pitches)
-    best = max(_SHIFTS, key=lambda shift: _pitched(rises, grid, tuple(p + shift for p in struck.pitches)))
-    there = _pitched(rises, grid, tuple(p + best for p in struck.pitches))
-    if there > here + _CLEARER:
-        raise TakeError(
-            "take-shifted", count=abs(best), tones="semitone" if abs(best) == 1 else "semitones",
-            way="higher" if best > 0 else "lower",
-        )  # fmt: skip
+_SHIFTS = (-1, 1, -2, 2, -3, 3, -4, 4, -5, 5)
+_FITS = 0.6
 
 
-def _pitched(rises: Floats, grid: Grid, pitches: tuple[int, ...]) -> float:
-    share, _ = by_pitch(rises, grid, pitches)
-    return float(np.median(share.sum(1)))
+def why_other(struck: Struck, grid: Grid, plan: TakePlan) -> TakeError:
+    """Why a take is not this plan: the same some semitones off, or other music."""
+    changes = np.array([plan.changes(k) for k in range(len(plan.moments))])
+    found = []
+    for shift in _SHIFTS:
+        share, tonal = by_pitch(struck.rises, grid, tuple(midi + shift for midi in struck.pitches))
+        there = msgspec.structs.replace(struck, share=share, tonal=tonal)
+        best = match(struck.times, worth_of(there, plan), np.asarray(plan.times), changes)
+        found.append((best.inside if len(best.reach) >= 8 else -1.0, shift))
+    inside, shift = max(found)
+    if inside < _FITS:
+        return TakeError("take-other")
+    tones = "semitone" if abs(shift) == 1 else "semitones"
+    return TakeError("take-shifted", count=abs(shift), tones=tones, way="higher" if shift > 0 else "lower")

@@ -25,6 +25,7 @@ _PARTIALS = 8
 _HIGHEST_HZ = 4000.0
 _WEIGHTS = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
 _LEAST_FLUX = 0.06  # of a planned pluck’s
+_SWELL_DB, _SWELL_FLUX = -9.5, 0.22
 _LEAST = -1.0
 _LATE_S = 0.005
 
@@ -71,6 +72,8 @@ def find_extras(of: Free, heard_s: list[float]) -> list[Extra]:
         if max(share.evidence.values(), default=0.0) < 0.1 or flux < _LEAST_FLUX:
             continue
         rise_db = of.attacks.at(float(times[j])).rise_db - usual_rise
+        if rise_db < _SWELL_DB and flux < _SWELL_FLUX:
+            continue  # a string that swells again, in a room or against another one, has no attack
         best = _best(of, j, pitches, share, rise_db, flux)
         if best is not None:
             out.append(best)

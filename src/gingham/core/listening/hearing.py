@@ -8,10 +8,9 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from gingham.core.errors import TakeError
 from gingham.core.listening.aligning import expected_times, interpolated, match
 from gingham.core.listening.attack import Attacks
-from gingham.core.listening.check import check_pitch
+from gingham.core.listening.check import why_other
 from gingham.core.listening.extras import Free, find_extras
 from gingham.core.listening.plan import SOFT, TakePlan
 from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
@@ -22,7 +21,7 @@ _TOGETHER_S = 0.075  # plucks of one moment may lie so far apart
 _LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
 _TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
 """The player's beat in planned beats, where the planned one does not fit."""
-_MATCHED, _FITS = 0.4, 0.35  # less is other music
+_MATCHED, _FITS, _SHORT = 0.5, 0.4, 8  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
 
@@ -45,14 +44,15 @@ class Hearing(msgspec.Struct, frozen=True):
     """All that was heard: plucks in order of time, planned ones that were not, and unclear ones.
 
     `expected` is when each planned pluck would have come in the player's own running beat (seconds in the
-    file), `matched` the share of moments that an onset was found for, `fit` how well pitches suit the plan
-    (0 to 1), `cents` how each string is tuned.
+    file), `reach` the moments from the first that was found to the last, `matched` the share of them that an
+    onset was found for, `fit` how well pitches suit the plan (0 to 1), `cents` how each string is tuned.
     """
 
     notes: tuple[Heard, ...]
     missed: tuple[int, ...]
     unclear: tuple[int, ...]
     expected: tuple[float, ...]
+    reach: range
     matched: float
     fit: float
     cents: dict[int, float]
@@ -69,10 +69,13 @@ def hear(samples: Floats, rate: int, plan: TakePlan, *, free: bool = False) -> H
         If it is other music, or the same in another tuning.
     """
     listener = _Listener(samples, rate, plan, free=free)
-    check_pitch(listener.struck, listener.grid, plan)
     hearing = listener.hear()
-    if hearing.matched < _MATCHED or hearing.fit < _FITS:
-        raise TakeError("take-other")
+    if (
+        hearing.matched < _MATCHED
+        or hearing.fit < _FITS
+        or len(hearing.reach) < min(_SHORT, len(plan.moments))
+    ):
+        raise why_other(listener.struck, listener.grid, plan)
     return hearing
 
 
@@ -96,7 +99,9 @@ class _Listener:
         notes: list[Heard] = []
         missed: list[int] = []
         unclear: list[int] = []
-        for k in range(len(self.plan.moments)):
+        good = np.flatnonzero(self.of >= 0)
+        reach = range(int(good[0]), int(good[-1]) + 1) if len(good) else range(0)
+        for k in reach:
             _Decision(self, k, shares[k], notes, missed, unclear).decide()
         free = Free(
             self.samples, self.grid, self.struck, self.strings, self.attacks, self._free(), self.taken(),
@@ -107,12 +112,11 @@ class _Listener:
             t_s = self.attacks.at(float(self.struck.times[found.candidate])).t_s
             notes.append(Heard(t_s, found.string, found.midi, level, None, found.sure))
         notes.sort(key=lambda note: note.t_s)
-        good = np.flatnonzero(self.of >= 0)
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
         of_moment = {i: k for k, moment in enumerate(self.plan.moments) for i in moment}
         expected = tuple(float(self.beat[of_moment[i]]) for i in range(len(self.plan.plucks)))
         return Hearing(
-            tuple(notes), tuple(missed), tuple(unclear), expected, len(good) / max(1, len(self.of)),
+            tuple(notes), tuple(missed), tuple(unclear), expected, reach, len(good) / max(1, len(reach)),
             float(np.clip(np.mean(speaks), 0.0, 1.0)), {s: t.cents for s, t in self.strings.tuned.items()},
         )  # fmt: skip
 
@@ -127,7 +131,7 @@ class _Listener:
             self.expected = self.beat = interpolated(times, self.of).beat - _LATE_S
             return
         found, tempo = match(times, self.worth, score, changes), 1.0
-        if found.worth < _PLAIN * len(score):
+        if found.inside < _PLAIN or len(found.reach) < _SHORT:
             for other in _TEMPOS:
                 tried = match(times, self.worth, score * other, changes)
                 if tried.worth > found.worth + 0.1 * len(score):

@@ -201,10 +201,16 @@ def _tempo(line: NDArray[np.float64], onsets: dict[int, float], plan: TakePlan) 
 
 def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float) -> list[Reason]:
     """What held first, then what matters most; every value stands in the report."""
-    total, heard = len(plan.plucks), [n for n in hearing.notes if n.planned is not None]
+    heard = [n for n in hearing.notes if n.planned is not None]
     wrong = [n for n in heard if n.string != plan.plucks[n.planned or 0].string]
     extra = [n for n in hearing.notes if n.planned is None]
+    reached = [plan.moments[k] for k in hearing.reach]
+    total = sum(map(len, reached))
     out = [Reason.of("take-held", heard=len(heard) - len(wrong), total=total)]
+    if hearing.reach and hearing.reach[0] > 0:
+        out.append(Reason.of("take-begins", bar=plan.plucks[reached[0][0]].bar))
+    if hearing.reach and hearing.reach[-1] + 1 < len(plan.moments):
+        out.append(Reason.of("take-stops", bar=plan.plucks[reached[-1][0]].bar))
     if made.tempo and made.spread_ms <= _UNEVEN_MS:
         out.append(Reason.of("take-even", ms=f"{made.spread_ms:.0f}", tempo=f"{made.tempo:.0f}"))
     faults = _time_faults(made) if made.tempo else []

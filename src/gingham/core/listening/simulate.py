@@ -34,6 +34,7 @@ _RING_S = 2.5
 _STOP = 96
 _LEVEL_DB = 2.0  # plucks of a real hand differ by so much
 _EVERY = 3
+_ROOM_DB = -8.0  # the room against the instrument
 
 
 class Played(msgspec.Struct, frozen=True, gc=False):
@@ -178,7 +179,8 @@ def _recorded(sound: Floats, faults: dict[str, float], seed: int) -> Floats:
         time = np.arange(int(min(2.0, room) * RATE_HZ)) / RATE_HZ
         tail = generator.standard_normal(len(time)) * 10.0 ** (-3.0 * time / room)
         tail[0] = 0.0
-        wet = _convolved(out, (0.05 * tail).astype(np.float32))
+        tail *= 10.0 ** (_ROOM_DB / 20.0) / np.sqrt((tail**2).sum())
+        wet = _convolved(out, tail.astype(np.float32))
         out = out + wet[: len(out)]
     if "noise" in faults:
         hiss = 10.0 ** (faults["noise"] / 20.0) * generator.standard_normal(len(out))

@@ -15,7 +15,7 @@ from gingham.core.listening.spectra import Floats
 MOST_S = 900.0
 _RATES = (6_000, 400_000)
 _FASTEST = 50_000  # higher rates are brought down: nothing above 20 kHz says anything about a string
-_BLOCK = 1 << 16
+_BLOCK = 4096  # what is lost where a file breaks off
 _SILENT, _FULL = 1e-4, 0.999
 _BROKEN = 0.01  # so many samples that are no numbers spoil a take
 
