@@ -116,7 +116,7 @@ def test_a_pluck_into_ringing_strings_is_timed_to_a_millisecond(midi: int) -> No
     start = round(0.4 * RATE_HZ)
     out[start:] += 0.6 * pluck(midi, STEEL_FINGER, 0.6)[: RATE_HZ - start]
     attack = Attacks(out, RATE_HZ).at(0.406)
-    assert attack.t_s == pytest.approx(0.4, abs=0.0015) and attack.rise_db > 10
+    assert attack.t_s == pytest.approx(0.4, abs=0.0015) and attack.rise_db > 6
 
 
 def test_bringing_the_rate_down_keeps_the_time() -> None:
@@ -143,11 +143,14 @@ def test_a_faultless_take_has_no_faults(piece) -> None:
     assert {r.code for r in said.summary} <= {"take-held", "take-even"}
 
 
-def test_what_was_done_wrong_is_found() -> None:
-    """Missed and wrong plucks by their place, extra ones by time and string."""
-    plan = once(BARLEY)
-    take, hearing = heard(BARLEY, plan, missed=3, wrong=3, extra=3, jitter=6.0)
-    assert set(take.missed) <= {*hearing.missed, *hearing.unclear} and len(hearing.missed) <= 5
+@pytest.mark.parametrize("piece", [LANTERNS, BARLEY, NETMENDER], ids=lambda p: p.title)
+def test_what_was_done_wrong_is_found(piece) -> None:
+    """Missed and wrong plucks by their place; of the extra ones those that are clear, and next to no others."""
+    plan = plan_of([(fit(piece, 0), 2)])
+    faults = {"missed": 5.0, "wrong": 5.0, "extra": 6.0, "jitter": 8.0, "room": 0.3, "noise": -50.0}
+    take = simulate(piece, plan, faults, seed=2)
+    hearing = hear(take.samples, take.rate, plan)
+    assert set(take.missed) <= {*hearing.missed, *hearing.unclear} and len(hearing.missed) <= 6
     wrong = {(p.planned, p.string) for p in take.played if p.kind == "wrong"}
     found = {
         (n.planned, n.string)
@@ -157,8 +160,8 @@ def test_what_was_done_wrong_is_found() -> None:
     assert len(wrong & found) >= len(wrong) - 1 and len(found - wrong) <= 1
     extra = [p for p in take.played if p.kind == "extra"]
     more = [n for n in hearing.notes if n.planned is None]
-    assert len(more) <= len(extra) + 1
-    assert sum(any(abs(n.t_s - p.t_s) < 0.05 for n in more) for p in extra) >= 1
+    near = [n for n in more if any(abs(n.t_s - p.t_s) < 0.05 and n.string == p.string for p in extra)]
+    assert len(near) >= 2 and len(more) - len(near) <= 1
 
 
 @pytest.mark.parametrize(

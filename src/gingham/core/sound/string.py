@@ -1,15 +1,15 @@
-"""A plucked string: one period of a pluck that circulates through a delay and a loss filter.
+"""A plucked string as the sum of its own vibrations: every partial with its pitch, strength and two decays.
 
-The model is the extended plucked-string loop of Jaffe and Smith (Computer Music Journal 7/2, 1983). The
-loop's delay is an integer part, a Lagrange fractional delay and a symmetric loss filter whose own delay
-is known exactly, so the pitch is right to a small fraction of a cent. The string is computed one period
-at a time in NumPy: each new period depends on the one before only.
+Partial n of a stiff string lies at n f₁ √((1 + B n²) / (1 + B)) (Fletcher, JASA 36, 1964); the first is the
+note's own pitch, exactly. A partial dies in two steps, fast while the string drives the box, slowly once it
+has turned out of the plane that does (Weinreich, JASA 62, 1977), and no two partials alike: strengths and
+rates are spread as on real strings, the same for a pitch every time. The sum is one matrix product in NumPy.
 """
 
 from __future__ import annotations
 
 from functools import lru_cache
-from math import ceil, exp, floor, log, pi
+from math import ceil, exp, log, pi
 
 import msgspec
 import numpy as np
@@ -18,9 +18,16 @@ from numpy.typing import NDArray
 from gingham.core.music.pitch import hz
 from gingham.core.sound.rate import RATE_HZ
 
-_LAGRANGE_ORDER = 5
 _FADE_IN = 24  # samples: softens the very first step without moving the onset
-_FADE_OUT_S = 0.05
+_FADE_OUT_S = 0.6
+_MOST = 60  # partials
+_HIGHEST = 0.46  # of the sample rate
+_BLOCK = 512  # samples: a note is blocks by partials times partials by samples
+_SPREAD_DB = 3.0  # of the partials' strengths
+_SPREAD = 0.55  # of the logarithm of their decays
+_FAST, _SLOW, _SHARE = 2.0, 0.62, 0.55  # the two decays in the mean one, and the fast one's share
+_APART = 2e-4  # by so much the two planes of a partial differ in pitch, which makes it beat
+_DECIBEL = log(10.0) / 20.0
 
 Samples = NDArray[np.float32]
 
@@ -36,22 +43,23 @@ _KNOCK = 0.1
 class Timbre(msgspec.Struct, frozen=True, gc=False):
     """What string and finger are like.
 
-    `pluck_at` is the plucking point as a share of the string, `cutoff_hz` how bright the pluck is,
-    `ring_s` the time in which a tone of 200 Hz falls by 60 dB, `loss` how fast high partials die (0–0.25),
-    `body` the resonances of the box.
+    `pluck_at` is the plucking point as a share of the string, `cutoff_hz` how bright the pluck is, `decay_db`
+    by how many dB a second a low partial dies, `damping_db` by how many more for every kHz, `stiffness` the
+    inharmonicity B, `body` the resonances of the box.
     """
 
     pluck_at: float
     cutoff_hz: float
-    ring_s: float
-    loss: float
+    decay_db: float
+    damping_db: float
+    stiffness: float
     body: Body = ()
 
 
-STEEL_THUMB = Timbre(0.22, 1500.0, 5.0, 0.045)
-STEEL_FINGER = Timbre(0.17, 2600.0, 4.5, 0.040)
-NYLON_THUMB = Timbre(0.25, 1300.0, 2.2, 0.09)
-NYLON_FINGER = Timbre(0.2, 2100.0, 2.0, 0.08)
+STEEL_THUMB = Timbre(0.22, 3000.0, 4.5, 2.2, 6e-5)
+STEEL_FINGER = Timbre(0.17, 6500.0, 4.5, 2.2, 4e-5)
+NYLON_THUMB = Timbre(0.25, 1700.0, 9.0, 5.0, 4e-5)
+NYLON_FINGER = Timbre(0.2, 2600.0, 10.0, 5.5, 3e-5)
 
 
 def pluck(midi: float, timbre: Timbre, seconds: float, rate_hz: int = RATE_HZ) -> Samples:
@@ -68,19 +76,47 @@ def pluck(midi: float, timbre: Timbre, seconds: float, rate_hz: int = RATE_HZ) -
     if period < 12:
         raise ValueError(f"period of {period:.1f} samples is too short")
     count = round(seconds * rate_hz)
-    loss = min(0.25, timbre.loss * period / 200.0 + 0.004)
-    loop, delay = _loop_filter(period, loss, 10.0 ** (-3.0 / (_ring_s(midi, timbre) * hz(midi))))
-    taps = len(loop)
-    out = np.zeros(max(count, delay + taps) + delay, dtype=np.float64)
-    filled = delay + taps
-    out[:filled] = _excitation(period, filled, timbre, rate_hz)
-    while filled < count:
-        out[filled : filled + delay] = np.convolve(out[filled - delay - taps + 1 : filled], loop, "valid")
-        filled += delay
-    sound = out[:count] / (float(np.max(np.abs(out[:count]))) or 1.0)
+    sound = _summed(*_partials(midi, timbre, rate_hz), count, rate_hz)
+    sound = sound / (float(np.max(np.abs(sound))) or 1.0)
     knock = _knock(timbre.body, min(count, round(_KNOCK_S * rate_hz)), rate_hz)
     sound[: len(knock)] += knock
     return _shaped(sound, rate_hz)
+
+
+Numbers = NDArray[np.float64]
+
+
+def _partials(midi: float, timbre: Timbre, rate_hz: int) -> tuple[Numbers, Numbers, Numbers, Numbers]:
+    """Frequency (Hz), strength, phase (radians) and decay (dB a second) of every vibration of a note."""
+    first, b = hz(midi), timbre.stiffness
+    n = np.arange(1, _MOST + 1)
+    frequency = n * first * np.sqrt((1.0 + b * n * n) / (1.0 + b))
+    inside = frequency < _HIGHEST * rate_hz
+    n, frequency = n[inside], frequency[inside]
+    chance = np.random.default_rng(round(7 * midi)).standard_normal((2, _MOST))[:, : len(n)]
+    strength = np.sin(pi * n * timbre.pluck_at) / n * np.exp(-frequency / timbre.cutoff_hz)
+    strength = strength * _body_gain(timbre.body, frequency) * 10.0 ** (_SPREAD_DB * chance[0] / 20.0)
+    decay = timbre.decay_db + timbre.damping_db * frequency / 1000.0
+    decay[1:] *= np.exp(_SPREAD * np.clip(chance[1][1:], -1.8, 1.8))
+    apart = np.where(n > 1, 1.0 + _APART * np.sign(chance[0]), 1.0)  # the first partial keeps its pitch
+    # Half-way phases between a pulse and a chirp: a soft attack without a spike.
+    phase = 0.35 * n * n / len(n) - pi / 2
+    return (
+        np.concatenate([frequency, frequency * apart]),
+        np.concatenate([_SHARE * strength, (1.0 - _SHARE) * strength]),
+        np.concatenate([phase, phase]),
+        np.concatenate([_FAST * decay, _SLOW * decay]),
+    )
+
+
+def _summed(
+    frequency: Numbers, strength: Numbers, phase: Numbers, decay: Numbers, count: int, rate_hz: int
+) -> Numbers:
+    """The real part of the sum of decaying rotations, as blocks by vibrations times vibrations by samples."""
+    step = (-_DECIBEL * decay + 2j * pi * frequency) / rate_hz
+    begin = np.exp(np.outer(np.arange(ceil(count / _BLOCK)) * _BLOCK, step)).astype(np.complex64)
+    within = (strength * np.exp(1j * phase))[:, None] * np.exp(np.outer(step, np.arange(_BLOCK)))
+    return np.asarray((begin @ within.astype(np.complex64)).real.ravel()[:count], np.float64)
 
 
 def _knock(body: Body, count: int, rate_hz: int) -> NDArray[np.float64]:
@@ -99,41 +135,12 @@ def _body_gain(body: Body, frequencies: NDArray[np.float64]) -> NDArray[np.float
     return out
 
 
-def _ring_s(midi: float, timbre: Timbre) -> float:
-    """Low strings ring longer than high ones."""
-    return timbre.ring_s * exp(0.35 * log(200.0 / hz(midi)))
-
-
-def _loop_filter(period: float, loss: float, gain: float) -> tuple[NDArray[np.float64], int]:
-    """The taps of the loop filter, and the integer delay that makes the whole loop one period long."""
-    middle = _LAGRANGE_ORDER / 2
-    delay = floor(period - 1.0 - middle + 0.5)
-    fraction = period - 1.0 - delay
-    points = np.arange(_LAGRANGE_ORDER + 1)
-    lagrange = np.array([np.prod([(fraction - m) / (k - m) for m in points if m != k]) for k in points])
-    # Tap 0 of the convolution reads `delay` samples back, so the taps are used in reverse order there.
-    return gain * np.convolve(lagrange, [loss, 1.0 - 2.0 * loss, loss]), delay
-
-
-def _excitation(period: float, count: int, timbre: Timbre, rate_hz: int) -> NDArray[np.float64]:
-    """`count` samples of the periodic pluck: partials by plucking point, softened above the cutoff."""
-    most = max(1, min(120, floor(period / 2.2)))
-    partials = np.arange(1, most + 1)
-    cutoff = timbre.cutoff_hz * period / rate_hz
-    strength = np.sin(pi * partials * timbre.pluck_at) / partials * np.exp(-partials / max(cutoff, 1.0))
-    strength = strength * _body_gain(timbre.body, partials * rate_hz / period)
-    # Half-way phases between a pulse and a chirp: a soft attack without a spike.
-    phases = 0.35 * partials * partials / most
-    angles = 2.0 * pi * np.outer(np.arange(count) / period, partials) + phases
-    return np.asarray(np.sin(angles) @ strength)
-
-
-def _shaped(samples: NDArray[np.float64], rate_hz: int) -> Samples:
+def _shaped(samples: Numbers, rate_hz: int) -> Samples:
     peak = float(np.max(np.abs(samples))) or 1.0
     out = (samples / peak).astype(np.float32)
     ramp = min(_FADE_IN, len(out))
     out[:ramp] *= np.linspace(0.0, 1.0, ramp + 1, dtype=np.float32)[1:]
-    tail = min(ceil(_FADE_OUT_S * rate_hz), len(out))
+    tail = min(ceil(_FADE_OUT_S * rate_hz), len(out) // 2)
     out[len(out) - tail :] *= np.linspace(1.0, 0.0, tail, dtype=np.float32)
     return out
 

@@ -24,12 +24,12 @@ from gingham.core.sound.string import (
 from gingham.core.sound.timeline import SoundedNote
 from gingham.core.values import replace
 
-_NOTE_S = 4.0
-_NYLON_NOTE_S = 2.5
+_NOTE_S = 5.0
+_NYLON_NOTE_S = 3.0
 _FOLLOW_THROUGH_CUTOFF = 1.5  # a longer stroke lets more high partials through
 _LEVELS = (1.0, 1.25, 1.6)  # brightness by accent: a stronger stroke is brighter, not just louder
 _SOFT = 0.7  # a hammer-on or pull-off has no plucking finger's edge
-_WOUND = (1.15, 1.35)  # a wound string: brighter at first, its high partials die sooner
+_WOUND = (1.15, 1.35, 1.4)  # a wound string: brighter at first, its high partials die sooner, stiffer
 
 
 class Touch(msgspec.Struct, frozen=True, gc=False):
@@ -74,13 +74,14 @@ def timbre_of(kind: Kind, note: SoundedNote) -> Timbre:
     bright = (touch.thumb if thumb else touch.fingers) * _LEVELS[min(2, note.level)]
     bright *= _FOLLOW_THROUGH_CUTOFF if note.bright else 1.0
     bright *= _SOFT if note.soft else 1.0
-    loss = base.loss
+    damping, stiffness = base.damping_db, base.stiffness
     if note.string in kind.wound:
-        bright, loss = bright * _WOUND[0], loss * _WOUND[1]
+        bright, damping, stiffness = bright * _WOUND[0], damping * _WOUND[1], stiffness * _WOUND[2]
     return replace(
         base,
         cutoff_hz=base.cutoff_hz * bright,
-        loss=loss,
+        damping_db=damping,
+        stiffness=stiffness,
         pluck_at=base.pluck_at - touch.nearer_bridge,
         body=UKULELE_BODY if kind.small else GUITAR_BODY,
     )
