@@ -103,7 +103,7 @@ def test_a_planted_code_is_found() -> None:
 
 
 SOURCES = {
-    "core/sound/string.py": "Jaffe and Smith",
+    "core/sound/string.py": "Fletcher",
     "core/music/roughness.py": "Sethares",
 }
 

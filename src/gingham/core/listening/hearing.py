@@ -12,7 +12,7 @@ from gingham.core.listening.aligning import expected_times, interpolated, match
 from gingham.core.listening.attack import Attacks
 from gingham.core.listening.check import why_other
 from gingham.core.listening.extras import Free, find_extras
-from gingham.core.listening.plan import SOFT, TakePlan
+from gingham.core.listening.plan import SOFT, SWEPT, TakePlan
 from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
 from gingham.core.listening.strings import Shares, Strings, decompose
 from gingham.core.listening.struck import Struck, around, find_struck, rise, worth_of
@@ -146,6 +146,7 @@ class _Listener:
         self.of = match(times, self.worth, expected, changes).of
         self.expected = expected_times(scaled, times, self.of).played
         self._fill()
+        self._sharpen()
         last = expected_times(scaled, times, self.of)
         self.expected, self.beat = last.played - _LATE_S, last.beat - _LATE_S
 
@@ -175,6 +176,21 @@ class _Listener:
                 best = max(able, key=lambda j: float(self.worth[j, k] - away[j] / 0.1))
                 self.of[k] = best
                 used.add(best)
+
+    def _sharpen(self) -> None:
+        """A moment belongs to the onset that is struck, not to a swelling just after it."""
+        times, flux = self.struck.times, self.struck.flux
+        used = {int(j) for j in self.of if j >= 0}
+        for k in np.flatnonzero(self.of >= 0):
+            j = int(self.of[k])
+            near = np.flatnonzero((times > times[j] - _TOGETHER_S) & (times < times[j]))
+            able = [int(i) for i in near if int(i) not in used and flux[i] > 1.5 * flux[j]]
+            if able:
+                best = max(able, key=lambda i: float(flux[i]))
+                if self.worth[best, k] > self.worth[j, k] - 0.9:
+                    used.discard(j)
+                    used.add(best)
+                    self.of[k] = best
 
     def _group(self) -> None:
         """The onsets of each moment: one, or several where plucks of a pinch come apart."""
@@ -320,6 +336,8 @@ class _Decision:
         planned = self.of.plan.plucks[pluck]
         if planned.kind in SOFT:
             return True
+        if planned.kind in SWEPT and self.matched:
+            return True  # one string of a brush cannot be told from the next
         share = self.shares.share[planned.string]
         several = len(self.planned) > 1 and self.matched
         return several and share > 0.08 and self.of.relative(self.shares, planned.string) > 0.12

@@ -122,7 +122,7 @@ def _seconds(time: Fraction, piece: Piece) -> float:
 def _plucks(bar: FittedBar, number: int, start: Fraction, piece: Piece) -> list[Planned]:
     out = []
     for event in bar.events:
-        if event.silent or event.pitch is None:
+        if event.silent or event.pitch is None or event.kind == "chuck":
             continue
         at = swung(event.at, piece.meter, piece.swing) if bar.number else event.at
         out.append(

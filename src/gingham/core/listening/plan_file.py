@@ -73,7 +73,7 @@ def _plan(fit: _Fit) -> TakePlan:
     tuning = tuple(midi + fit.capo for midi in reversed(opens))
     plucks = []
     for event in fit.events:
-        if event.pitch is not None:
+        if event.pitch is not None and event.kind != "chuck":
             at = Fraction(event.at)
             sounds = swung(at, meter, swing) if event.bar else at
             t_s = _seconds(_start(event.bar, meter, pickup) + sounds, meter, fit.tempo)

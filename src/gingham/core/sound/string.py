@@ -57,7 +57,7 @@ class Timbre(msgspec.Struct, frozen=True, gc=False):
 
 
 STEEL_THUMB = Timbre(0.22, 3000.0, 4.5, 2.2, 6e-5)
-STEEL_FINGER = Timbre(0.17, 6500.0, 4.5, 2.2, 4e-5)
+STEEL_FINGER = Timbre(0.17, 8000.0, 4.5, 2.2, 4e-5)
 NYLON_THUMB = Timbre(0.25, 1700.0, 9.0, 5.0, 4e-5)
 NYLON_FINGER = Timbre(0.2, 2600.0, 10.0, 5.5, 3e-5)
 
