@@ -219,7 +219,7 @@ def test_accent_profiles_are_heard() -> None:
     """Thumb strong and downbeat stronger; even; marching; one finger that follows through, brighter too."""
     thumb, even, march = (peaks(profile) for profile in ("thumb", "even", "march"))
     assert thumb[0] > thumb[2] > thumb[1]
-    assert even[0] == pytest.approx(even[2], rel=0.15), "other strings ring on"
+    assert even[0] == pytest.approx(even[2], rel=0.3), "other strings ring on"
     assert march[0] / march[1] > 1.2 * even[0] / even[1]
     line = timeline([fit(make_piece("| G |", "4/4 x2: i i i i i i i i", rules=Rules(accents="lilt")))])
     assert line.notes[1].gain < 0.7 * line.notes[2].gain < line.notes[0].gain
