@@ -78,7 +78,7 @@ def test_a_changed_built_in_pattern_gets_a_name_of_its_own(qtbot, window) -> Non
     assert [p.name for p in again.patterns] == ["Hearth, mine"]
     show(qtbot, window, again)
     names = window.view.pattern_names
-    names.name_fingers()
+    names.fill()
     row = names.findText("Hearth")
     assert names.itemData(row, Qt.ItemDataRole.AccessibleTextRole) == "Hearth: p i m"
     image, option = QImage(330, 54, QImage.Format.Format_RGB32), QStyleOptionViewItem()

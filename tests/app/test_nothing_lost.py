@@ -168,7 +168,7 @@ def test_saving_goes_elsewhere_and_asks_about_protection(window, tmp_path: Path,
         return QMessageBox.StandardButton.Save
 
     monkeypatch.setattr(QMessageBox, "exec", elsewhere)
-    monkeypatch.setattr("gingham.app.shell.filing.QFileDialog.getSaveFileName", lambda *_a: (str(other), ""))
+    monkeypatch.setattr("PySide6.QtWidgets.QFileDialog.getSaveFileName", lambda *_a: (str(other), ""))
     assert window.files._save_to(tmp_path / "file" / "x.gingham")
     assert "what should be its folder is a file" in said[0] and window.document.path == other
     other.chmod(0o444)

@@ -213,14 +213,18 @@ def test_what_cannot_be_played_is_marked_in_the_pattern(qtbot, window) -> None:
         return [[p.code for p in canvas.faults(column)] for column in canvas.axis.columns]
 
     qtbot.waitUntil(lambda: codes() == [[], [], ["bass-missing"], ["crossed"]])
-    canvas.slow_slot = None  # where the judgement came first, its bracket has the same colour
-    image = canvas.grab().toImage()
-    fault, seen = canvas.theme.fault.lower(), set()
-    for column in (0, 2, 3):
-        x = round(canvas.axis.columns[column].middle + 13)
-        if any(image.pixelColor(x + dx, y).name() == fault for dx in range(-6, 7) for y in range(2, 16)):
-            seen.add(column)
-    assert seen == {2, 3}
+    fault = canvas.theme.fault.lower()
+
+    def marked() -> set[int]:
+        canvas.slow_slot = None  # where the judgement came first, its bracket has the same colour
+        image, seen = canvas.grab().toImage(), set()
+        for column in (0, 2, 3):
+            x = round(canvas.axis.columns[column].middle + 13)
+            if any(image.pixelColor(x + dx, y).name() == fault for dx in range(-6, 7) for y in range(2, 16)):
+                seen.add(column)
+        return seen
+
+    qtbot.waitUntil(lambda: marked() == {2, 3})
 
 
 def test_a_version_is_typed_where_the_pattern_is_typed(qtbot, window) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from difflib import get_close_matches
 
 SAME = {
     "transpose": "another key", "key": "capo and key", "retune": "tuning", "tuner": "tune", "dark": "night",
@@ -45,5 +44,7 @@ def _rank(words: list[str], text: str) -> tuple[bool, int]:
 
 def _nearest(word: str, known: Mapping[str, str]) -> str:
     vocabulary = {each.strip(",.;:()…").lower() for text in known.values() for each in text.split()}
+    from difflib import get_close_matches
+
     near = get_close_matches(word, sorted(vocabulary), 1, 0.7)
     return near[0] if near else word

@@ -70,8 +70,7 @@ def _walk_lines(result: Result, index: int) -> list[PanelLine]:
     """Which thumb strokes walk into the next chord, and what they take the place of."""
     steps = [
         event
-        for bar in result.bars
-        if index in bar.spans
+        for bar in result.bars_of(index)
         for event in bar.events
         if event.kind == "walk" and index == max(i for i in bar.spans if _begun(result, i, bar.number, event))
     ]
@@ -180,10 +179,11 @@ def _faults(result: Result, index: int) -> list[PanelLine]:
     """Problems of this span's time, each sentence once, with how often it happens."""
     fitted = result.spans[index]
     chord = fitted.span.chord.text if fitted.span.chord is not None else None
-    inside = [bar for bar in result.bars if index in bar.spans]
-    numbers = {bar.number for bar in inside}
+    inside = list(result.bars_of(index))
     found = [problem for bar in inside for problem in bar.problems]
-    found += [problem for number, problem in result.span_problems if number in numbers]
+    near = (result.spans[i] for i in dict.fromkeys(i for bar in inside for i in bar.spans))
+    first = inside[0].number if inside else 0
+    found += [problem for each in near if each.span.bar >= first for problem in each.faults]
     muddy = muddy_on(result, index)
     found += [problem for problem in (muddy, unheard_voice(result, index)) if problem is not None]
     counts: dict[str, int] = {}

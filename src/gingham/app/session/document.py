@@ -133,9 +133,9 @@ class Document(QObject):
 def empty_piece() -> Piece:
     """A new piece: no chords yet, the first built-in pattern."""
     from gingham.core.music.meter import meter
-    from gingham.core.patterns.library import for_meter
+    from gingham.core.patterns.library import pattern_for
     from gingham.core.pieces.chordline import ChordLine
     from gingham.core.pieces.piece import NamedPattern, Section
 
-    name, pattern = for_meter(meter(4, 4))[0]
+    name, pattern = pattern_for(meter(4, 4))
     return Piece(NAMELESS, (Section("Verse", ChordLine(()), name),), (NamedPattern(name, pattern),))

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from PySide6 import QtWidgets
 from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from gingham.app.files.exporting import ExportBar, Exporter
 from gingham.app.files.keeping import Keeper, Kept, left_behind
@@ -138,7 +138,7 @@ class Files(QObject):
 
     def _ask(self, title: str, kinds: str, use: Callable[[Path], object]) -> None:
         start = self._window.settings.text("folder", str(Path.home()))
-        name, _ = QFileDialog.getOpenFileName(self._window, title, start, kinds)
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(self._window, title, start, kinds)
         if name:
             self._window.settings.set_text("folder", str(Path(name).parent))
             use(Path(name))
@@ -157,7 +157,7 @@ class Files(QObject):
         document = self._window.document
         start = str(document.path or Path.home() / f"{document.piece.title or 'Untitled'}{SUFFIX}")
         kinds = f"Gingham pieces (*{SUFFIX})"
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save piece", start, kinds)
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(self._window, "Save piece", start, kinds)
         if not name:
             return False
         path = Path(name)
@@ -178,8 +178,10 @@ class Files(QObject):
 
     def ask_elsewhere(self, error: GinghamError) -> bool:
         """Say why the piece could not be saved; whether to choose another place."""
-        buttons = QMessageBox.StandardButton
-        box = QMessageBox(QMessageBox.Icon.Warning, "Not saved", say(error), parent=self._window)
+        buttons = QtWidgets.QMessageBox.StandardButton
+        box = QtWidgets.QMessageBox(
+            QtWidgets.QMessageBox.Icon.Warning, "Not saved", say(error), parent=self._window
+        )
         box.setInformativeText("Your piece is still open. Choose another place for it?")
         box.setStandardButtons(buttons.Save | buttons.Cancel)
         box.button(buttons.Save).setText("Another place…")
@@ -187,17 +189,17 @@ class Files(QObject):
 
     def ask_protected(self, path: Path) -> bool:
         """Whether to write over a file that is write-protected."""
-        buttons = QMessageBox.StandardButton
+        buttons = QtWidgets.QMessageBox.StandardButton
         text = f"{printable(path)} is write-protected. Write over it all the same?"
-        answer = QMessageBox.question(
+        answer = QtWidgets.QMessageBox.question(
             self._window, "Write-protected", text, buttons.Save | buttons.Cancel, buttons.Cancel
         )
         return answer == buttons.Save
 
     def ask_overwrite(self, path: Path) -> bool:
         """Whether to write over what another program has put into the file."""
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
+        buttons = QtWidgets.QMessageBox.StandardButton
+        answer = QtWidgets.QMessageBox.question(
             self._window,
             "Changed by another program",
             f"{printable(path)} has been changed since it was read. Write over it?",
@@ -250,7 +252,7 @@ class Files(QObject):
         kinds = ";;".join(f"{format_name(suffix)} (*{suffix})" for suffix in SUFFIXES)
         title = self._window.document.piece.title or "Untitled"
         start = str(Path(self._window.settings.text("folder", str(Path.home()))) / title)
-        name, chosen = QFileDialog.getSaveFileName(self._window, "Export", start, kinds)
+        name, chosen = QtWidgets.QFileDialog.getSaveFileName(self._window, "Export", start, kinds)
         if name:
             path = Path(name)
             kind = next((s for s in SUFFIXES if f"*{s})" in chosen), SUFFIXES[0])
@@ -262,7 +264,9 @@ class Files(QObject):
         if sheet is None:
             return
         kinds = "PDF (*.pdf);;SVG picture (*.svg);;PNG picture (*.png)"
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save the sheet", sheet.default_name(), kinds)
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self._window, "Save the sheet", sheet.default_name(), kinds
+        )
         if name:
             path = Path(name)
             self.export_to(path if path.suffix else path.with_suffix(".pdf"))
@@ -300,7 +304,7 @@ class Files(QObject):
 
     def fault(self, text: str) -> None:
         """A fault that must not be overlooked."""
-        QMessageBox.warning(self._window, "Gingham", text)
+        QtWidgets.QMessageBox.warning(self._window, "Gingham", text)
 
     def close(self, *, forget: bool) -> None:
         """End every thread; `forget` takes the copies of unsaved work away."""

@@ -5,9 +5,10 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
+from PySide6 import QtWidgets
 from PySide6.QtCore import QSignalBlocker, Qt, QUrl, Signal
 from PySide6.QtGui import QAction, QDesktopServices
-from PySide6.QtWidgets import QMainWindow, QMenu, QMessageBox, QStatusBar
+from PySide6.QtWidgets import QMainWindow, QMenu, QStatusBar
 
 from gingham.app.look import zoom
 from gingham.app.look.appearance import Appearance
@@ -250,7 +251,7 @@ class Frame(QMainWindow):
 
     def tell(self, title: str, text: str) -> None:
         """Show a text of some length; nothing waits for it."""
-        box = QMessageBox(self)
+        box = QtWidgets.QMessageBox(self)
         box.setWindowTitle(title)
         box.setTextFormat(Qt.TextFormat.RichText)
         box.setText(text)

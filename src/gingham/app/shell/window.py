@@ -5,9 +5,10 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
+from PySide6 import QtWidgets
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeyEvent, QKeySequence, QResizeEvent
-from PySide6.QtWidgets import QApplication, QMenu, QMessageBox
+from PySide6.QtWidgets import QApplication, QMenu
 
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document, empty_piece
@@ -158,15 +159,15 @@ class MainWindow(Frame):
         if not document.modified:
             return True
         answer = self.ask_unsaved(document)
-        if answer == QMessageBox.StandardButton.Save:
+        if answer == QtWidgets.QMessageBox.StandardButton.Save:
             self.view.pieces.setCurrentIndex(self.documents.index(document))
             return self.files.save()
-        return answer == QMessageBox.StandardButton.Discard
+        return answer == QtWidgets.QMessageBox.StandardButton.Discard
 
-    def ask_unsaved(self, document: Document) -> QMessageBox.StandardButton:
+    def ask_unsaved(self, document: Document) -> QtWidgets.QMessageBox.StandardButton:
         """Save, discard or stay."""
-        buttons = QMessageBox.StandardButton
-        return QMessageBox.question(
+        buttons = QtWidgets.QMessageBox.StandardButton
+        return QtWidgets.QMessageBox.question(
             self,
             "Unsaved changes",
             f"“{document.piece.title or 'Untitled'}” has changes that are not saved.",

@@ -86,7 +86,7 @@ class HandCare(QObject):
 
 def barre_beats(result: Result, number: int) -> float:
     """How many counted beats of a bar are held with a barre."""
-    bar = next((bar for bar in result.bars if bar.number == number), None)
+    bar = result.bar(number)
     if bar is None:
         return 0.0
     beats = 0.0

@@ -75,6 +75,7 @@ class Axis:
         shortest = min(b - a for pattern in result.patterns() for a, b in pairwise(pattern.starts))
         self._scale = slot_width / float(shortest)
         self._grids = _grids(result)
+        self._plan = result.plan
         self._places = [(bar.number, bar.phases, bar.spans) for bar in result.bars]
         self.columns: list[Column] = []
         self.bars: list[BarBox] = []
@@ -92,6 +93,8 @@ class Axis:
         """Whether another result has the very same places: then its axis need not be made again."""
         if len(result.bars) != len(self._places) or _grids(result) != self._grids:
             return False
+        if result.plan and result.plan is self._plan:
+            return True
         return all(
             (bar.phases is phases and bar.spans is spans and bar.number == number)
             or (bar.number, bar.phases, bar.spans) == (number, phases, spans)
@@ -193,9 +196,7 @@ def _grids(result: Result) -> tuple[object, ...]:
     """The grids of the patterns, and the bars that have one of their own: beside phases and spans all that
     an axis depends on."""
     grids = [(p.meter, p.per_beat, len(p.slots)) for p in result.patterns()]
-    if not result.piece.sections[result.section].bars:
-        return (grids, [])
-    return (grids, [(bar.number, id(bar.pattern)) for bar in result.bars if bar.pattern is not None])
+    return (grids, [(number, id(pattern)) for number, pattern in result.own_patterns()])
 
 
 def _missing(bar: FittedBar, pattern: Pattern) -> Fraction:

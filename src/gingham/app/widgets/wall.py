@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from typing import overload
+from collections.abc import Sequence
 
 import msgspec
 from PySide6.QtCore import QPoint, QRectF, Qt, Signal
@@ -37,36 +36,6 @@ class WallTile(msgspec.Struct, frozen=True):
     marked: frozenset[int]
     note: str
     under: str
-
-
-class WallTiles(Sequence[WallTile]):
-    """Tiles that are made when they are looked at: of a thousand patterns a dozen are in sight."""
-
-    def __init__(self, count: int = 0, make: Callable[[int], WallTile] | None = None) -> None:
-        self._count, self._make = count, make
-        self._made: dict[int, WallTile] = {}
-
-    @staticmethod
-    def of(tiles: list[WallTile]) -> WallTiles:
-        """Tiles that are there already."""
-        return WallTiles(len(tiles), lambda index: tiles[index])
-
-    def __len__(self) -> int:
-        return self._count
-
-    @overload
-    def __getitem__(self, index: int) -> WallTile: ...
-    @overload
-    def __getitem__(self, index: slice) -> list[WallTile]: ...
-    def __getitem__(self, index: int | slice) -> WallTile | list[WallTile]:
-        if isinstance(index, slice):
-            return [self[i] for i in range(*index.indices(self._count))]
-        if not -self._count <= index < self._count or self._make is None:
-            raise IndexError(index)
-        index %= self._count
-        if index not in self._made:
-            self._made[index] = self._make(index)
-        return self._made[index]
 
 
 class WallPlan(msgspec.Struct, frozen=True):
@@ -113,7 +82,7 @@ class WallCanvas(Dressed, ShowsFocus):
     def __init__(self, appearance: Appearance, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.wear(appearance)
-        self.tiles = WallTiles()
+        self.tiles: Sequence[WallTile] = ()
         self.current = -1
         self.empty = ""
         """What is said where there are no tiles."""
@@ -127,7 +96,7 @@ class WallCanvas(Dressed, ShowsFocus):
         """Where the tiles lie now."""
         return WallPlan(len(self.tiles), float(self.width()))
 
-    def show_tiles(self, tiles: WallTiles, current: int) -> None:
+    def show_tiles(self, tiles: Sequence[WallTile], current: int) -> None:
         """Other patterns, or the same with other figures."""
         self.tiles, self.current = tiles, current
         self.setFixedHeight(round(self.plan.height))

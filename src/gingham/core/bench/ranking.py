@@ -63,7 +63,7 @@ def spot_slot(result: Result, spot: Spot) -> int | None:
 
 
 def _event_of(result: Result, spot: Spot) -> Event | None:
-    bar = next((bar for bar in result.bars if bar.number == spot.bar), None)
+    bar = result.bar(spot.bar)
     events = bar.events if bar is not None else ()
     here = (e for e in events if e.at == spot.at and e.finger == spot.finger and e.string == spot.to_string)
     return next(here, None)
@@ -108,13 +108,13 @@ def _candidates(result: Result, spot: Spot) -> Iterator[tuple[Reason, Pattern]]:
 
 def _in_own_bar(result: Result, spot: Spot) -> bool:
     """Whether a spot, or the pluck before it, lies in a bar that does not play the section's pattern."""
-    here = next(i for i, bar in enumerate(result.bars) if bar.number == spot.bar)
+    here = result.index_of(spot.bar) or 0
     return any(result.bars[index].pattern is not None for index in (here, here - 1))
 
 
 def _before(result: Result, spot: Spot, event: Event) -> Event | None:
     """The event that begins the gap: the same finger's last one, or the one before the next finger."""
-    here = next(i for i, bar in enumerate(result.bars) if bar.number == spot.bar)
+    here = result.index_of(spot.bar) or 0
     own = [e for e in result.bars[here].events if e.at < event.at]
     earlier = [e for e in (*result.bars[here - 1].events, *own) if e.plucked and not e.silent]
     same = [e for e in earlier if e.finger == event.finger]

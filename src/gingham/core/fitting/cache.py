@@ -7,15 +7,13 @@ it belongs to one thread at a time and can be thrown away at any moment.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from fractions import Fraction
-from itertools import groupby
 
 import msgspec
 
 from gingham.core.fitting.assign import Setting
 from gingham.core.fitting.grip_cache import GripCache
-from gingham.core.fitting.placing import Segment, Stretch, place
+from gingham.core.fitting.placing import BarPlan, Stretch, Where, place, where_spans
 from gingham.core.fitting.result import Assignment, Event
 from gingham.core.fitting.strokes import Carry, Known, Plucked, StretchFit
 from gingham.core.music.key import Key
@@ -30,7 +28,6 @@ _MOST_CONTEXTS = 32
 _MOST_PLANS = 6
 _MOST_KINDED = 24
 _MOST_SETTINGS = 256
-Phases = tuple[tuple[Fraction, Fraction, Fraction], ...]
 
 
 class Played(msgspec.Struct):
@@ -61,6 +58,12 @@ class Summary(msgspec.Struct, frozen=True, gc=False):
     missing: tuple[Problem, ...]
 
 
+Seam = tuple[tuple[Problem, ...], BarFit, BarFit]
+"""What is wrong between two bars, and the bars, kept so that their identity stays theirs."""
+SpanFit = tuple[Summary, Played, tuple[StretchFit, ...]]
+"""What a span comes to, and the chord and stretches that it was worked out from."""
+
+
 class Context(msgspec.Struct):
     """What has been worked out for one set of rules, instrument, pattern and chord overrides.
 
@@ -71,21 +74,8 @@ class Context(msgspec.Struct):
     grips: list[Grip | None] = msgspec.field(default_factory=list)
     stretches: dict[tuple[int, Stretch, Carry], StretchFit] = msgspec.field(default_factory=dict)
     bars: dict[tuple[int, Carry], BarFit] = msgspec.field(default_factory=dict)
-    seams: dict[tuple[int, int], tuple[Problem, ...]] = msgspec.field(default_factory=dict)
-    summaries: dict[tuple[int, ...], Summary] = msgspec.field(default_factory=dict)
-
-
-class BarPlan(msgspec.Struct, frozen=True, eq=False, gc=False):
-    """What lies in one bar, whatever the chords' strings are: the segments, their spans and phases.
-
-    `places` is the span of each segment, `spans` every span once.
-    """
-
-    number: int
-    segments: tuple[Segment, ...]
-    spans: tuple[int, ...]
-    phases: Phases
-    places: tuple[int, ...]
+    seams: dict[tuple[int, int], Seam] = msgspec.field(default_factory=dict)
+    summaries: dict[tuple[int, ...], SpanFit] = msgspec.field(default_factory=dict)
 
 
 class FitCache(msgspec.Struct):
@@ -100,7 +90,8 @@ class FitCache(msgspec.Struct):
     settings: dict[Setting, int] = msgspec.field(default_factory=dict)
     assigned: dict[tuple[int, str, int], tuple[Assignment, Grip, Known]] = msgspec.field(default_factory=dict)
     """Assignments that hold for any pattern, by number of the setting, symbol and grip."""
-    pins: tuple[tuple[Span, ...], tuple[Span, ...]] | None = None
+    placed_spans: tuple[tuple[BarPlan, ...], tuple[Where, ...]] | None = None
+    pins: tuple[tuple[Span, ...], tuple[int, ...]] | None = None
     chorded: tuple[tuple[Grip | None, ...], tuple[int, ...], tuple[int, ...]] | None = None
 
     def context(self, key: object) -> Context:
@@ -135,14 +126,20 @@ class FitCache(msgspec.Struct):
             if len(self.placed) >= _MOST_PLANS:
                 gone = self.placed.pop(next(iter(self.placed)))[1]
                 self.kinded = {pair: kept for pair, kept in self.kinded.items() if pair[0] != id(gone)}
-            segments = place(spans, piece.meter, pattern, align, pickup)
-            self.placed[key] = (spans, tuple(_plans(segments)))  # kept, so that the identity stays
+            plans = place(spans, piece.meter, pattern, align, pickup)
+            self.placed[key] = (spans, plans)  # kept, so that the identity stays
         return self.placed[key][1]
 
-    def pinned(self, spans: tuple[Span, ...]) -> tuple[Span, ...]:
-        """The spans with a shape of the player's, looked for once as long as the spans stay."""
+    def where(self, plan: tuple[BarPlan, ...], spans: tuple[Span, ...]) -> tuple[Where, ...]:
+        """For each span where its stretches are, worked out once as long as the plan stays."""
+        if self.placed_spans is None or self.placed_spans[0] is not plan:
+            self.placed_spans = (plan, where_spans(plan, len(spans)))
+        return self.placed_spans[1]
+
+    def pinned(self, spans: tuple[Span, ...]) -> tuple[int, ...]:
+        """The spans with a shape of the player's, by index, looked for once as long as the spans stay."""
         if self.pins is None or self.pins[0] is not spans:
-            self.pins = (spans, tuple(span for span in spans if span.shape is not None))
+            self.pins = (spans, tuple(i for i, span in enumerate(spans) if span.shape is not None))
         return self.pins[1]
 
     def chords_of(
@@ -192,14 +189,3 @@ def _same_chords(one: tuple[Section, ...], other: tuple[Section, ...]) -> bool:
     return one is other or (
         len(one) == len(other) and all(a.chords is b.chords for a, b in zip(one, other, strict=True))
     )
-
-
-def _plans(segments: tuple[Segment, ...]) -> Iterator[BarPlan]:
-    """Segments gathered by bar; bars that look alike share their phases."""
-    shared: dict[object, Phases] = {}
-    for number, found in groupby(segments, key=lambda segment: segment.bar):
-        inside = tuple(found)
-        key = tuple(segment.stretch for segment in inside)
-        phases = shared.setdefault(key, tuple((s.at, s.length, s.phase) for s in key))
-        places = tuple(s.span for s in inside)
-        yield BarPlan(number, inside, tuple(dict.fromkeys(places)), phases, places)

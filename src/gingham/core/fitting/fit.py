@@ -6,30 +6,27 @@ into a table.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from fractions import Fraction
 from itertools import pairwise
 
-import msgspec
-
-from gingham.core.errors import ShapeError
 from gingham.core.fitting.as_fingers import meant_span
-from gingham.core.fitting.assign import assign, misfit_of, setting_of
-from gingham.core.fitting.cache import BarFit, BarPlan, FitCache, Played, Summary
+from gingham.core.fitting.assign import assign, setting_of
+from gingham.core.fitting.cache import BarFit, FitCache, Played
 from gingham.core.fitting.exceptions import span_at, with_exceptions
+from gingham.core.fitting.laid import Laid, Plain, cut_over
 from gingham.core.fitting.picked import picked
-from gingham.core.fitting.placing import Stretch
-from gingham.core.fitting.result import Assignment, FittedBar, FittedSpan, Result
+from gingham.core.fitting.placing import BarPlan, Stretch
+from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.fitting.strings_in import has_strings
-from gingham.core.fitting.strokes import Carry, StretchFit, cut_notes, play
+from gingham.core.fitting.strokes import Carry, StretchFit, play
 from gingham.core.fitting.walk import Own, Walker
 from gingham.core.music.chords import Chord
-from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
-from gingham.core.pieces.piece import Piece
+from gingham.core.pieces.piece import Override, Piece
 from gingham.core.pieces.plans import PLANS
 from gingham.core.reasons import Problem
 from gingham.core.shapes.context import Grip
-from gingham.core.shapes.shape import Shape
 from gingham.core.values import replace
 
 _NOTHING_CARRIED = Carry()
@@ -46,15 +43,6 @@ def fit(piece: Piece, section: int = 0, cache: FitCache | None = None) -> Result
     return _Fitter(piece, section, cache if cache is not None else FitCache()).run()
 
 
-class _Plain(msgspec.Struct, frozen=True, eq=False):
-    """A section as one pattern plays it, before walks and overrides: `played` per span, the rest per bar."""
-
-    pattern: Pattern
-    plan: tuple[BarPlan, ...]
-    played: list[Played | None]
-    bars: list[BarFit]
-
-
 class _Fitter:
     """One run of `fit` with one pattern.
 
@@ -67,7 +55,6 @@ class _Fitter:
     ) -> None:
         self.piece, self.bar = piece, bar
         self.section, self.cache = section, cache
-        self.bar_length = piece.meter.bar
         self.of = piece.sections[section]
         self.spans = cache.grips.line(piece, self.of.chords).spans
         self.key = cache.shape_key(piece)
@@ -89,14 +76,24 @@ class _Fitter:
         own = self._own_bars()
         chosen = [own.get(plan.number, base) for plan in base.plan] if own else [base] * len(base.plan)
         played = self._played_where(base, chosen) if own else list(base.played)
-        bars = self._bars(base, chosen)
-        if any(chord is not None and chord.assignment.plan.walk for chord in played):
-            self._walk(bars, played)
-        asleep = with_exceptions(self.piece, self.section, self.spans, bars, played)
-        bars = self._picked(bars, played)
-        problems: list[tuple[int, Problem]] = []
-        spans = self._spans(played, self._fits(chosen), problems)
-        return Result(self.piece, self.section, self.pattern, tuple(bars), spans, tuple(problems), asleep)
+        laid = Laid(self.piece, self.section, self.spans, self.cache, self.context, base, chosen, played)
+        bars: Sequence[FittedBar] = laid.bars()
+        asleep: tuple[Override, ...] = ()
+        if self._is_changed(base, own):
+            made = list(bars)
+            self._walk(made, played)
+            asleep = with_exceptions(self.piece, self.section, self.spans, made, played)
+            bars = tuple(self._picked(made, played))
+        return Result(
+            self.piece, self.section, self.pattern, bars, laid.spans(), asleep, base.plan, laid.misfits()
+        )
+
+    def _is_changed(self, base: Plain, own: dict[int, Plain]) -> bool:
+        """Whether bars come out otherwise than the pattern has them: walks, a pick, plucks moved by hand."""
+        if self.piece.overrides:
+            return True
+        chords = (chord.assignment for plain in (base, *own.values()) for chord in plain.chords if chord)
+        return any(each.plan.walk or each.hand == "pick" for each in chords)
 
     def _picked(self, bars: list[FittedBar], played: list[Played | None]) -> list[FittedBar]:
         """The bars as a flat pick plays them, where a chord is picked; equal bars stay one value."""
@@ -117,10 +114,10 @@ class _Fitter:
 
         return [once(bar) if any(names[i] for i in bar.spans) else bar for bar in bars]
 
-    def _own_bars(self) -> dict[int, _Plain]:
+    def _own_bars(self) -> dict[int, Plain]:
         """The bars that have a pattern of their own, by number."""
-        out: dict[int, _Plain] = {}
-        done: dict[tuple[str, int], _Plain] = {}
+        out: dict[int, Plain] = {}
+        done: dict[tuple[str, int], Plain] = {}
         for own in self.of.bars:
             if not 1 <= own.bar <= len(self.of.chords.bars):
                 continue  # the section has become shorter: it waits for its bar
@@ -131,7 +128,7 @@ class _Fitter:
             out[own.bar] = done[key]
         return out
 
-    def _played_where(self, base: _Plain, chosen: list[_Plain]) -> list[Played | None]:
+    def _played_where(self, base: Plain, chosen: list[Plain]) -> list[Played | None]:
         """Each chord as the section's pattern plays it, or a bar's own where it sounds in such bars alone."""
         played = list(base.played)
         whole = list(zip(base.plan, chosen, strict=True))
@@ -144,21 +141,29 @@ class _Fitter:
 
     # One pattern over all bars.
 
-    def plain(self) -> _Plain:
+    def plain(self) -> Plain:
         """Fit every bar in order of time; a kind of bar that the same count comes into only once."""
         grips = self.cache.grips.row(self.piece, self.section, self.key)
         numbers, firsts = self.cache.chords_of(self.spans, grips)
         different = [self._played(self.spans[index], grips[index]) for index in firsts]
         played = [different[number] for number in numbers]
-        known, carry = self.context.bars, _NOTHING_CARRIED
+        carry = _NOTHING_CARRIED
         bars: list[BarFit] = []
+        same: dict[tuple[int, int], BarFit] = {}  # by identity of what is carried in, for this run alone
         for plan, kind in zip(self.plan, self.cache.kinds_of(self.plan, self.spans, grips), strict=True):
-            fitted = known.get((kind, carry))
+            fitted = same.get((kind, id(carry)))
             if fitted is None:
-                fitted = known[kind, carry] = self._bar(plan, played, carry)
+                fitted = same[kind, id(carry)] = self._kind(kind, plan, played, carry)
             bars.append(fitted)
             carry = fitted.carry
-        return _Plain(self.pattern, self.plan, played, bars)
+        return Plain(self.pattern, self.plan, played, bars, different)
+
+    def _kind(self, kind: int, plan: BarPlan, played: list[Played | None], carry: Carry) -> BarFit:
+        known = self.context.bars
+        fitted = known.get((kind, carry))
+        if fitted is None:
+            fitted = known[kind, carry] = self._bar(plan, played, carry)
+        return fitted
 
     def _bar(self, plan: BarPlan, played: list[Played | None], carry: Carry) -> BarFit:
         parts: list[StretchFit | None] = []
@@ -169,7 +174,7 @@ class _Fitter:
             carry = fitted.carry if fitted is not None else _NOTHING_CARRIED
             before = parts[-1] if parts else None
             if fitted is not None and before is not None:
-                flags += _cut(before, fitted, segment.stretch.at)
+                flags += cut_over(before, fitted, segment.stretch.at)
             parts.append(fitted)
         events = tuple(event for fitted in parts if fitted is not None for event in fitted.events)
         problems = tuple(problem for fitted in parts if fitted is not None for problem in fitted.problems)
@@ -214,86 +219,6 @@ class _Fitter:
             )
         return self.context.stretches[key]
 
-    # Bars and spans of the result.
-
-    def _bars(self, base: _Plain, chosen: list[_Plain]) -> list[FittedBar]:
-        """The bars with their numbers; a note that is cut over a bar line is flagged."""
-        out: list[FittedBar] = []
-        before: BarFit | None = None
-        seams = self.context.seams
-        whole = self.bar_length
-        for index, plain in enumerate(chosen):
-            plan, bar = plain.plan[index], plain.bars[index]
-            problems = bar.problems
-            if before is not None and before.tail and bar.head:
-                pair = (id(before), id(bar))
-                if pair not in seams:
-                    seams[pair] = tuple(_cut(before, bar, plan.segments[0].stretch.at))
-                problems = problems + seams[pair] if seams[pair] else problems
-            number = plan.number
-            length = whole if number else self.pickup
-            own = None if plain is base else plain.pattern
-            out.append(FittedBar(number, length, bar.events, problems, plan.spans, plan.phases, own))
-            before = bar
-        return out
-
-    def _fits(self, chosen: list[_Plain]) -> list[tuple[StretchFit, ...]]:
-        """The stretches of every span, in order of time; those of bars of one kind are one value."""
-        out: list[tuple[StretchFit, ...]] = [()] * len(self.spans)
-        alone: dict[int, tuple[tuple[StretchFit, ...], ...]] = {}  # the parts of a kind of bar
-        for index, plain in enumerate(chosen):
-            bar = plain.bars[index]
-            parts = alone.get(id(bar))
-            if parts is None:
-                parts = tuple(() if fitted is None else (fitted,) for fitted in bar.parts)
-                alone[id(bar)] = parts
-            for span, own in zip(plain.plan[index].places, parts, strict=True):
-                before = out[span]
-                out[span] = before + own if before else own
-        return out
-
-    def _spans(
-        self,
-        played: list[Played | None],
-        fits: list[tuple[StretchFit, ...]],
-        problems: list[tuple[int, Problem]],
-    ) -> tuple[FittedSpan, ...]:
-        out: list[FittedSpan] = []
-        known, whole = self.context.summaries, self.piece.rules.hold == "whole"
-        same: dict[tuple[int, int], Summary] = {}  # by identity of chord and stretches, for this run alone
-        for span, chord, own in zip(self.spans, played, fits, strict=True):
-            if chord is None:
-                if span.chord is not None:
-                    problems.append((span.bar, Problem.of("no-shape", span.at, chord=span.chord.text)))
-                out.append(FittedSpan(span, None, (), frozenset(), None))
-                continue
-            pair = (id(chord), id(own))
-            summary = same.get(pair)
-            if summary is None:
-                key = (id(chord), *map(id, own))
-                summary = known.get(key)
-                if summary is None:
-                    summary = known[key] = _summary(chord.assignment, own, whole)
-                same[pair] = summary
-            if summary.missing:
-                problems += [(span.bar, replace(problem, at=span.at)) for problem in summary.missing]
-            out.append(FittedSpan(span, chord.assignment, summary.heard, summary.strings, summary.hold))
-        self._add_misfits(problems)
-        return tuple(out)
-
-    def _add_misfits(self, problems: list[tuple[int, Problem]]) -> None:
-        """Pins that cannot be on this instrument, each at its place among the other problems."""
-        errors: dict[int, ShapeError | None] = {}  # by identity: thousands of spans share a few shapes
-        found: list[tuple[int, Problem]] = []
-        for span in self.cache.pinned(self.spans):
-            if id(span.shape) not in errors:
-                errors[id(span.shape)] = misfit_of(self.piece, span)
-            error = errors[id(span.shape)]
-            if error is not None and span.chord is not None:
-                found.append((span.bar, _misfit(error, span.at, span.chord)))
-        if found:
-            problems[:] = sorted([*found, *problems], key=lambda pair: (pair[0], pair[1].at))
-
     # Walks.
 
     def _walk(self, bars: list[FittedBar], played: list[Played | None]) -> None:
@@ -321,45 +246,3 @@ class _Fitter:
             for i, event in enumerate(bar.events)
             if len(bar.spans) == 1 or span_at(bar, event.at, self.spans) == index
         ]
-
-
-def _cut(before: StretchFit | BarFit, after: StretchFit | BarFit, at: Fraction) -> list[Problem]:
-    """A flag for each string that the last slot of one and the first slot of the next share."""
-    return [Problem.of("cuts-note", at, string=string) for string in cut_notes(before.tail, after.head)]
-
-
-def _misfit(error: ShapeError, at: Fraction, chord: Chord) -> Problem:
-    """A pin that the instrument has no places for."""
-    values = {name: value for name, value in error.values.items() if isinstance(value, str | int)}
-    return Problem.of(error.code, at, chord=chord.text, **values)
-
-
-def _summary(assignment: Assignment, fits: tuple[StretchFit, ...], whole: bool) -> Summary:
-    heard = {degree for fitted in fits for degree in fitted.degrees}
-    strings = frozenset(string for fitted in fits for string in fitted.strings)
-    hold = assignment.shape if whole else _held(assignment, strings)
-    ordered = tuple(sorted(heard, key=lambda d: (int(d.lstrip("#b")), d)))
-    return Summary(ordered, strings, hold, tuple(_unheard(assignment, heard)))
-
-
-def _held(assignment: Assignment, strings: frozenset[int]) -> Shape:
-    """What is held at once: a string that a finger hops to is held only while it is plucked."""
-    count = len(assignment.shape.frets)
-    hopped = {string for string, choice in assignment.outside().items() if choice.way == "hop"}
-    return Shape(
-        tuple(
-            assignment.fret(string) if string in strings - hopped else None for string in range(count, 0, -1)
-        )
-    )
-
-
-def _unheard(assignment: Assignment, heard: set[str]) -> list[Problem]:
-    """Foreign tones of the shape, and the third or the root if it is never plucked while the chord lasts."""
-    chord = assignment.chord
-    out = [Problem(note.code, Fraction(0), note.values) for note in assignment.notes]
-    third = next((str(d) for d in chord.degrees if d.number == 3), None)
-    if heard and third is not None and third not in heard:
-        out.append(Problem.of("no-third", Fraction(0), chord=chord.text, degree=third))
-    if heard and "1" not in heard:
-        out.append(Problem.of("no-root", Fraction(0), chord=chord.text))
-    return out

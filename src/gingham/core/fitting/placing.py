@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from fractions import Fraction
 from functools import lru_cache
+from itertools import groupby
 from math import lcm
 
 import msgspec
@@ -31,6 +32,9 @@ class Stretch(msgspec.Struct, frozen=True, cache_hash=True, gc=False):
     missing: Fraction = Fraction(0)
 
 
+Phases = tuple[tuple[Fraction, Fraction, Fraction], ...]
+
+
 class Segment(msgspec.Struct, frozen=True, gc=False):
     """A stretch at its place: bar number (pick-up 0) and index of its span."""
 
@@ -39,14 +43,51 @@ class Segment(msgspec.Struct, frozen=True, gc=False):
     stretch: Stretch
 
 
+class BarPlan(msgspec.Struct, frozen=True, gc=False):
+    """What lies in one bar, whatever the chords' strings are: the segments, their spans and phases.
+
+    `places` is the span of each segment, `spans` every span once.
+    """
+
+    number: int
+    segments: tuple[Segment, ...]
+    spans: tuple[int, ...]
+    phases: Phases
+    places: tuple[int, ...]
+
+
+Where = tuple[tuple[int, int], ...]
+"""The stretches of one span, in order of time: index of the bar, index of the segment in it."""
+
+
 def place(
     spans: tuple[Span, ...], meter: Meter, pattern: Pattern, align: str, pickup: Fraction = Fraction(0)
-) -> tuple[Segment, ...]:
-    """Cut the spans at bar lines, and where the pattern starts anew, into segments in order of time.
+) -> tuple[BarPlan, ...]:
+    """Cut the spans at bar lines, and where the pattern starts anew, into the segments of each bar.
 
     `pickup` is the length of bar 0. In it the pattern lies so that its end meets the first bar line.
     """
-    return tuple(_Placing(spans, meter, pattern, align, pickup).segments())
+    return tuple(_plans(_Placing(spans, meter, pattern, align, pickup).segments()))
+
+
+def where_spans(plan: Iterable[BarPlan], spans: int) -> tuple[Where, ...]:
+    """For each of so many spans where its stretches are."""
+    out: list[Where] = [()] * spans
+    for index, bar in enumerate(plan):
+        for part, span in enumerate(bar.places):
+            out[span] += ((index, part),)
+    return tuple(out)
+
+
+def _plans(segments: Iterator[Segment]) -> Iterator[BarPlan]:
+    """Segments gathered by bar; bars that look alike share their phases."""
+    shared: dict[object, Phases] = {}
+    for number, found in groupby(segments, key=lambda segment: segment.bar):
+        inside = tuple(found)
+        key = tuple(segment.stretch for segment in inside)
+        phases = shared.setdefault(key, tuple((s.at, s.length, s.phase) for s in key))
+        places = tuple(s.span for s in inside)
+        yield BarPlan(number, inside, tuple(dict.fromkeys(places)), phases, places)
 
 
 class _Placing:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
 from typing import Literal
 
 import msgspec
 
+from gingham.core.fitting.placing import BarPlan
 from gingham.core.music.chords import Chord
 from gingham.core.music.pitch import Pitch
 from gingham.core.patterns.pattern import Pattern, PickWay
@@ -137,13 +138,17 @@ class FittedBar(msgspec.Struct, frozen=True, gc=False):
 
 
 class FittedSpan(msgspec.Struct, frozen=True, gc=False):
-    """One span of the chord line with its assignment (None for silence), degrees heard, strings used."""
+    """One span of the chord line with its assignment (None for silence), degrees heard, strings used.
+
+    `faults` is what is wrong with the span as a whole, not with one of its plucks.
+    """
 
     span: Span
     assignment: Assignment | None
     heard: tuple[str, ...]
     strings: frozenset[int]
     hold: Shape | None
+    faults: tuple[Problem, ...] = ()
 
 
 class Result(msgspec.Struct, frozen=True, gc=False):
@@ -153,10 +158,13 @@ class Result(msgspec.Struct, frozen=True, gc=False):
     section: int
     pattern: Pattern
     """The section's pattern with bare strings read into fingers."""
-    bars: tuple[FittedBar, ...]
-    spans: tuple[FittedSpan, ...]
-    span_problems: tuple[tuple[int, Problem], ...]
+    bars: Sequence[FittedBar]
+    spans: Sequence[FittedSpan]
     asleep: tuple[Override, ...]
+    plan: tuple[BarPlan, ...] = ()
+    """How the section's pattern lies in the bars; the same object in results whose bars lie alike."""
+    misfits: tuple[Problem, ...] = ()
+    """The pinned shapes that have no places on this instrument, by span in order: faults known at once."""
 
     def pattern_in(self, bar: FittedBar) -> Pattern:
         """The pattern that a bar plays."""
@@ -177,10 +185,34 @@ class Result(msgspec.Struct, frozen=True, gc=False):
 
     def patterns(self) -> tuple[Pattern, ...]:
         """The section's pattern, and those that single bars have of their own."""
-        if not self.piece.sections[self.section].bars:
-            return (self.pattern,)
-        own = {id(bar.pattern): bar.pattern for bar in self.bars if bar.pattern is not None}
-        return (self.pattern, *own.values())
+        return (self.pattern, *{id(pattern): pattern for _, pattern in self.own_patterns()}.values())
+
+    def own_patterns(self) -> list[tuple[int, Pattern]]:
+        """The bars that have a pattern of their own, by number; only those are looked at."""
+        section = self.piece.sections[self.section]
+        if not section.bars or not self.bars:
+            return []
+        found = (self.bar(own.bar) for own in section.bars)
+        return [(bar.number, bar.pattern) for bar in found if bar is not None and bar.pattern is not None]
+
+    def index_of(self, number: int) -> int | None:
+        """Where the bar of a number is among the bars; None if there is none."""
+        if not self.bars:
+            return None
+        index = number - self.bars[0].number
+        return index if 0 <= index < len(self.bars) else None
+
+    def bar(self, number: int) -> FittedBar | None:
+        """The bar of a number; None if there is none."""
+        index = self.index_of(number)
+        return None if index is None else self.bars[index]
+
+    def bars_of(self, span: int) -> Iterator[FittedBar]:
+        """The bars in which a span sounds, in order."""
+        index = self.index_of(self.spans[span].span.bar)
+        while index is not None and index < len(self.bars) and span in self.bars[index].spans:
+            yield self.bars[index]
+            index += 1
 
     def timed_bars(self) -> Iterator[tuple[Fraction, FittedBar]]:
         """Every bar after where it begins, in whole notes from the section's start."""
@@ -200,8 +232,9 @@ class Result(msgspec.Struct, frozen=True, gc=False):
     def problems(self) -> Iterator[tuple[int, Problem]]:
         """All problems with their bar number, in order of place."""
         by_bar: dict[int, list[Problem]] = {}
-        for number, problem in self.span_problems:
-            by_bar.setdefault(number, []).append(problem)
+        for fitted in self.spans:
+            if fitted.faults:
+                by_bar.setdefault(fitted.span.bar, []).extend(fitted.faults)
         for bar in self.bars:
             for problem in sorted((*bar.problems, *by_bar.get(bar.number, ())), key=lambda p: p.at):
                 yield bar.number, problem

@@ -28,4 +28,4 @@ def with_blank_bars(result: Result) -> Result:
         FittedBar(n + 1, bar, (), (), (0,), ((Fraction(0), bar, n * bar % length),)) for n in range(count)
     )
     silence = Span(1, Fraction(0), count * bar, None, None, False)
-    return replace(result, bars=bars, spans=(FittedSpan(silence, None, (), frozenset(), None),))
+    return replace(result, bars=bars, spans=(FittedSpan(silence, None, (), frozenset(), None),), plan=())

@@ -128,11 +128,10 @@ def hardest(found: tuple[Change, ...]) -> tuple[Change, ...]:
 def different_changes(result: Result) -> tuple[Change, ...]:
     """Each change once: equal neighbours under the same part of the pattern change alike."""
     known: dict[tuple[int, int, int], Change | None] = {}
-    bars = {bar.number: bar for bar in result.bars}
     count = len(result.spans)
     for index in range(count if count > 1 else 0):
         before = result.spans[index - 1]
-        bar = bars.get(result.spans[index].span.bar)
+        bar = result.bar(result.spans[index].span.bar)
         key = (id(before.assignment), id(result.spans[index].assignment), id(bar.phases if bar else None))
         if key not in known:
             known[key] = change_into(result, index)
@@ -144,12 +143,11 @@ def _plucks(result: Result, index: int) -> tuple[list[tuple[Fraction, Event]], F
     span = result.spans[index].span
     out: list[tuple[Fraction, Event]] = []
     begins = -span.at
-    for bar in result.bars:
-        if index in bar.spans:
-            for event in bar.events:
-                if _sounds(event) and 0 <= begins + event.at < span.length:
-                    out.append((begins + event.at, event))
-            begins += bar.length
+    for bar in result.bars_of(index):
+        for event in bar.events:
+            if _sounds(event) and 0 <= begins + event.at < span.length:
+                out.append((begins + event.at, event))
+        begins += bar.length
     return out, span.length
 
 
@@ -161,8 +159,7 @@ def last_held(result: Result, index: int, finger: int) -> tuple[int, Event] | No
         return None
     found = [
         (bar.number, event)
-        for bar in result.bars
-        if index in bar.spans
+        for bar in result.bars_of(index)
         for event in bar.events
         if _sounds(event) and _held_by(event, place) and result.span_at(bar, event.at) == index
     ]

@@ -57,9 +57,7 @@ def _first_pluck(result: Result, index: int, string: int) -> tuple[int | None, F
     span = result.spans[index].span
     bar_length = result.piece.meter.bar
     end = (span.bar - 1) * bar_length + span.at + span.length
-    for bar in result.bars:
-        if index not in bar.spans:
-            continue
+    for bar in result.bars_of(index):
         for event in sorted(bar.events, key=lambda e: e.at):
             now = (bar.number - 1) * bar_length + event.at
             inside = (bar.number > span.bar or event.at >= span.at) and now < end

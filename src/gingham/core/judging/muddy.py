@@ -47,10 +47,9 @@ def _thumb_pairs(result: Result, index: int) -> list[tuple[Event, Event]]:
     """The thumb's notes that follow each other on two strings while a chord lasts."""
     span = result.spans[index].span
     thumb: list[Event] = []
-    for bar in result.bars:
-        if index in bar.spans:
-            thumb += [e for e in bar.events if e.finger == "p" and e.pitch is not None and not e.silent
-                      and (bar.number, e.at) >= (span.bar, span.at)]  # fmt: skip
+    for bar in result.bars_of(index):
+        thumb += [e for e in bar.events if e.finger == "p" and e.pitch is not None and not e.silent
+                  and (bar.number, e.at) >= (span.bar, span.at)]  # fmt: skip
         if bar.number >= span.bar + 2:
             break
     return [(a, b) for a, b in pairwise(thumb) if a.string != b.string]

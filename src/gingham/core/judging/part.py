@@ -38,7 +38,7 @@ def part_under(result: Result, index: int) -> PatternPart | None:
     span, assignment, pattern = fitted.span, fitted.assignment, result.pattern
     if assignment is None or span.length >= pattern.length:
         return None
-    bar = next((bar for bar in result.bars if bar.number == span.bar), None)
+    bar = result.bar(span.bar)
     phases = bar.phases if bar is not None else ()
     phase = next((phase for at, _, phase in phases if at == span.at), None)
     if phase is None:
@@ -67,9 +67,7 @@ def resting_strings(result: Result, index: int) -> tuple[tuple[int, int, int], .
     """
     out: dict[tuple[int, int, int], None] = {}
     strings = result.piece.instrument.strings
-    for bar in result.bars:
-        if index not in bar.spans:
-            continue
+    for bar in result.bars_of(index):
         for at in dict.fromkeys(e.at for e in bar.events if e.kind == "chuck"):
             swept = [e.string for e in bar.events if e.kind == "chuck" and e.at == at]
             rest = swept[-1] + (1 if len(swept) > 1 and swept[-1] > swept[0] else -1)

@@ -6,6 +6,7 @@ before a wide pinch. The fretting hand's windows come from `judging.changes` and
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from fractions import Fraction
 from itertools import groupby, pairwise
 
@@ -59,7 +60,7 @@ def hand_limit(result: Result, level: str) -> Limit:
     return limit_of(result.bars, result.piece.meter, level)
 
 
-def limit_of(bars: tuple[FittedBar, ...], meter: Meter, level: str) -> Limit:
+def limit_of(bars: Sequence[FittedBar], meter: Meter, level: str) -> Limit:
     """The limit of bars that go round."""
     motor = MOTORS[level]
     if any(event.pick for bar in bars for event in bar.events):
@@ -76,7 +77,7 @@ def limit_of(bars: tuple[FittedBar, ...], meter: Meter, level: str) -> Limit:
     return _limit([_spot(gap, number) for gap, number in _different(found)])
 
 
-def _pick_limit(bars: tuple[FittedBar, ...], meter: Meter, motor: Motor) -> Limit:
+def _pick_limit(bars: Sequence[FittedBar], meter: Meter, motor: Motor) -> Limit:
     """A pick needs time for the next stroke, for each string that it jumps, and to turn back in the air."""
     begin, timed = 0.0, list[tuple[float, int, Event]]()
     for bar in bars:

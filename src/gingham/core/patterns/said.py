@@ -8,7 +8,6 @@ kept apart, with what it supposes.
 from __future__ import annotations
 
 import re
-from difflib import get_close_matches
 
 import msgspec
 
@@ -247,6 +246,8 @@ def _with_offer(
     """The fault with the nearest word, if one is like it, or else what the rest of the words says."""
     if error.code != "spoken-word":
         return error
+    from difflib import get_close_matches
+
     near = get_close_matches(str(error.values["text"]).lower(), LIKELY_WORDS, 1, 0.65)
     rest = tuple(word for word in words if not word.start <= error.start < word.end)
     offered = near[0] if near else _without(rest, instrument, choice)

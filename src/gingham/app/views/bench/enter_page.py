@@ -12,7 +12,7 @@ from gingham.app.views.bench.chosen import SIDE, ChosenPattern
 from gingham.app.views.bench.desk import Desk
 from gingham.app.widgets.parts import BenchPage, beside, box, head, plain, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox, TypedLine, show_fault
-from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
+from gingham.app.widgets.wall import WallCanvas, WallTile
 from gingham.core.errors import GinghamError, PatternError
 from gingham.core.fitting.as_fingers import as_fingers
 from gingham.core.fitting.assign import setting_of
@@ -155,7 +155,7 @@ class EnterPage(BenchPage):
         self._ways = found
         said = words or [bench_text(way.reason) for way in found]
         tiles = [self._tile(way, why) for way, why in zip(found, said, strict=True)]
-        self.wall.show_tiles(WallTiles.of(tiles), 0 if found else -1)
+        self.wall.show_tiles(tiles, 0 if found else -1)
         self._show_way()
 
     def _tile(self, way: Way, why: str) -> WallTile:

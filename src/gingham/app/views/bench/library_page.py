@@ -11,12 +11,13 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QPushButton,
 from gingham.app.views.bench.chosen import SIDE, ChosenPattern
 from gingham.app.views.bench.desk import Desk
 from gingham.app.widgets.parts import BenchPage, beside, box, button, quiet, row, scrolled
-from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
+from gingham.app.widgets.wall import WallCanvas, WallTile
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.audition import Heard, audition
 from gingham.core.bench.tags import DENSITIES, Tags, tags_of
 from gingham.core.errors import GinghamError
 from gingham.core.formats.pattern_file import remove_pattern, save_pattern, shelf
+from gingham.core.later import Later
 from gingham.core.patterns.compare import compare, differing_places, rotation_of
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
@@ -187,7 +188,7 @@ class LibraryPage(BenchPage):
         names = [entry.name for entry in self._entries]
         current = names.index(wanted) if wanted in names else min(0, len(names) - 1)
         entries = self._entries
-        self.wall.show_tiles(WallTiles(len(entries), lambda index: self._tile(entries[index])), current)
+        self.wall.show_tiles(Later(len(entries), lambda index: self._tile(entries[index])), current)
         self._show_chosen()
 
     def _rank(self, entry: Entry) -> tuple[float, str]:

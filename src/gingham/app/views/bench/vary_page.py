@@ -14,11 +14,12 @@ from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.mix_strip import MixBar, MixStrip
 from gingham.app.widgets.parts import BenchPage, beside, box, button, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
-from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
+from gingham.app.widgets.wall import WallCanvas, WallTile
 from gingham.app.work.worker import NewestWorker
 from gingham.core.bench.ranking import Ranked, by_nearness, ranked
 from gingham.core.errors import GinghamError
 from gingham.core.formats.pattern_file import shelf
+from gingham.core.later import Later
 from gingham.core.numbers import is_whole
 from gingham.core.patterns.compare import compare, differing_places, rotation_of
 from gingham.core.patterns.grid import fingers_in
@@ -183,7 +184,7 @@ class VaryPage(BenchPage):
         names = [each.name for each in self._offered]
         current = names.index(before.name) if before is not None and before.name in names else 0
         offered = self._offered
-        self.wall.show_tiles(WallTiles(len(offered), lambda index: self._tile(offered[index])), current)
+        self.wall.show_tiles(Later(len(offered), lambda index: self._tile(offered[index])), current)
         self._show_chosen()
 
     def _all(self) -> tuple[Offered, ...]:

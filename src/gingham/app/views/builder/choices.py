@@ -9,7 +9,7 @@ from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Assignment
-from gingham.core.patterns.library import for_meter
+from gingham.core.patterns.library import named, names_in
 from gingham.core.pieces.edits import choose_pattern
 from gingham.core.pieces.own_edits import chord_rules, set_chord_rules
 from gingham.core.pieces.piece import NamedPattern, standing_rules
@@ -134,27 +134,27 @@ class Choices:
 
     # The pattern.
 
-    def patterns(self) -> list[NamedPattern]:
-        """What can be chosen: the piece's own patterns, then the built-in ones of the meter."""
+    def names(self) -> list[str]:
+        """What can be chosen: the piece's own patterns, then the built-in ones of the meter in a fixed order,
+        so that stepping comes through all of them."""
         piece = self._build.shown.piece
-        own = {p.name for p in piece.patterns}
-        built_in = [NamedPattern(n, p) for n, p in for_meter(piece.meter) if n not in own]
-        return [*piece.patterns, *built_in]
+        rank = {name: index for index, name in enumerate(names_in(piece.meter))}
+        own = (named.name for named in piece.patterns)
+        return sorted({*own, *rank}, key=lambda name: (rank.get(name, -1), name))
+
+    def named(self, name: str) -> NamedPattern:
+        """The piece's own pattern of that name, or the built-in one."""
+        own = next((each for each in self._build.shown.piece.patterns if each.name == name), None)
+        return own if own is not None else NamedPattern(name, named(name))
 
     def step_pattern(self, by: int) -> None:
         """The next pattern of the list, or the one before."""
-        names = [named.name for named in self._ordered()]
+        names = self.names()
         now = self._build.shown.piece.sections[self._build.shown.section].pattern
-        self._choose(self._ordered()[(names.index(now) + by) % len(names)])
-
-    def _ordered(self) -> list[NamedPattern]:
-        """The list in a fixed order, so that stepping comes through all of it."""
-        names = [name for name, _ in for_meter(self._build.shown.piece.meter)]
-        rank = {name: index for index, name in enumerate(names)}
-        return sorted(self.patterns(), key=lambda named: (rank.get(named.name, -1), named.name))
+        self._choose(self.named(names[(names.index(now) + by) % len(names)]))
 
     def _pattern_chosen(self, index: int) -> None:
-        self._choose(self._ordered()[index])
+        self._choose(self.named(self.names()[index]))
 
     def _choose(self, named: NamedPattern) -> None:
         try:
@@ -181,7 +181,7 @@ class Choices:
         self._show_patterns(view.pattern_names)
 
     def _show_patterns(self, box: PatternBox) -> None:
-        found = self._ordered()
+        names = self.names()
         now = self._build.shown.piece.sections[self._build.shown.section].pattern
         with QSignalBlocker(box):
-            box.show_patterns(found, next(i for i, named in enumerate(found) if named.name == now))
+            box.show_patterns(names, names.index(now), lambda name: self.named(name).pattern)

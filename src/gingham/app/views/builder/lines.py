@@ -21,8 +21,6 @@ from gingham.words.actions import key_of
 from gingham.words.form import line_text
 from gingham.words.notices import notice
 
-_MISFITS = ("shape-length", "shape-neck")
-
 
 class Lines:
     """Reads what is typed while it is typed; shows the piece's text when it changes elsewhere."""
@@ -218,8 +216,7 @@ class Lines:
         """A pinned shape that the instrument has no places for is marked where it stands in the line."""
         if self._chords.fault is not None and not self._fit_fault:
             return  # what is typed just now cannot be read: that comes first
-        found = (problem for _, problem in result.problems() if problem.code in _MISFITS)
-        problem = next(found, None)
+        problem = result.misfits[0] if result.misfits else None
         if problem is not None:
             self._fit_fault = True
             values = dict(problem.values)

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject
 
 from gingham.app.session.mapper import Mapper
-from gingham.app.views.builder.conflicts import ConflictList
 from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.drawer import DrawerPart
 from gingham.core.judging.piece_map import Conflict
 from gingham.words.piece_text import problems_text
+
+if TYPE_CHECKING:
+    from gingham.app.views.builder.conflicts import ConflictList
 
 CONFLICTS = "conflicts"
 
@@ -21,6 +25,7 @@ class Mapping(QObject):
         super().__init__(parent)
         self._build, self._shown, self._view = build, build.shown, build.view
         self.mapper = Mapper(self._shown, self)
+        self._list: ConflictList | None = None
         canvas, view = self._view.map, self._view
         self.mapper.mapped.connect(self._mapped)
         self._shown.cursor_moved.connect(self._show_cursor)
@@ -33,7 +38,9 @@ class Mapping(QObject):
         )
 
     def _make_list(self) -> ConflictList:
-        made = ConflictList()
+        from gingham.app.views.builder.conflicts import ConflictList
+
+        self._list = made = ConflictList()
         made.place_chosen.connect(self._go_to)
         if self.mapper.map is not None:
             made.show_map(self.mapper.map)
@@ -44,9 +51,8 @@ class Mapping(QObject):
         assert found is not None
         self._view.map.show_map(found)
         self._view.conflicts_button.setText(problems_text(found).replace(", ", "\n"))
-        listed = self._view.drawer.part(CONFLICTS)
-        if isinstance(listed, ConflictList):
-            listed.show_map(found)
+        if self._list is not None:
+            self._list.show_map(found)
         self._show_cursor()
         self._show_sight()
 

@@ -111,8 +111,8 @@ class SungCanvas(Dressed, ShowsFocus):
     def _string(self, check: TuneCheck) -> int:
         """The string that sounds a note, would sound it, or the highest."""
         if check.by is not None and self.result is not None:
-            bar = next(b for b in self.result.bars if b.number == check.note.bar)
-            for event in bar.events:
+            bar = self.result.bar(check.note.bar)
+            for event in bar.events if bar is not None else ():
                 midi = event.pitch.midi if event.pitch is not None else None
                 if event.at == check.note.at and midi == check.pitch.midi:
                     return event.string

@@ -10,7 +10,7 @@ from gingham.app.views.reading.part_canvas import Break, PartCanvas
 from gingham.app.views.reading.worker import ReadPart
 from gingham.app.widgets.large import LargeCanvas
 from gingham.app.widgets.parts import beside, button, head, plain, quiet, row, scrolled
-from gingham.app.widgets.wall import WallCanvas, WallTile, WallTiles
+from gingham.app.widgets.wall import WallCanvas, WallTile
 from gingham.core.errors import GinghamError
 from gingham.core.finding.exceptions import Exceptional, follow_pattern
 from gingham.core.fitting.fit import fit
@@ -119,7 +119,7 @@ class PartPage(QWidget):
             broken = {(found.piece.section_index(each.section), each.bar): each for each in found.exceptions}
         self.title.setText(found.piece.title if found is not None else "")
         tiles = [] if found is None else list(map(_tile, found.piece.patterns))
-        self.patterns.show_tiles(WallTiles.of(tiles), 0)
+        self.patterns.show_tiles(tiles, 0)
         self.cloth.show_part(read.map if read is not None else None, broken)
         self.guesses.setText("" if found is None else " ".join(map(guess_text, found.guesses)))
         self._show_count()
