@@ -10,6 +10,7 @@ import msgspec
 
 from gingham.cli import records
 from gingham.cli.spell import SpellAnswer
+from gingham.words import take_answer
 
 _BEGIN, _END = "<!-- schemas: made by scripts/cli_schemas.py -->", "<!-- end of schemas -->"
 
@@ -26,7 +27,7 @@ ANSWERS: dict[str, type[msgspec.Struct]] = {
     "changes": records.ChangesAnswer,
     "export": records.ExportAnswer,
     "read": records.ReadAnswer,
-    "listen": records.ListenAnswer,
+    "listen": take_answer.ListenAnswer,
     "simulate": records.SimulateAnswer,
 }
 

@@ -120,6 +120,24 @@ def practise(stage: int, after_ms: int) -> Callable[[MainWindow], None]:
     return run
 
 
+def takes(window: MainWindow) -> None:
+    """A take of the simulated player, at the pluck that went to another string."""
+    window.actions_by_id["takes"].trigger()
+    page = window.pages.takes
+    assert page is not None
+    page.taking.sleep = lambda _seconds: None
+    page.view.source.setCurrentIndex(page.view.source.count() - 1)
+    page.taking.record_or_stop()
+    while page.taken is None:
+        settle(window, 100)
+    window.playing.stop()
+    faulty = next(i for i, mark in enumerate(page.view.heard.shown) if mark.state == "wrong")
+    page.view.heard.choose(faulty)
+    page.view.sentences.setCurrentRow(4)
+    settle(window, 300)
+    window.statusBar().clearMessage()
+
+
 def conflicts(window: MainWindow) -> None:
     """Everything that is in the way, in one list."""
     window.build.mapping.show_conflicts()
@@ -166,11 +184,11 @@ SHOTS = (
     Shot("patterns", 0, bench("library", another_pattern)),
     Shot("patterns-say-it-in", 0, bench("enter", say_six)),
     Shot("patterns-vary", 0, bench("vary")),
-    Shot("patterns-playable", 0, bench("hand")),
     Shot("form", 0, form(0)),
     Shot("words-and-tune", 0, form(1)),
     Shot("practise", 0, practise(9, 2900)),
     Shot("practise-night", 0, practise(6, 1500), night=True),
+    Shot("takes", 0, takes),
     Shot("sheet", 0, sheet),
     Shot("read-a-part", 0, read_part),
 )

@@ -10,32 +10,22 @@ import msgspec
 
 from gingham.arguments import OneLineParser
 from gingham.cli.command import Answer, Command, read
-from gingham.cli.records import (
-    ListenAnswer,
-    PlannedPlace,
-    SimulateAnswer,
-    SimulatedNote,
-    TakeChange,
-    TakeFacts,
-    TakeFinger,
-    TakeNote,
-    TakeSentence,
-)
+from gingham.cli.records import SimulateAnswer, SimulatedNote
 from gingham.core.errors import FileError
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.performance import perform
 from gingham.core.formats.atomic import write_atomically
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.formats.wav import flac_bytes, wav_bytes
-from gingham.core.listening.hearing import Hearing, hear
+from gingham.core.listening.hearing import hear
 from gingham.core.listening.plan import TakePlan, plan_of
 from gingham.core.listening.plan_file import read_plan
-from gingham.core.listening.report import Report, report
+from gingham.core.listening.report import report
 from gingham.core.listening.simulate import BOUNDS, Take, read_fault, simulate
-from gingham.core.listening.sounds import Sound, read_sound
+from gingham.core.listening.sounds import read_sound
 from gingham.core.music.pitch import pitch_from_midi
 from gingham.core.numbers import whole
-from gingham.words.listening import take_text, take_values
+from gingham.words.take_answer import ListenAnswer, listen_answer, place_of
 
 _SOUNDS = (".wav", ".flac")
 
@@ -70,39 +60,6 @@ def _piece_plan(options: argparse.Namespace) -> TakePlan:
     if not plan.plucks:
         raise FileError("plan-empty", path=str(options.piece))
     return plan
-
-
-def listen_answer(
-    sound: Sound, hearing: Hearing, said: Report, plan: TakePlan, analysed_s: float, *, free: bool
-) -> ListenAnswer:
-    """A hearing and its report as a record."""
-
-    facts = TakeFacts(
-        round(sound.seconds, 3), sound.file_rate, round(said.starts_s, 4), None if free else said.tempo,
-        None if free else said.drift_percent, None if free else said.spread_ms,
-        {string: round(cents, 1) for string, cents in sorted(hearing.cents.items())},
-        round(100 * sound.clipped, 2), sound.cut, round(analysed_s, 4),
-    )  # fmt: skip
-    notes = [
-        TakeNote(
-            round(note.t_s, 5), note.string, str(pitch_from_midi(note.midi)),
-            round(note.level_db, 2), None if note.planned is None else _place(plan, note.planned), late,
-            note.sure,
-        )
-        for note, late in zip(hearing.notes, said.late_ms, strict=True)
-    ]  # fmt: skip
-    return ListenAnswer(
-        facts,
-        notes,
-        [_place(plan, i) for i in hearing.missed],
-        [_place(plan, i) for i in hearing.unclear],
-        [
-            TakeFinger(f.finger, f.plucks, f.late_ms, f.spread_ms, f.level_db, f.spread_db)
-            for f in said.fingers
-        ],
-        [TakeChange(c.chord, c.bar, c.at, c.ms) for c in said.changes],
-        [TakeSentence(r.code, take_values(r), take_text(r)) for r in said.summary],
-    )
 
 
 def _table(answer: ListenAnswer) -> str:
@@ -143,17 +100,12 @@ def _simulated(take: Take, plan: TakePlan, out: Path, faults: dict[str, float], 
     notes = [
         SimulatedNote(
             round(p.t_s, 5), p.string, str(pitch_from_midi(p.midi)), round(p.gain_db, 2),
-            None if p.planned is None else _place(plan, p.planned), p.kind,
+            None if p.planned is None else place_of(plan, p.planned), p.kind,
         )
         for p in take.played
     ]  # fmt: skip
-    missed = [_place(plan, i) for i in take.missed]
+    missed = [place_of(plan, i) for i in take.missed]
     return SimulateAnswer(str(out), round(len(take.samples) / take.rate, 3), seed, faults, notes, missed)
-
-
-def _place(plan: TakePlan, index: int) -> PlannedPlace:
-    pluck = plan.plucks[index]
-    return PlannedPlace(pluck.bar, str(pluck.at), pluck.string)
 
 
 LISTEN = Command(_define, _listen)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import msgspec
 
+from gingham.words.take_answer import PlannedPlace
+
 
 class ShapeString(msgspec.Struct):
     """One string of a shape; fret, pitch and degree are null on a string that is not played."""
@@ -309,89 +311,6 @@ class ReadAnswer(msgspec.Struct):
     ending: str
     exceptions: list[ReadException]
     guesses: list[str]
-
-
-class PlannedPlace(msgspec.Struct):
-    """A planned pluck: its bar as it is counted (pick-up 0), place in it (of a whole note), and string."""
-
-    bar: int
-    at: str
-    string: int
-
-
-class TakeFacts(msgspec.Struct):
-    """The recording: seconds, samples a second, when the first planned pluck sounds, tempo as it is played.
-
-    `drift_percent` is how much faster the take is at its end; `analysed_s` what the analysis took.
-    `tempo` and `drift_percent` are null in a take without a tempo.
-    """
-
-    seconds: float
-    sample_rate: int
-    starts_s: float
-    tempo: float | None
-    drift_percent: float | None
-    spread_ms: float | None
-    cents: dict[int, float]
-    clipped_percent: float
-    cut: bool
-    analysed_s: float
-
-
-class TakeNote(msgspec.Struct):
-    """A pluck that was heard: when it starts in the file, on which string, its pitch and level.
-
-    `planned` is null for a pluck that nobody planned; `late_ms` is against the player's own beat, negative
-    is early; `sure` is 0 to 1.
-    """
-
-    t_s: float
-    string: int
-    pitch: str
-    level_db: float
-    planned: PlannedPlace | None
-    late_ms: float | None
-    sure: float
-
-
-class TakeFinger(msgspec.Struct):
-    """A finger over the take, in milliseconds against the running beat and decibels against all plucks."""
-
-    finger: str
-    plucks: int
-    late_ms: float
-    spread_ms: float
-    level_db: float
-    spread_db: float
-
-
-class TakeChange(msgspec.Struct):
-    """A chord change and by how many milliseconds it holds the beat up."""
-
-    chord: str
-    bar: int
-    at: str
-    ms: float
-
-
-class TakeSentence(msgspec.Struct):
-    """A sentence with the values it was made from."""
-
-    code: str
-    values: dict[str, str | int]
-    text: str
-
-
-class ListenAnswer(msgspec.Struct):
-    """`gingham listen`."""
-
-    take: TakeFacts
-    notes: list[TakeNote]
-    missed: list[PlannedPlace]
-    unclear: list[PlannedPlace]
-    fingers: list[TakeFinger]
-    changes: list[TakeChange]
-    summary: list[TakeSentence]
 
 
 class SimulatedNote(msgspec.Struct):

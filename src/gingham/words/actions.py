@@ -118,6 +118,7 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "build": ActionWords("Build", "Alt+Home", "Chords, pattern, strings and reasons"),
     "bench": ActionWords("Patterns", "F3", "Patterns to try, say, vary, fit and judge"),
     "form": ActionWords("Form and words", "F5", "Order, endings, words, tune, sums"),
+    "takes": ActionWords("Takes", "Shift+F3", "Record yourself: what was heard over what was meant"),
     "practise": ActionWords("Practise", "F10", "Stages, and a picture to follow"),
     "sheet": ActionWords("Sheet", "F11", "The pages as they are printed"),
     "overview": ActionWords("The change here", "F7", "Into this chord and out of it, and how to ease it"),
@@ -161,6 +162,9 @@ KEYS_IN_PICTURES = (
     ("Shift+Up, Shift+Down", "move a pluck to another string (asks how far)"),
     ("Delete", "leave a pluck out (asks how far)"),
     ("Backspace in “Strings for”", "back to the rule"),
+    ("R on Takes", "record, and stop"),
+    ("1 2 3 on Takes", "hear the plan, the take, both"),
+    ("C B on Takes", "against the take before; mark the bar"),
     ("Space", "play or stop"),
     ("Tab", "go to the next part of the window"),
 )

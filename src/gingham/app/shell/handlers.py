@@ -154,7 +154,7 @@ def _of_playing(window: Frame, pages: Pages) -> _Handlers:
         return pages.practise if pages.current == "practise" else None
 
     def play() -> None:
-        stage = here()
+        stage = pages.takes if pages.current == "takes" else here()
         if stage is not None:
             stage.play_or_stop()
         else:

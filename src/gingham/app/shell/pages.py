@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from gingham.app.views.practice.controller import PracticeController
     from gingham.app.views.reading.page import ReadingView
     from gingham.app.views.sheet.controller import SheetController
+    from gingham.app.views.takes.controller import TakesController
 
 BUILD = "build"
 _TAB_WIDTH = 84
@@ -70,6 +71,11 @@ class Pages:
     def practise(self) -> PracticeController | None:
         """Practise, once it has been shown."""
         return cast("PracticeController | None", self.made.get("practise"))
+
+    @property
+    def takes(self) -> TakesController | None:
+        """Takes, once they have been shown."""
+        return cast("TakesController | None", self.made.get("takes"))
 
     @property
     def sheet(self) -> SheetController | None:

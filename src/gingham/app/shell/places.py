@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Protocol
 
 import msgspec
 
+from gingham.app.look.folders import Folders
 from gingham.app.shell.frame import Frame
 from gingham.words.actions import key_lines
 
@@ -67,6 +68,16 @@ def _practise(window: Frame) -> Place:
     return PracticeController(view, window.shown, window.playing, window.settings, window)
 
 
+def _takes(window: Frame) -> Place:
+    from gingham.app.views.takes.controller import TakesController
+    from gingham.app.views.takes.view import TakesView
+
+    view, folder = TakesView(window.appearance, window), Folders.of_this_user().data / "takes"
+    takes = TakesController(view, window.shown, window.playing, window.settings, folder, window)
+    takes.notice.connect(window.notify)
+    return takes
+
+
 def _sheet(window: Frame) -> Place:
     from gingham.app.views.sheet.controller import SheetController
     from gingham.app.views.sheet.view import SheetView
@@ -99,6 +110,7 @@ PLACES = (
     PlaceSpec("bench", "Patterns", _bench),
     PlaceSpec("form", "Form", _form),
     PlaceSpec("practise", "Practise", _practise),
+    PlaceSpec("takes", "Takes", _takes),
     PlaceSpec("sheet", "Sheet", _sheet),
     PlaceSpec("reading", "Read", _reading, standing=False),
     PlaceSpec("help", "Help", _help, standing=False),

@@ -19,6 +19,7 @@ from gingham.app.work.worker import report_fault
 from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.room import Room, Stereo
+from gingham.core.sound.tape import Tape
 
 _SWITCH_S = 0.0005  # how long another Python thread may keep the renderer waiting, while something plays
 _AHEAD_BLOCKS = 10  # 232 ms at 1024 samples
@@ -27,7 +28,7 @@ _AHEAD_BLOCKS = 10  # 232 ms at 1024 samples
 class Stream:
     """A player that is rendered ahead in a thread of its own."""
 
-    def __init__(self, player: Player) -> None:
+    def __init__(self, player: Player | Tape) -> None:
         self._player, self._room = player, Room()
         self._ready: deque[tuple[Stereo, float, float]] = deque()
         self._wake = threading.Condition()
@@ -105,8 +106,9 @@ class Stream:
                 self.ended = True
 
     def _render(self, changes: list[Callable[[Player], None]]) -> None:
-        for change in changes:
-            change(self._player)
+        if isinstance(self._player, Player):  # nothing about a take can be changed
+            for change in changes:
+                change(self._player)
         if not self.ended and len(self._ready) < _AHEAD_BLOCKS:
             position, step = self._player.position, self._player.step()
             self._ready.append((self._room.stereo(self._player.block(BLOCK)), position, step))

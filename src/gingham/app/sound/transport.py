@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from gingham.app.sound.stream import Stream
     from gingham.core.pieces.piece import Piece
     from gingham.core.sound.player import Player
+    from gingham.core.sound.string import Samples
     from gingham.core.sound.timeline import Timeline
     from gingham.core.sound.voices import Kind, VoiceBank
 
@@ -35,6 +36,7 @@ class Owner(StrEnum):
     PATTERN = "pattern"
     TAPPING = "tapping"
     TONES = "tones"
+    TAKE = "take"
 
 
 OF_THE_PIECE = frozenset({Owner.PIECE, Owner.STAGE})
@@ -66,6 +68,8 @@ class Transport(QObject):
     """The change that comes next and has been called (an entry of the timeline's changes), or None."""
     counting = Signal(int)
     """Beats left in the count-in."""
+    taped = Signal(float)
+    """Which second of a take sounds."""
     state_changed = Signal(bool)
     notice = Signal(str)
 
@@ -148,12 +152,24 @@ class Transport(QObject):
         self.stop()
         self._start(line, tempo, piece, Owner.TONES, _ONCE)
 
-    def play_clicks(self, meter: Meter, tempo: int, bars: int) -> None:
-        """Clicks alone, after a bar of count-in: to tap a pattern to."""
+    def play_tape(self, samples: Samples, begin_s: float) -> None:
+        """Samples at RATE_HZ from a second on, once."""
+        from gingham.app.sound.stream import Stream
+        from gingham.core.sound.tape import Tape
+
+        self.stop()
+        self._line, self.owner = None, Owner.TAKE
+        self._stream = Stream(Tape(samples, begin_s))
+        self._begin(self._stream)
+        self._timer.start()
+        self.state_changed.emit(True)
+
+    def play_clicks(self, meter: Meter, tempo: int, bars: int, *, clicks: int = 1) -> None:
+        """Clicks alone, after a bar of count-in: to tap or to play to (0: the count-in alone)."""
         from gingham.core.sound.timeline import clicks_alone
 
         self.stop()
-        options = replace(self.options, loop=False, count_in="bar", clicks=1)
+        options = replace(self.options, loop=False, count_in="bar", clicks=clicks)
         self._start(clicks_alone(meter, bars), tempo, None, Owner.TAPPING, options)
 
     def position(self) -> float | None:
@@ -261,7 +277,7 @@ class Transport(QObject):
             self._stream.change(what)
 
     def _tick(self) -> None:
-        if self._stream is None or self._line is None or self._output is None:
+        if self._stream is None or self._output is None:
             return
         if self._stream.drained:
             self.stop()
@@ -270,6 +286,9 @@ class Transport(QObject):
             self._go_silent(self._stream, "it was unplugged, or something else took it")
         position = self._stream.position(self._output.latency_s)
         if position is None:
+            return
+        if self._line is None:
+            self.taped.emit(position)
             return
         if position < 0:
             self.counting.emit(max(1, int(-position / self._line.beat + 0.999)))

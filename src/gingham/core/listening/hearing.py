@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Callable
 
 import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from gingham.core.errors import TakeError
 from gingham.core.listening.aligning import expected_times, interpolated, match
 from gingham.core.listening.attack import Attacks
 from gingham.core.listening.check import why_other
@@ -24,6 +26,10 @@ _TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
 _MATCHED, _FITS, _SHORT = 0.5, 0.4, 8  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
+
+
+Tick = Callable[[float], bool]
+"""Told the share that is done, 0 to 1; False gives the work up."""
 
 
 class Heard(msgspec.Struct, frozen=True, gc=False):
@@ -58,17 +64,19 @@ class Hearing(msgspec.Struct, frozen=True):
     cents: dict[int, float]
 
 
-def hear(samples: Floats, rate: int, plan: TakePlan, *, free: bool = False) -> Hearing:
+def hear(
+    samples: Floats, rate: int, plan: TakePlan, *, free: bool = False, tick: Tick = lambda _share: True
+) -> Hearing:
     """Hear a take (mono samples at `rate` Hz) against a plan with at least one pluck.
 
-    A `free` take has no tempo: only order and strings count.
+    A `free` take has no tempo: only order and strings count. `tick` is told the share that is done.
 
     Raises
     ------
     TakeError
-        If it is other music, or the same in another tuning.
+        If it is other music, or the same in another tuning; `take-given-up` if `tick` says so.
     """
-    listener = _Listener(samples, rate, plan, free=free)
+    listener = _Listener(samples, rate, plan, free=free, tick=tick)
     hearing = listener.hear()
     if (
         hearing.matched < _MATCHED
@@ -82,18 +90,26 @@ def hear(samples: Floats, rate: int, plan: TakePlan, *, free: bool = False) -> H
 class _Listener:
     """One take against one plan."""
 
-    def __init__(self, samples: Floats, rate: int, plan: TakePlan, *, free: bool) -> None:
+    def __init__(self, samples: Floats, rate: int, plan: TakePlan, *, free: bool, tick: Tick) -> None:
         self.samples, self.grid, self.plan, self.is_free = samples, grid_for(rate), plan, free
+        self._tick = tick
         self.attacks = Attacks(samples, rate)
         self.struck: Struck = find_struck(samples, self.grid, plan)
         self.worth = worth_of(self.struck, plan)
         self.sounding = [_sounding(plan, k) for k in range(len(plan.moments))]
 
+    def _done(self, share: float) -> None:
+        if not self._tick(share):
+            raise TakeError("take-given-up")
+
     def hear(self) -> Hearing:
         """Match, learn, decide; then what is left over."""
+        self._done(0.3)
         self._match()
         self._group()
+        self._done(0.5)
         self._learn()
+        self._done(0.6)
         shares = decompose(self.strings, self.rises, self.before, self.sounding)
         self.usual = self._usual_weights(shares)
         notes: list[Heard] = []
@@ -103,6 +119,7 @@ class _Listener:
         reach = range(int(good[0]), int(good[-1]) + 1) if len(good) else range(0)
         for k in reach:
             _Decision(self, k, shares[k], notes, missed, unclear).decide()
+        self._done(0.8)
         free = Free(
             self.samples, self.grid, self.struck, self.strings, self.attacks, self._free(), self.taken(),
             self.usual, self._sounding_near,

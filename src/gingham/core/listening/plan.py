@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Iterator
 from fractions import Fraction
 
 import msgspec
@@ -98,20 +99,35 @@ def open_strings(instrument: Instrument, capo: int) -> tuple[int, ...]:
     return tuple(instrument.open_midi(string) + capo for string in range(1, instrument.strings + 1))
 
 
+class PlayedBar(msgspec.Struct, frozen=True, gc=False):
+    """A bar as it comes: its number counted as it is played (a first pick-up 0), and when (whole notes)."""
+
+    number: int
+    start: Fraction
+    result: Result
+    bar: FittedBar
+
+
+def played_bars(results: list[tuple[Result, int]]) -> Iterator[PlayedBar]:
+    """Every bar of fitted sections, each section as often as it is played."""
+    start, number = Fraction(0), 0
+    for result, times in results:
+        for _ in range(times):
+            for bar in result.bars:
+                number += bar.number > 0 or number > 0
+                yield PlayedBar(number, start, result, bar)
+                start += bar.length
+
+
 def plan_of(results: list[tuple[Result, int]]) -> TakePlan:
     """What fitted sections ask for, each as often as it is played; bars are counted as they are played."""
     piece = results[0][0].piece
     tuning = open_strings(piece.instrument, piece.capo)
     plucks: list[Planned] = []
     held: list[Held] = []
-    start, number = Fraction(0), 0
-    for result, times in results:
-        for _ in range(times):
-            for bar in result.bars:
-                number += bar.number > 0 or number > 0
-                plucks += _plucks(bar, number, start, piece)
-                held += _held(result, bar, start, piece, tuning)
-                start += bar.length
+    for each in played_bars(results):
+        plucks += _plucks(each.bar, each.number, each.start, piece)
+        held += _held(each.result, each.bar, each.start, piece, tuning)
     return gathered(plucks, held, tuning, piece.meter, float(piece.tempo))
 
 

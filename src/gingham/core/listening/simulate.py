@@ -76,7 +76,7 @@ def simulate(piece: Piece, plan: TakePlan, faults: dict[str, float], seed: int =
     """Play a plan on the piece's own strings with faults; the same seed plays the same take."""
     played, missed = _played(plan, faults, Random(seed))
     kind = kind_of(piece)
-    sound = _rendered(played, kind, faults.get("detune", 0.0))
+    sound = rendered(played, kind, faults.get("detune", 0.0))
     return Take(_recorded(sound, faults, seed), RATE_HZ, tuple(played), tuple(missed))
 
 
@@ -148,8 +148,8 @@ def _level(planned: Planned, faults: dict[str, float], random: Random) -> float:
     return thumb + random.gauss(0.0, _LEVEL_DB)
 
 
-def _rendered(played: list[Played], kind: Kind, detune: float) -> Floats:
-    """One voice a string: a new pluck stops the old one."""
+def rendered(played: list[Played], kind: Kind, detune: float = 0.0) -> Floats:
+    """Plucks as samples at RATE_HZ. One voice a string: a new pluck stops the old one."""
     end = (played[-1].t_s if played else 0.0) + _RING_S
     out = np.zeros(int(end * RATE_HZ) + 1, np.float32)
     known: dict[tuple[int, int, bool], Samples] = {}

@@ -8,7 +8,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
-from gingham.core.patterns.grid import fingers_in
 from gingham.core.patterns.pattern import Pattern
 
 
@@ -40,18 +39,14 @@ class PatternBox(Dressed, QComboBox):
 
     def fill(self) -> None:
         """Each row with its picture, and with its fingers for those who hear the window."""
-        from gingham.app.views.builder.pattern_list import PATTERN, WIDE, Weaver  # 10 ms: not at the start
+        from gingham.app.views.builder.pattern_list import PATTERN, WIDE, Weaver, fingers_of  # late: 10 ms
 
         if not isinstance(self.itemDelegate(), Weaver):
-            self.setItemDelegate(Weaver(self))
+            self.setItemDelegate(Weaver(self, self))
             self.view().setMinimumWidth(WIDE)
         for index in range(self.count() if self._pattern_of is not None else 0):
             assert self._pattern_of is not None
             pattern = self._pattern_of(self.itemText(index))
-            said = f"{self.itemText(index)}: {self.fingers(pattern)}"
+            said = f"{self.itemText(index)}: {fingers_of(pattern, self.theme)}"
             self.setItemData(index, pattern, PATTERN)
             self.setItemData(index, said, Qt.ItemDataRole.AccessibleTextRole)
-
-    def fingers(self, pattern: Pattern) -> str:
-        """`p i m`, as the player names them."""
-        return " ".join(map(self.theme.naming.finger, fingers_in(pattern)))

@@ -1,0 +1,1 @@
+"""The Takes page: what was played, laid over what was meant."""

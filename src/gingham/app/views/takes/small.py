@@ -1,0 +1,256 @@
+"""Small pictures of a take: early and late by place of the bar, the tempo, how loud each finger is."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from fractions import Fraction
+from statistics import median
+
+import msgspec
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.widgets import marks
+from gingham.app.widgets.speaking import Cell
+from gingham.core.listening.analysis import Analysis
+from gingham.core.listening.report import HESITATES_MS
+from gingham.core.listening.score import tempi
+from gingham.core.music.meter import count_at
+from gingham.words.names import FINGER_NAMES, signs
+from gingham.words.takes import late_text
+
+_TITLE = 26.0
+_LEAST_MS = 40.0
+_TWO_LINES = 50.0  # so high that two names stand clear of the line
+
+
+class Small(Dressed, QWidget):
+    """A picture with a title; subclasses paint a take."""
+
+    title = ""
+
+    def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.wear(appearance)
+        self.analysis: Analysis | None = None
+        self.setAccessibleName(self.title)
+        self.setMinimumSize(220, 96)
+
+    def show_analysis(self, analysis: Analysis | None) -> None:
+        """Another take; None for none."""
+        self.analysis = analysis
+        self.setAccessibleDescription("; ".join(cell.words for cell in self.cells()))
+        self.update()
+
+    def cells(self) -> list[Cell]:
+        """Its numbers as words."""
+        return [Cell(words, self.rect()) for words in self.facts()]
+
+    def facts(self) -> list[str]:
+        """Its numbers as words."""
+        raise NotImplementedError
+
+    def paint(self, p: QPainter, area: QRectF) -> None:
+        """The take."""
+        raise NotImplementedError
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Title and picture."""
+        with marks.painting(self) as p:
+            p.fillRect(self.rect(), QColor(self.theme.panel))
+            title = QRectF(10, 4, self.width() - 20, _TITLE - 6)
+            marks.aligned(p, title, self.title, self.theme.ink, marks.font(14, True), marks.LEFT)
+            area = QRectF(10, _TITLE, self.width() - 20, self.height() - _TITLE - 6)
+            if self.analysis is None or not self.facts():
+                words = "" if self.analysis is None else "too little was heard for this"
+                marks.text(p, area, words, self.theme.quiet, 13)
+            else:
+                self.paint(p, area)
+
+
+class _Place(msgspec.Struct, frozen=True):
+    """A place of the bar and the plucks of one finger there, in milliseconds late."""
+
+    at: Fraction
+    finger: str
+    late: tuple[float, ...]
+
+
+class PlaceCanvas(Small):
+    """Every pluck as a dot over its place in the bar: above the line late, below it early."""
+
+    title = "Early and late, by place of the bar"
+
+    def places(self) -> list[_Place]:
+        """The places that were plucked, in order, each finger apart."""
+        if self.analysis is None:
+            return []
+        found: dict[tuple[Fraction, str], list[float]] = defaultdict(list)
+        for mark in self.analysis.marks:
+            if mark.late_ms is not None and mark.finger:
+                found[mark.at, mark.finger].append(mark.late_ms)
+        order = sorted(found, key=lambda key: (key[0], "pimac".find(key[1])))
+        return [_Place(at, finger, tuple(found[at, finger])) for at, finger in order]
+
+    def facts(self) -> list[str]:
+        """`on 2 &: index 24 ms late, 8 plucks`."""
+        if self.analysis is None:
+            return []
+        meter = self.analysis.question.plan.meter
+        return [
+            f"on {count_at(meter, each.at)}: {FINGER_NAMES.get(each.finger, each.finger)} "
+            f"{late_text(median(each.late))}, {len(each.late)} plucks"
+            for each in self.places()
+        ]
+
+    def paint(self, p: QPainter, area: QRectF) -> None:
+        """A column for each place; its fingers side by side, with a letter and a stroke at the median."""
+        assert self.analysis is not None
+        theme, meter = self.theme, self.analysis.question.plan.meter
+        places = self.places()
+        ats = sorted({each.at for each in places})
+        most = max(_LEAST_MS, max(abs(ms) for each in places for ms in each.late) * 1.05)
+        room = QRectF(area.left() + 52, area.top(), area.width() - 56, area.height() - 20)
+        middle = room.center().y()
+        for ms, words in ((most, f"+{most:.0f} ms"), (0.0, "beat"), (-most, f"−{most:.0f} ms")):
+            y = middle - ms / most * room.height() / 2
+            p.setPen(QPen(QColor(theme.edge if ms else theme.quiet), 1.2))
+            p.drawLine(QLineF(room.left(), y, room.right(), y))
+            label = QRectF(area.left(), min(max(area.top(), y - 9), room.bottom() - 14), 48, 18)
+            marks.aligned(p, label, words, theme.quiet, marks.font(11.5), marks.LEFT)
+        wide = room.width() / len(ats)
+        for number, at in enumerate(ats):
+            left = room.left() + number * wide
+            count = QRectF(left, room.bottom() + 2, wide, 18)
+            marks.text(p, count, count_at(meter, at), theme.ink, 13, bold=at in meter.beat_starts)
+            own = [each for each in places if each.at == at]
+            for place, each in enumerate(own):
+                x = left + wide * (place + 0.5) / len(own)
+                self._paint_dots(p, x, wide / len(own), middle, room.height() / 2 / most, each)
+
+    def _paint_dots(
+        self, p: QPainter, x: float, wide: float, middle: float, scale: float, each: _Place
+    ) -> None:
+        dye = self.theme.finger(each.finger)
+        soft = QColor(dye)
+        soft.setAlpha(120)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(soft)
+        spread = min(wide * 0.25, 9.0)
+        for index, ms in enumerate(each.late):
+            away = spread * ((index * 7) % 5 - 2) / 2.0  # beside each other, the same way each time
+            p.drawEllipse(QPointF(x + away, middle - ms * scale), 2.6, 2.6)
+        y = middle - median(each.late) * scale
+        p.setPen(QPen(dye, 2.4))
+        p.drawLine(QLineF(x - spread - 3, y, x + spread + 3, y))
+        rect = QRectF(x + spread + 3, y - 8, 14, 16)
+        marks.text(p, rect, self.theme.naming.finger(each.finger), dye, 12, bold=True)
+
+
+class TempoCanvas(Small):
+    """Beats a minute, bar by bar, with the changes that hold the beat up."""
+
+    title = "Tempo"
+
+    def bars(self) -> Sequence[tuple[int, float]]:
+        """Bar (as it is played) and its beats a minute."""
+        if self.analysis is None or not self.analysis.report.tempo:
+            return ()
+        return tempi(self.analysis.question, self.analysis.hearing)
+
+    def facts(self) -> list[str]:
+        """`72 beats a minute, 3 % faster at the end`, then each bar."""
+        if self.analysis is None or len(self.bars()) < 2:
+            return []
+        said = self.analysis.report
+        percent = round(abs(said.drift_percent))
+        way = f"{percent} % {'faster' if said.drift_percent > 0 else 'slower'} at the end"
+        first = f"{said.tempo:.0f} beats a minute, {way if percent else 'steady from start to end'}"
+        return [first, *(f"bar {bar}: {tempo:.0f}" for bar, tempo in self.bars())]
+
+    def paint(self, p: QPainter, area: QRectF) -> None:
+        """A line over the bars; changes that wait named above it."""
+        assert self.analysis is not None
+        theme, bars = self.theme, self.bars()
+        right = QRectF(10 + 60, 4, self.width() - 80, _TITLE - 6)
+        marks.aligned(p, right, self.facts()[0], theme.quiet, marks.font(12.5), marks.LEFT)
+        values = [tempo for _, tempo in bars]
+        low, high = min(values) - 2, max(values) + 2
+        room = area.adjusted(34, 16, -6, -16)
+        step = room.width() / max(1, len(bars) - 1)
+
+        def point(index: int) -> QPointF:
+            share = (bars[index][1] - low) / (high - low)
+            return QPointF(room.left() + index * step, room.bottom() - share * room.height())
+
+        for value in (low + 2, high - 2):
+            y = room.bottom() - (value - low) / (high - low) * room.height()
+            label = QRectF(area.left(), y - 9, 30, 18)
+            marks.aligned(p, label, f"{value:.0f}", theme.quiet, marks.font(11.5), marks.LEFT)
+        p.setPen(QPen(QColor(theme.accent), 2))
+        p.drawPolyline([point(i) for i in range(len(bars))])
+        self._paint_waits(p, room, {number: point(i) for i, (number, _) in enumerate(bars)})
+        for index in {0, len(bars) - 1}:
+            x = point(index).x()
+            rect = QRectF(x - 20, room.bottom() + 1, 40, 16)
+            marks.text(p, rect, str(bars[index][0]), theme.quiet, 11.5)
+
+    def _paint_waits(self, p: QPainter, room: QRectF, where: dict[int, QPointF]) -> None:
+        """The changes that come late, the two worst by name."""
+        assert self.analysis is not None
+        late = [c for c in self.analysis.report.changes if c.ms > HESITATES_MS and c.bar in where]
+        late.sort(key=lambda change: -change.ms)
+        for number, change in enumerate(late):
+            place = where[change.bar]
+            p.setPen(QPen(QColor(self.theme.fault), 1.6))
+            p.setBrush(QColor(self.theme.panel))
+            p.drawEllipse(place, 4, 4)
+            if number < (2 if room.height() > _TWO_LINES else 1):
+                words = f"{signs(change.chord)} waits {change.ms:.0f} ms"
+                left = min(max(room.left(), place.x() - 50), room.right() - 110)
+                rect = QRectF(left, room.top() - 15 if number == 0 else room.bottom() - 15, 120, 14)
+                marks.aligned(p, rect, words, self.theme.fault, marks.font(11.5), marks.LEFT)
+
+
+class LoudCanvas(Small):
+    """How loud each finger is against all plucks."""
+
+    title = "Loudness"
+
+    def facts(self) -> list[str]:
+        """`thumb +2 dB, spread 1.5 dB`."""
+        if self.analysis is None:
+            return []
+        return [
+            f"{FINGER_NAMES.get(f.finger, f.finger)} {f.level_db:+.0f} dB, spread {f.spread_db:.1f} dB"
+            for f in self.analysis.report.fingers
+        ]
+
+    def paint(self, p: QPainter, area: QRectF) -> None:
+        """A bar for each finger; the stroke is the middle of all plucks."""
+        assert self.analysis is not None
+        theme, fingers = self.theme, self.analysis.report.fingers
+        step = min(26.0, area.height() / len(fingers))
+        left, wide = area.left() + 74, area.width() - 74 - 92
+        for number, finger in enumerate(fingers):
+            y = area.top() + number * step
+            dye = theme.finger(finger.finger)
+            name = FINGER_NAMES.get(finger.finger, finger.finger).removesuffix(" finger")
+            rect = QRectF(area.left(), y, 70, step)
+            marks.aligned(p, rect, name, dye, marks.font(13, True), marks.LEFT)
+            share = min(1.0, max(0.04, 0.6 + finger.level_db / 20.0))
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(QColor(theme.selected))
+            p.drawRoundedRect(QRectF(left, y + step * 0.22, wide, step * 0.56), 4, 4)
+            p.setBrush(dye)
+            p.drawRoundedRect(QRectF(left, y + step * 0.22, wide * share, step * 0.56), 4, 4)
+            words = f"{finger.level_db:+.0f} ± {finger.spread_db:.0f} dB"
+            marks.aligned(
+                p, QRectF(left + wide + 8, y, 84, step), words, theme.quiet, marks.font(12), marks.LEFT
+            )
+        p.setPen(QPen(QColor(theme.ink), 1.6))
+        x = left + 0.6 * wide
+        p.drawLine(QLineF(x, area.top(), x, area.top() + step * len(fingers)))

@@ -1,0 +1,137 @@
+"""Words of the Takes page: titles of takes, what became of a pluck, the difference between two takes."""
+
+from __future__ import annotations
+
+from datetime import date, datetime, timedelta
+
+from gingham.core.listening.analysis import Analysis
+from gingham.core.listening.score import Mark
+from gingham.core.listening.shelf import Facts, Kept
+from gingham.core.music.meter import Meter, count_at
+from gingham.words.bench import counted
+from gingham.words.names import FINGER_NAMES, signs
+
+SOURCES = {"microphone": "recorded", "file": "from a file", "simulated": "simulated player"}
+LEGEND = (
+    "moved right: late · left: early · dashed: missed · dotted: unclear, not judged · +: nobody planned it"
+)
+EMPTY = (
+    "No take yet. Press Record (R), play after the count-in, press it again to stop; or drop a WAV or FLAC file"
+    " here. What was heard is then laid over what was meant."
+)
+NOTHING_ASKED = "Type chords in Build first: a take is held against what is to be played."
+_EVEN_MS, _LEVEL = 3.0, 2
+
+
+def when_text(made: str, today: date) -> str:
+    """`today 08:12`, `yesterday 19:30`, `Tuesday`, then the date."""
+    try:
+        time = datetime.fromisoformat(made)
+    except ValueError:
+        return made
+    days = (today - time.date()).days
+    if days == 0:
+        return f"today {time:%H:%M}"
+    if days == 1:
+        return f"yesterday {time:%H:%M}"
+    return f"{time:%A}" if timedelta(days=days) < timedelta(days=7) and days > 0 else f"{time:%Y-%m-%d}"
+
+
+def take_lines(kept: Kept, today: date) -> str:
+    """A take in the list: its name; when, beats a minute, how much of it held."""
+    facts = kept.facts
+    tempo = "no tempo" if facts.asked.free else f"{facts.tempo or facts.asked.tempo:.0f}"
+    held = f" · {round(100 * facts.held / facts.total)} %" if facts.total else ""
+    fault = " · not heard" if facts.fault else ""
+    return f"{facts.name}\n{when_text(facts.made, today)} · {tempo}{held}{fault}"
+
+
+def asked_text(facts: Facts) -> str:
+    """What the take is held against."""
+    asked = facts.asked
+    if asked.section is None:
+        return "the whole piece"
+    if asked.bars is None:
+        return asked.section
+    first, last = asked.bars
+    return f"{asked.section}, " + (f"bar {first}" if first == last else f"bars {first}–{last}")
+
+
+def late_text(ms: float) -> str:
+    """`24 ms late`, `8 ms early`, `on the beat`."""
+    whole = round(abs(ms))
+    return "on the beat" if whole < _EVEN_MS else f"{whole} ms {'late' if ms > 0 else 'early'}"
+
+
+def mark_text(mark: Mark, meter: Meter) -> str:
+    """A pluck of the picture, for the line under it and for those who hear the window."""
+    count = count_at(meter, mark.at) if mark.state != "extra" else "between"
+    where = f"bar {mark.bar}, {count}"
+    who = FINGER_NAMES.get(mark.finger or "", "") or "a pluck"
+    string, fret = mark.string, "open" if mark.fret == 0 else f"fret {mark.fret}"
+    if mark.state == "extra":
+        return f"{where}: nobody planned this one, string {string}"
+    what = f"{where}: {who} on string {string}, {fret}"
+    if mark.state == "missed":
+        return f"{what}: not heard"
+    if mark.state == "unclear":
+        return f"{what}: unclear, not judged"
+    if mark.state == "beyond":
+        return f"{what}: not played"
+    late = f", {late_text(mark.late_ms)}" if mark.late_ms is not None else ""
+    if mark.state == "wrong" and mark.heard is not None:
+        return f"{what}: string {mark.heard} sounded instead{late}"
+    return f"{what}{late}"
+
+
+def difference(before: Analysis, after: Analysis) -> list[str]:
+    """What is other in a later take than in an earlier one, each with its numbers."""
+    out = []
+    (held, total), (held_now, total_now) = before.held, after.held
+    if total and total_now:
+        shares = round(100 * held / total), round(100 * held_now / total_now)
+        if abs(shares[1] - shares[0]) >= _LEVEL:
+            way = "More" if shares[1] > shares[0] else "Fewer"
+            out.append(f"{way} plucks on their strings: {shares[0]} → {shares[1]} %.")
+    one, other = before.report, after.report
+    if one.tempo and other.tempo:
+        if round(one.tempo) != round(other.tempo):
+            way = "Faster" if other.tempo > one.tempo else "Slower"
+            out.append(f"{way}: {one.tempo:.0f} → {other.tempo:.0f} beats a minute.")
+        if abs(one.spread_ms - other.spread_ms) >= _EVEN_MS:
+            way = "More even" if other.spread_ms < one.spread_ms else "Less even"
+            out.append(f"{way}: {one.spread_ms:.0f} → {other.spread_ms:.0f} ms around the beat.")
+        out += _fingers_apart(before, after)
+        out += _changes_apart(before, after)
+    return out or ["The two takes are alike."]
+
+
+def _fingers_apart(before: Analysis, after: Analysis) -> list[str]:
+    known = {finger.finger: finger for finger in before.report.fingers}
+    out = []
+    for now in after.report.fingers:
+        then = known.get(now.finger)
+        if then is not None and abs(abs(then.late_ms) - abs(now.late_ms)) >= 2 * _EVEN_MS:
+            name = FINGER_NAMES.get(now.finger, now.finger)
+            out.append(f"The {name}: {late_text(then.late_ms)} → {late_text(now.late_ms)}.")
+    return out
+
+
+def _changes_apart(before: Analysis, after: Analysis) -> list[str]:
+    """The change whose waiting has changed most."""
+    then: dict[str, float] = {}
+    for change in before.report.changes:
+        then[change.chord] = max(then.get(change.chord, 0.0), change.ms)
+    now: dict[str, float] = {}
+    for change in after.report.changes:
+        now[change.chord] = max(now.get(change.chord, 0.0), change.ms)
+    both = [(abs(then[chord] - now[chord]), chord) for chord in then.keys() & now.keys()]
+    if not both or max(both)[0] < 20:
+        return []
+    chord = max(both)[1]
+    return [f"The change to {signs(chord)} waits {then[chord]:.0f} → {now[chord]:.0f} ms."]
+
+
+def found_again(count: int) -> str:
+    """Recordings that the program did not finish."""
+    return f"{counted(count, 'file')} of takes could not be read and stay where they are."
