@@ -16,7 +16,6 @@ from gingham.core.fitting.result import Result
 from gingham.core.instruments.instrument import CATALOGUE, instrument
 from gingham.core.judging.holding import free_fingers, needed_fingers
 from gingham.core.judging.speed import hand_limit
-from gingham.core.later import Later
 from gingham.core.patterns.pattern import toggled
 from gingham.core.pieces.piece import ChordOverride, HereOverride, NamedPattern, Piece, RulesOverride
 from gingham.core.pieces.plans import PLANS
@@ -494,35 +493,3 @@ def test_the_strings_of_the_table(
     plucked = [str(event.string) for bar in result.bars for event in bar.events]
     assert " ".join(plucked) == strings
     assert not set(codes(result)) & {"same-string", "muted-string", "crossed"}
-
-
-def test_bars_and_spans_are_made_when_they_are_looked_at() -> None:
-    made: list[int] = []
-
-    def make(index: int) -> int:
-        made.append(index)
-        return index * index
-
-    later = Later(5, make)
-    assert (later[3], later[-1], later[3], later[1:3]) == (9, 16, 9, (1, 4))
-    assert made == [3, 4, 1, 2]
-    assert later == (0, 1, 4, 9, 16) and hash(later) == hash((0, 1, 4, 9, 16))
-    assert later != (0, 1, 4, 9) and sorted(made) == [0, 1, 2, 3, 4]
-    with pytest.raises(IndexError):
-        later[5]
-
-
-@pytest.mark.parametrize(
-    ("chords", "span", "bars"),
-    [
-        ("| C | G | C |", 1, [2]),
-        ("| C | / | G |", 0, [1, 2]),
-        ("| C G | C | G |", 1, [1]),
-        ("| C G | / |", 1, [1, 2]),
-    ],
-)
-def test_bars_of_a_span(chords: str, span: int, bars: list[int]) -> None:
-    result = fit(make_piece(chords, "4/4 x2: p i m a"))
-    assert [bar.number for bar in result.bars_of(span)] == bars
-    assert [bar.number for bar in result.bars if span in bar.spans] == bars
-    assert result.bar(9) is None

@@ -6,7 +6,6 @@ recorded so far is there; it is taken up when the shelf is next looked at.
 
 from __future__ import annotations
 
-import re
 from contextlib import suppress
 from pathlib import Path
 
@@ -15,11 +14,12 @@ import msgspec
 from gingham.core.errors import FileError
 from gingham.core.formats.atomic import why_not, write_atomically
 from gingham.core.listening.asked import Asked
+from gingham.core.numbers import is_whole
 from gingham.core.values import replace
 
 _SOUND, _FACTS, _REPORT, _PART = ".flac", ".take.json", ".report.json", ".part.flac"
 _MOST_BYTES = 4_000_000
-_NAME = re.compile(r"\d{4}")
+_DIGITS = 4
 
 
 class Facts(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -80,7 +80,7 @@ class Shelf:
         except (OSError, ValueError, msgspec.DecodeError):
             self.faults.append(path)
             return None
-        if not _NAME.fullmatch(number) or not sound.exists():
+        if not _is_number(number) or not sound.exists():
             self.faults.append(path)
             return None
         return Kept(int(number), sound, facts)
@@ -98,7 +98,7 @@ class Shelf:
             taken = {path.name[:4] for path in self.folder.iterdir()}
         except OSError as error:
             raise FileError("file-write", path=str(self.folder), why=why_not(error)) from error
-        number = 1 + max((int(name) for name in taken if _NAME.fullmatch(name)), default=0)
+        number = 1 + max((int(name) for name in taken if _is_number(name)), default=0)
         self._write(number, facts)
         return number, self.folder / f"{number:04}{_PART}"
 
@@ -161,3 +161,7 @@ class Shelf:
 
     def _write(self, number: int, facts: Facts) -> None:
         write_atomically(self.folder / f"{number:04}{_FACTS}", msgspec.json.encode(facts) + b"\n")
+
+
+def _is_number(name: str) -> bool:
+    return len(name) == _DIGITS and is_whole(name)

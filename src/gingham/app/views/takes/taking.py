@@ -164,7 +164,7 @@ class Taking(QObject):
         self._view.level.setValue(min(100, round(100 * level.peak)))
         words = f"Recording, {level.seconds:.0f} s."
         if level.fault:
-            words = f"{words} {notice(f'take-{level.fault}')}"
+            words = f"{words} {notice('take-clipped') if level.fault == 'clipped' else notice('take-quiet')}"
         self.status.emit(words)
 
     def _recorded(self, seconds: float, error: GinghamError | None) -> None:

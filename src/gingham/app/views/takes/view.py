@@ -140,6 +140,12 @@ class TakesView(QWidget):
         super().__init__(parent)
         self.setObjectName("root")
         self.setAcceptDrops(True)
+        self._make_recording()
+        self._make_pictures(appearance)
+        self._make_sentences()
+        self._lay()
+
+    def _make_recording(self) -> None:
         self.takes = TakeList()
         self.record = QPushButton("Record   R")
         self.record.setProperty("main", True)
@@ -163,6 +169,8 @@ class TakesView(QWidget):
         self.progress.setAccessibleName("Hearing the take")
         self.progress.setFixedHeight(14)
         self.cancel = QPushButton("Stop hearing it")
+
+    def _make_pictures(self, appearance: Appearance) -> None:
         self.heard = HeardCanvas(appearance)
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)
@@ -174,6 +182,8 @@ class TakesView(QWidget):
         self.places = PlaceCanvas(appearance)
         self.tempo = TempoCanvas(appearance)
         self.loud = LoudCanvas(appearance)
+
+    def _make_sentences(self) -> None:
         self.sentences = SentenceList()
         self.go = QPushButton("Go there   Enter")
         self.drill = QPushButton("Drill it   D")
@@ -192,7 +202,6 @@ class TakesView(QWidget):
         )
         self.play = QPushButton("Play from here   Enter")
         self.play.setProperty("main", True)
-        self._lay()
 
     def _lay(self) -> None:
         grid = QGridLayout(self)
