@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from gingham.core.errors import PatternError
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.strings_in import read_strings, refinger, strings_played
-from gingham.core.hands.motor import MOTORS
+from gingham.core.hands.motor import motor_of
 from gingham.core.hands.picking import Placed, _Scale, fingers_for, hand_on
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.line import finger_line
@@ -22,7 +22,7 @@ from gingham.core.patterns.pattern import FINGERS, Pattern, Pluck, StringStroke
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from tests.conftest import HEARTH, make_piece
 
-GUITAR, UKULELE, GROWING = CATALOGUE["guitar"], CATALOGUE["ukulele"], MOTORS["growing"]
+GUITAR, UKULELE, GROWING = CATALOGUE["guitar"], CATALOGUE["ukulele"], motor_of("growing")
 CHORDS = [
     "G{320003}",
     "C{x32010}",

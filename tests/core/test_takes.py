@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from gingham.core.errors import FileError, TakeError
-from gingham.core.listening.analysis import Analysis, analyse
+from gingham.core.listening.analysis import Analysis, Given, analyse
 from gingham.core.listening.asked import Asked, question, rounds_in
 from gingham.core.listening.replay import as_meant, as_played, together
 from gingham.core.listening.score import bar_of, second_of, tempi, time_at
@@ -30,7 +30,7 @@ PATTERN = "4/4 x2: p i m i ; p i m i"
 def heard(piece: Piece, asked: Asked, rounds: int = 1, seed: int = 1, **faults: float) -> Analysis:
     """A take of the simulated player, heard."""
     take = simulate(piece, question(piece, asked, rounds).plan, faults, seed)
-    return analyse(piece, asked, Sound(take.samples, take.rate, take.rate, 0.0, False))
+    return analyse(piece, asked, Given(Sound(take.samples, take.rate, take.rate, 0.0, False)))
 
 
 @pytest.mark.parametrize(
@@ -114,7 +114,7 @@ def test_a_take_can_be_given_up() -> None:
     take = simulate(piece, question(piece, asked).plan, {})
     sound = Sound(take.samples, take.rate, take.rate, 0.0, False)
     with pytest.raises(TakeError) as caught:
-        analyse(piece, asked, sound, lambda share: share < 0.5)
+        analyse(piece, asked, Given(sound), lambda share: share < 0.5)
     assert caught.value.code == "take-given-up"
 
 

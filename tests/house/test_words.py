@@ -8,7 +8,7 @@ from collections import defaultdict
 from pathlib import Path
 
 import gingham.core.errors
-from gingham.words import bench, errors, importing, listening, notices, practice, reasons, repairs
+from gingham.words import bench, errors, importing, listening, notices, practice, reasons, repairs, ringing
 from gingham.words.actions import ACTION_WORDS
 from gingham.words.notices import NOTICES
 
@@ -24,7 +24,8 @@ SPOKEN = {
     | practice.known_stage_codes()
     | importing.known_guess_codes()
     | repairs.known_repair_codes()
-    | listening.known_take_codes(),
+    | listening.known_take_codes()
+    | ringing.known_cause_codes(),
 }
 
 

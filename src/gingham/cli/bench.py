@@ -13,7 +13,7 @@ from gingham.core.judging.line import FingeredLine, finger_line
 from gingham.core.music.meter import Meter, parse_meter
 from gingham.core.patterns.figures import even_fault, plain_figure, ways
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
-from gingham.core.pieces.rules import HANDS, LEVELS, check_choice
+from gingham.core.pieces.rules import HANDS, LEVELS, check_choice, check_level
 from gingham.core.pieces.tempo import check_tempo
 from gingham.words.bench import bench_text
 from gingham.words.saying import count_words
@@ -35,7 +35,7 @@ def _define_figure(parser: OneLineParser) -> None:
 def _finger(options: argparse.Namespace) -> Answer:
     instrument, _ = strung(options)
     hand = read("--hand", options.hand, lambda text: check_choice(text, HANDS, "hand"))
-    level = read("--level", options.level, lambda text: check_choice(text, LEVELS, "level"))
+    level = read("--level", options.level, check_level)
     tempo = read("--tempo", options.tempo, lambda text: check_tempo(whole_number(text)))
     line = read(
         "--strings",

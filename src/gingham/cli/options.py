@@ -25,6 +25,7 @@ from gingham.core.pieces.rules import (
     Rules,
     ThumbPlan,
     check_choice,
+    check_level,
     check_strings,
     parse_fingers,
     parse_first,
@@ -114,7 +115,7 @@ def fitted_piece(options: argparse.Namespace) -> Piece:
         ),
         _strung_rule("--first", options.first, read("--first", options.first, parse_first), instrument),
         read("--align", options.align, lambda text: check_choice(text, ALIGNMENTS, "align")),
-        read("--level", options.level, lambda text: check_choice(text, LEVELS, "level")),
+        read("--level", options.level, check_level),
         pick=read("--pick", options.pick, lambda text: check_choice(text, PICK_STROKES, "pick")),
         hand=read("--hand", options.hand, lambda text: check_choice(text, HANDS, "hand")),
         four_string=read(

@@ -18,6 +18,8 @@ _TEXTS = {
     "take-missed": "{count} planned {plucks} not heard, the first in bar {bar}.",
     "take-wrong": "{count} {plucks} on another string, the first in bar {bar}: string {string} instead of {planned}.",
     "take-extra": "{count} {plucks} more than planned, the first on string {string}.",
+    "take-with-click": "You stayed with the click: {ms} ms from it in the middle.",
+    "take-off-click": "You are {ms} ms {way} the click, in the middle of all plucks.",
     "take-clipped": "The recording is too loud and cut off at its peaks: turn the microphone down.",
     "take-unclear": "{count} {plucks} not clear enough to be judged.",
 }

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fractions import Fraction
 
+from gingham.core.hands.motor import takes_of
 from gingham.core.music.meter import Meter
 
 _NUMBERS = {
@@ -89,6 +90,11 @@ MUDDY_NAMES = {"warn": "warn if they blur", "avoid": "warn, take a clearer one",
 BLUR_NAMES = {110: "at the slightest", 125: "as usual", 140: "only when it is bad"}
 """From which roughness (in hundredths) two low notes are said to blur."""
 LEVEL_NAMES = {"starting": "a beginner’s hand", "growing": "a growing hand", "fluent": "a fluent hand"}
+
+
+def level_text(level: str) -> str:
+    """A hand in words: one of the known ones, or the player's own with the number of takes behind it."""
+    return LEVEL_NAMES.get(level) or f"my hand, from {takes_of(level)} takes"
 
 
 def degree_name(degree: str) -> str:

@@ -24,7 +24,8 @@ class TakeFacts(msgspec.Struct):
     """The recording: seconds, samples a second, when the first planned pluck sounds, tempo as it is played.
 
     `drift_percent` is how much faster the take is at its end; `analysed_s` what the analysis took.
-    `tempo` and `drift_percent` are null in a take without a tempo.
+    `tempo` and `drift_percent` are null in a take without a tempo; `spread_db` is how far a finger's plucks
+    lie around its own loudness, `click_ms` how far all lie behind the click (null without one).
     """
 
     seconds: float
@@ -33,6 +34,8 @@ class TakeFacts(msgspec.Struct):
     tempo: float | None
     drift_percent: float | None
     spread_ms: float | None
+    spread_db: float
+    click_ms: float | None
     cents: dict[int, float]
     clipped_percent: float
     cut: bool
@@ -103,6 +106,7 @@ def listen_answer(
     facts = TakeFacts(
         round(sound.seconds, 3), sound.file_rate, round(said.starts_s, 4), None if free else said.tempo,
         None if free else said.drift_percent, None if free else said.spread_ms,
+        said.spread_db, said.click_ms,
         {string: round(cents, 1) for string, cents in sorted(hearing.cents.items())},
         round(100 * sound.clipped, 2), sound.cut, round(analysed_s, 4),
     )  # fmt: skip

@@ -11,7 +11,12 @@ from gingham.core.music.meter import Meter, count_at
 from gingham.words.bench import counted
 from gingham.words.names import FINGER_NAMES, signs
 
-SOURCES = {"microphone": "recorded", "file": "from a file", "simulated": "simulated player"}
+SOURCES = {
+    "microphone": "recorded",
+    "file": "from a file",
+    "tapped": "tapped",
+    "simulated": "simulated player",
+}
 LEGEND = (
     "moved right: late · left: early · dashed: missed · dotted: unclear, not judged · +: nobody planned it"
 )

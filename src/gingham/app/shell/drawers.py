@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, cast
 
 from PySide6.QtWidgets import QWidget
 
+from gingham.app.look.folders import Folders
 from gingham.app.shell.frame import Frame
 from gingham.app.widgets.drawer import DrawerPart
 from gingham.words.actions import ACTION_WORDS, with_keys
@@ -104,14 +105,19 @@ class Drawers:
     def _tuning(self) -> QWidget:
         from gingham.app.views.tuning.panel import TuningPanel
 
-        return TuningPanel(self._window.shown, self._window.transport)
+        window, kept = self._window, Folders.of_this_user().data / "ticks.jsonl"
+        return TuningPanel(window.appearance, window.shown, window.transport, window.settings, kept)
 
     def _setup(self) -> QWidget:
-        return self._window.view.setup
+        panel, settings = self._window.view.setup, self._window.settings
+        panel.learned = lambda: settings.text("learned-hand", "")
+        return panel
 
     def end(self) -> None:
         """End every thread that one of them has."""
         if self.capo is not None:
             self.capo.job.close()
+        if self.tuning is not None:
+            self.tuning.end()
         if self.change is not None:
             self.change.helper.close()

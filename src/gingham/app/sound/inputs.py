@@ -8,14 +8,16 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any, Protocol
 
 from gingham.core.errors import TakeError
 from gingham.core.sound.rate import RATE_HZ
 
 if TYPE_CHECKING:
+    from gingham.app.sound.transport import Transport
     from gingham.core.listening.spectra import Floats
+    from gingham.core.sound.room import Stereo
 
 BLOCK = 1024
 SIMULATED = "simulated player"
@@ -112,6 +114,50 @@ class SimulatedInput:
         if self._thread is not None:
             self._thread.join()
             self._thread = None
+
+
+class LoopInput:
+    """A microphone before the loudspeaker: it hears what the program plays, so many seconds later."""
+
+    latency_s = 0.0
+
+    def __init__(self, transport: Transport, delay_s: float, level: float = 0.4) -> None:
+        self._transport, self._level = transport, level
+        self._late = round(delay_s * RATE_HZ)
+        self.lost = False
+
+    def start(self, push: Push) -> None:
+        """Hear every block that is played from now on, once it has sounded."""
+        import numpy as np
+
+        waiting = np.zeros(self._late, dtype=np.float32)
+
+        def overheard(block: Stereo) -> None:
+            nonlocal waiting
+            waiting = np.concatenate([waiting, self._level * block.mean(axis=1, dtype=np.float32)])
+            if len(waiting) >= self._late + 2 * BLOCK:  # a block is there when all of it has sounded
+                push(waiting[:BLOCK])
+                waiting = waiting[BLOCK:]
+
+        self._transport.overheard = overheard
+
+    def stop(self) -> None:
+        """Hear nothing more."""
+        self._transport.overheard = None
+
+
+def microphones() -> list[tuple[str, str]]:
+    """What can be listened to, as (name, words): the usual microphone, each by name, the simulated player."""
+    names = microphone_names()
+    return [("", "Microphone"), *((name, name) for name in names), (SIMULATED, "Simulated player")]
+
+
+def usual_microphone(wanted: str, rows: Sequence[tuple[str, str]]) -> str:
+    """The wanted one if it is there, else the usual one; the simulated player where there is none."""
+    known = [name for name, _ in rows]
+    if wanted and wanted in known:
+        return wanted
+    return "" if len(known) > 2 else SIMULATED
 
 
 def microphone_names() -> list[str]:

@@ -87,6 +87,11 @@ class Recorder(QObject):
         """Whether a take is being recorded."""
         return self._writer is not None
 
+    @property
+    def seconds(self) -> float:
+        """How much has come in."""
+        return self._frames / RATE_HZ
+
     def start(self, source: Input, path: Path) -> None:
         """Begin. TakeError if the input cannot be had."""
         assert self._writer is None

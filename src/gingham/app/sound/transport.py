@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from contextlib import suppress
 from enum import StrEnum
+from functools import partial
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
     from gingham.app.sound.stream import Stream
     from gingham.core.pieces.piece import Piece
     from gingham.core.sound.player import Player
+    from gingham.core.sound.room import Stereo
     from gingham.core.sound.string import Samples
     from gingham.core.sound.timeline import Timeline
     from gingham.core.sound.voices import Kind, VoiceBank
@@ -81,6 +83,8 @@ class Transport(QObject):
         self._stream: Stream | None = None
         self._retry = False
         self._line: Timeline | None = None
+        self.overheard: Callable[[Stereo], None] | None = None
+        """Is given every block as it begins to sound, in the output's thread."""
         self._rest = 0
         self._banks: dict[Kind, VoiceBank] = {}
         self._timer = QTimer(self)
@@ -187,9 +191,16 @@ class Transport(QObject):
         """Have the output take blocks; one that refuses gives way to the silent clock."""
         output = self._ready_output()
         try:
-            output.start(stream.pull)
+            output.start(partial(self._pull, stream))
         except Exception as error:  # noqa: BLE001  # whatever a sound library raises, the playhead runs on
             self._go_silent(stream, str(error))
+
+    def _pull(self, stream: Stream) -> Stereo:
+        block = stream.pull()
+        overheard = self.overheard
+        if overheard is not None:
+            overheard(block)
+        return block
 
     def _go_silent(self, stream: Stream, why: str) -> None:
         """The card is gone or refuses: go on from the same place in silence."""
@@ -197,7 +208,7 @@ class Transport(QObject):
             with suppress(Exception):
                 self._output.close()
         self._output = SilentOutput()
-        self._output.start(stream.pull)
+        self._output.start(partial(self._pull, stream))
         self.notice.emit(notice("card-stopped", why=why))
         self.silenced.emit(f"the sound card stopped ({why}).")
         self._retry = True

@@ -12,7 +12,7 @@ from gingham.core.bench.substitutes import substitutes
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
-from gingham.core.hands.motor import MOTORS
+from gingham.core.hands.motor import motor_of
 from gingham.core.judging.changes import Change, change_into, last_held
 from gingham.core.music.meter import seconds
 from gingham.core.pieces.edits import add_override, pin_grip, replace_chord
@@ -37,7 +37,7 @@ def is_tight(change: Change, piece: Piece) -> bool:
     if move is None or move.window is None:
         return False
     time_s = seconds(max(move.window, Fraction(0)), piece.meter, piece.tempo)
-    return time_s < MOTORS[piece.rules.level].hop_s
+    return time_s < motor_of(piece.rules.level).hop_s
 
 
 def remedies(result: Result, index: int) -> tuple[Remedy, ...]:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from gingham.core.fitting.assign import Setting, assign
 from gingham.core.fitting.strings_in import has_strings, read_strings
-from gingham.core.hands.motor import MOTORS
+from gingham.core.hands.motor import motor_of
 from gingham.core.music.chords import Chord
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Span
@@ -34,7 +34,7 @@ def as_fingers(pattern: Pattern, chord: Chord, grip: Grip, setting: Setting) -> 
     """
     if not has_strings(pattern):
         return pattern
-    motor, read = MOTORS[setting.rules.level], pattern
+    motor, read = motor_of(setting.rules.level), pattern
     for _round in range(_MOST_ROUNDS):
         assignment, _ = assign(chord, grip, read, setting)
         again = read_strings(pattern, assignment, setting.instrument, motor)

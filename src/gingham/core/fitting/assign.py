@@ -14,7 +14,7 @@ from gingham.core.fitting.result import Assignment, StringChoice
 from gingham.core.fitting.room import finger_strings_in, make_room, of_four_strings, on_four, told_on_four
 from gingham.core.fitting.strings_in import refinger
 from gingham.core.fitting.thumb import Thumb, bass_one, basses
-from gingham.core.hands.motor import MOTORS
+from gingham.core.hands.motor import motor_of
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key, sounding
@@ -140,7 +140,7 @@ def _for_hand(
     used = {stroke.finger for _, stroke in pattern.strokes() if isinstance(stroke, Pluck)}
     if used <= set(rules.hand):
         return pattern
-    return refinger(pattern, assignment, setting.instrument, rules.hand, MOTORS[rules.level]).pattern
+    return refinger(pattern, assignment, setting.instrument, rules.hand, motor_of(rules.level)).pattern
 
 
 def _also(choice: StringChoice, *reasons: Reason) -> StringChoice:
@@ -171,7 +171,7 @@ def _thumb(
         plan,
         busy,
         _thumb_gap(pattern) * whole_note_s,
-        MOTORS[rules.level],
+        motor_of(rules.level),
         index,
         float(rules.muddy_above) if rules.muddy == "avoid" else None,
     )

@@ -13,7 +13,7 @@ import msgspec
 from gingham.core.fitting.placing import Stretch
 from gingham.core.fitting.result import Assignment
 from gingham.core.fitting.strokes import Carry, Known, play
-from gingham.core.hands.motor import MOTORS, Motor
+from gingham.core.hands.motor import Motor, motor_of
 from gingham.core.hands.picking import Hand, Placed, fingers_for, hand_on
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, StringStroke, Stroke, order
@@ -21,6 +21,7 @@ from gingham.core.values import replace
 
 _USUAL_WHOLE_NOTE_S = 3.0  # at 80 quarters a minute: what a pattern is read at when it knows no tempo
 _MOST_SHIFT = 2
+_GROWING = motor_of("growing")
 
 
 class Refingered(msgspec.Struct, frozen=True, gc=False):
@@ -36,7 +37,7 @@ def has_strings(pattern: Pattern) -> bool:
 
 
 def read_strings(
-    pattern: Pattern, assignment: Assignment, instrument: Instrument, motor: Motor = MOTORS["growing"]
+    pattern: Pattern, assignment: Assignment, instrument: Instrument, motor: Motor = _GROWING
 ) -> Pattern:
     """`pattern` with every bare string number given to a bass or a finger of `assignment`."""
     return _read(pattern, assignment, _own_hand(assignment, instrument), motor).pattern
@@ -47,7 +48,7 @@ def refinger(
     assignment: Assignment,
     instrument: Instrument,
     names: str,
-    motor: Motor = MOTORS["growing"],
+    motor: Motor = _GROWING,
 ) -> Refingered:
     """`pattern`, as it is played on `assignment`, for a hand with the fingers `names` (`pi`, `pim`, …).
 

@@ -7,7 +7,7 @@ import msgspec
 from gingham.core.errors import PatternError
 from gingham.core.fitting.picked import lies_between
 from gingham.core.fitting.result import Event, FittedBar
-from gingham.core.hands.motor import MOTORS
+from gingham.core.hands.motor import motor_of
 from gingham.core.hands.picking import Placed, fingers_for, hand_on, pick_strokes
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.judging.speed import Limit, limit_of
@@ -44,7 +44,7 @@ def finger_line(
     else:
         times = [seconds(at, pattern.meter, tempo_bpm) for at in pattern.starts[:-1]]
         line = tuple(Placed(at, found) for at, found in zip(times, strings, strict=True))
-        names = fingers_for(line, hand_on(instrument, hand), MOTORS[level]).fingers
+        names = fingers_for(line, hand_on(instrument, hand), motor_of(level)).fingers
     bars = _bars(pattern, names)
     limit = limit_of(bars, pattern.meter, level)
     gone = tuple(

@@ -13,7 +13,7 @@ from itertools import groupby, pairwise
 import msgspec
 
 from gingham.core.fitting.result import Event, FittedBar, Result
-from gingham.core.hands.motor import MOTORS, Motor
+from gingham.core.hands.motor import Motor, motor_of
 from gingham.core.judging.changes import Change, FingerMove, different_changes
 from gingham.core.music.meter import Meter, count_at
 from gingham.core.patterns.pattern import FINGERS
@@ -62,7 +62,7 @@ def hand_limit(result: Result, level: str) -> Limit:
 
 def limit_of(bars: Sequence[FittedBar], meter: Meter, level: str) -> Limit:
     """The limit of bars that go round."""
-    motor = MOTORS[level]
+    motor = motor_of(level)
     if any(event.pick for bar in bars for event in bar.events):
         return _pick_limit(bars, meter, motor)
     known: dict[tuple[int, int], list[_Gap]] = {}
@@ -126,7 +126,7 @@ def full_limit(result: Result, level: str) -> Limit:
         for move in change.fingers:
             if move.window is not None and move.to_place is not None:
                 beats = max(0.0, float(move.window + slot)) / float(meter.tempo_beat)
-                tempo = max(1.0, _tempo(beats, MOTORS[level].hop_s))
+                tempo = max(1.0, _tempo(beats, motor_of(level).hop_s))
                 if tightest is None or tempo < tightest[0]:
                     tightest = (tempo, change, move)
     if tightest is not None and tightest[0] < FASTEST_BPM:

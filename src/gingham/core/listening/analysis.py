@@ -5,11 +5,13 @@ from __future__ import annotations
 import msgspec
 
 from gingham.core.fitting.cache import FitCache
-from gingham.core.listening.asked import Asked, Question, question, rounds_in
+from gingham.core.listening.asked import Asked, Question, question, round_s, rounds_in
 from gingham.core.listening.hearing import Hearing, Tick, hear
 from gingham.core.listening.report import Report, report
 from gingham.core.listening.score import Mark, marks_of, sentences
 from gingham.core.listening.sounds import Sound
+from gingham.core.listening.taps import KeyTap, hear_taps
+from gingham.core.music.meter import seconds
 from gingham.core.pieces.piece import Piece
 from gingham.core.reasons import Reason
 
@@ -30,8 +32,19 @@ class Analysis(msgspec.Struct, frozen=True):
         return states.count("right"), sum(state in ("right", "wrong", "missed") for state in states)
 
 
+class Given(msgspec.Struct, frozen=True):
+    """What a take is heard by: its sound, or keys that were tapped; `click_s` is when its first beat clicked.
+
+    `click_s` is None without a click, else seconds of the file.
+    """
+
+    sound: Sound
+    taps: tuple[KeyTap, ...] = ()
+    click_s: float | None = None
+
+
 def analyse(
-    piece: Piece, asked: Asked, sound: Sound, tick: Tick = lambda _share: True, cache: FitCache | None = None
+    piece: Piece, asked: Asked, given: Given, tick: Tick = lambda _share: True, cache: FitCache | None = None
 ) -> Analysis:
     """Hear a take of a piece.
 
@@ -43,12 +56,26 @@ def analyse(
     shared = cache if cache is not None else FitCache()
     tick(0.02)
     once = question(piece, asked, 1, shared)
-    rounds = rounds_in(once, sound.seconds)
+    rounds = rounds_in(once, given.sound.seconds)
     made = once if rounds == 1 else question(piece, asked, rounds, shared)
-    hearing = hear(sound.samples, sound.rate, made.plan, free=asked.free, tick=tick)
+    hearing = _heard(given, made, tick)
     before = hearing.reach.start // len(once.plan.moments) if len(hearing.reach) else 0
     if before and rounds > 1:  # of equal rounds any could be the first: hear it from the first one on
         made = question(piece, asked, rounds - before, shared)
-        hearing = hear(sound.samples, sound.rate, made.plan, free=asked.free, tick=tick)
-    said = report(hearing, made.plan, clipped=sound.clipped, free=asked.free)
+        hearing = _heard(given, made, tick)
+    click_s = None if given.click_s is None else given.click_s + _until_first(made, before * round_s(once))
+    said = report(hearing, made.plan, clipped=given.sound.clipped, free=asked.free, click_s=click_s)
     return Analysis(made, hearing, said, marks_of(made, hearing, said), sentences(made, hearing, said))
+
+
+def _heard(given: Given, asked: Question, tick: Tick) -> Hearing:
+    if given.taps:
+        return hear_taps(given.taps, asked.plan, free=asked.asked.free)
+    return hear(given.sound.samples, given.sound.rate, asked.plan, free=asked.asked.free, tick=tick)
+
+
+def _until_first(asked: Question, rounds_s: float) -> float:
+    """Seconds from the first beat of the first round to the first pluck of the question."""
+    first, piece = asked.plan.plucks[0], asked.bars[0].result.piece
+    start = next(each.start for each in asked.bars if each.number == first.bar)
+    return rounds_s + seconds(start + first.at, piece.meter, piece.tempo)

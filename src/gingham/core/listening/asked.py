@@ -74,9 +74,13 @@ def rounds_in(once: Question, lasts_s: float) -> int:
     """How many rounds there can be in a take of so many seconds; 1 for a whole form."""
     if once.asked.section is None:
         return 1
+    return min(_MOST_ROUNDS, max(1, ceil(lasts_s / round_s(once))))
+
+
+def round_s(once: Question) -> float:
+    """How many seconds one round lasts in its tempo."""
     piece = once.bars[0].result.piece
-    round_s = seconds(sum((each.bar.length for each in once.bars), Fraction(0)), piece.meter, piece.tempo)
-    return min(_MOST_ROUNDS, max(1, ceil(lasts_s / round_s)))
+    return seconds(sum((each.bar.length for each in once.bars), Fraction(0)), piece.meter, piece.tempo)
 
 
 def _whole(piece: Piece, cache: FitCache | None) -> list[tuple[Result, int]]:

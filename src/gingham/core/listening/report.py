@@ -17,6 +17,8 @@ HESITATES_MS = 60.0
 _GALLOP_MS, _UNEVEN_MS, _DRIFT = 12.0, 18.0, 3.0
 _FEW, _LEAST = 4, 8
 _CLIPPED = 0.0005
+_WITH_CLICK_MS = 15.0
+_CLICK_S = 0.25  # a pluck farther from its click than this has lost it
 _UNCLEAR = 0.03
 
 
@@ -46,7 +48,8 @@ class ChangeReport(msgspec.Struct, frozen=True):
 class Report(msgspec.Struct, frozen=True):
     """A whole take: beats a minute as played, change of tempo from start to end, evenness, and sentences.
 
-    `late_ms` is of each note of the hearing (None where it was not planned or the take has no tempo).
+    `late_ms` is of each note of the hearing (None where it was not planned or the take has no tempo), against
+    the click where there was one; then `click_ms` is the median.
     """
 
     starts_s: float
@@ -57,21 +60,42 @@ class Report(msgspec.Struct, frozen=True):
     fingers: tuple[FingerReport, ...]
     changes: tuple[ChangeReport, ...]
     summary: tuple[Reason, ...]
+    click_ms: float | None = None
+
+    @property
+    def spread_db(self) -> float:
+        """How far each finger's plucks lie around its own loudness, in dB: the mean over all plucks."""
+        plucks = sum(finger.plucks for finger in self.fingers)
+        return round(sum(f.spread_db * f.plucks for f in self.fingers) / plucks, 2) if plucks else 0.0
 
 
-def report(hearing: Hearing, plan: TakePlan, *, clipped: float = 0.0, free: bool = False) -> Report:
-    """What a hearing comes to. `free` takes have no tempo: nothing is said of time."""
+def report(
+    hearing: Hearing,
+    plan: TakePlan,
+    *,
+    clipped: float = 0.0,
+    free: bool = False,
+    click_s: float | None = None,
+) -> Report:
+    """What a hearing comes to. `free` takes have no tempo: nothing is said of time.
+
+    `click_s` is when the click of the plan's first pluck is in the file, if there was a click to play to.
+    """
     planned = [note for note in hearing.notes if note.planned is not None]
     onsets = _onsets(planned, plan)
     timed = not free and len(onsets) >= _LEAST
     entered = [k for k in range(1, len(plan.moments)) if plan.changes(k)]
     run = _fit(onsets, plan, entered) if timed else _Run(np.zeros(3), {}, np.zeros(0))
     late = _lateness(hearing, plan, onsets, entered, run) if timed else (None,) * len(hearing.notes)
+    clicked = _against_click(hearing, plan, click_s) if timed and click_s is not None else None
+    late = late if clicked is None else clicked
     tempo, drift = _tempo(run.line, onsets, plan) if timed else (0.0, 0.0)
     fingers = tuple(_fingers(hearing, plan, late))
     starts = min((note.t_s for note in planned), default=0.0)
     changes = tuple(_change(plan, k, float(step)) for k, step in zip(entered, run.steps, strict=False))
-    made = Report(starts, tempo, drift, _own_spread(hearing, plan, late), late, fingers, changes, ())
+    made = Report(
+        starts, tempo, drift, _own_spread(hearing, plan, late), late, fingers, changes, (), _median(clicked)
+    )
     return msgspec.structs.replace(made, summary=tuple(_summary(hearing, plan, made, clipped)))
 
 
@@ -92,6 +116,21 @@ def _lateness(
         None if note.planned is None else round(1000 * float(note.t_s - beat[of[note.planned]]), 2)
         for note in hearing.notes
     )
+
+
+def _against_click(hearing: Hearing, plan: TakePlan, click_s: float) -> tuple[float | None, ...] | None:
+    """Milliseconds of each planned note against the click; None if most of the take had left it."""
+    times = {i: plan.times[k] for k, moment in enumerate(plan.moments) for i in moment}
+    late = [None if n.planned is None else n.t_s - click_s - times[n.planned] for n in hearing.notes]
+    known = [each for each in late if each is not None]
+    if not known or sum(abs(each) < _CLICK_S for each in known) < 0.8 * len(known):
+        return None
+    return tuple(None if each is None else round(1000 * each, 2) for each in late)
+
+
+def _median(late: tuple[float | None, ...] | None) -> float | None:
+    known = [each for each in late or () if each is not None]
+    return round(float(np.median(known)), 1) if known else None
 
 
 def _own_spread(hearing: Hearing, plan: TakePlan, late: tuple[float | None, ...]) -> float:
@@ -214,6 +253,12 @@ def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float) -> 
     if made.tempo and made.spread_ms <= _UNEVEN_MS:
         out.append(Reason.of("take-even", ms=f"{made.spread_ms:.0f}", tempo=f"{made.tempo:.0f}"))
     faults = _time_faults(made) if made.tempo else []
+    if made.click_ms is not None:
+        ms, side = f"{abs(made.click_ms):.0f}", "behind" if made.click_ms > 0 else "ahead of"
+        if abs(made.click_ms) <= _WITH_CLICK_MS:
+            out.append(Reason.of("take-with-click", ms=ms))
+        else:
+            faults.append((abs(made.click_ms) / 3.0, Reason.of("take-off-click", ms=ms, way=side)))
     if hearing.missed:
         first = plan.plucks[hearing.missed[0]]
         faults.append(

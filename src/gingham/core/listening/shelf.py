@@ -14,6 +14,8 @@ import msgspec
 from gingham.core.errors import FileError
 from gingham.core.formats.atomic import why_not, write_atomically
 from gingham.core.listening.asked import Asked
+from gingham.core.listening.learned import Gaps
+from gingham.core.listening.taps import KeyTap
 from gingham.core.numbers import is_whole
 from gingham.core.values import replace
 
@@ -27,7 +29,9 @@ class Facts(msgspec.Struct, frozen=True, omit_defaults=True):
 
     `made` is when (ISO, local time), `seconds` how long, `source` what played it (`microphone`, `file`,
     `simulated`), `mark` of the question it was asked, `held` of `total` plucks on their strings, `tempo` as
-    played (beats a minute; 0 where it was not told), `notes` of the player, `marked` bars marked by hand.
+    played (beats a minute; 0 where it was not told), `marked` bars marked by hand, `spread_ms` and
+    `spread_db` how uneven it was in time and loudness, `gaps` what it shows of the hand, `click_s` when the
+    click of the first beat is in the file (None without a click), `taps` the keys of a take that was tapped.
     """
 
     name: str
@@ -41,6 +45,11 @@ class Facts(msgspec.Struct, frozen=True, omit_defaults=True):
     tempo: float = 0.0
     fault: str = ""
     marked: tuple[int, ...] = ()
+    spread_ms: float = 0.0
+    spread_db: float = 0.0
+    gaps: Gaps | None = None
+    click_s: float | None = None
+    taps: tuple[KeyTap, ...] = ()
 
 
 class Kept(msgspec.Struct, frozen=True):
@@ -66,6 +75,14 @@ class Shelf:
         self.faults = []
         out = [self._read(path) for path in sorted(self.folder.glob(f"*{_FACTS}"), reverse=True)]
         return [kept for kept in out if kept is not None]
+
+    def facts(self) -> list[Facts]:
+        """What is known of every finished take; nothing is taken up and nothing changed."""
+        out = []
+        for path in self.folder.glob(f"*{_FACTS}"):
+            with suppress(OSError, msgspec.DecodeError):
+                out.append(msgspec.json.decode(path.read_bytes(), type=Facts))
+        return out
 
     def _read(self, path: Path) -> Kept | None:
         number = path.name.removesuffix(_FACTS)

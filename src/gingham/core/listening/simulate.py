@@ -29,7 +29,8 @@ BOUNDS: dict[str, tuple[float, float]] = {
 plucks, `detune` cents, `tempo` beats a minute, `noise` dB below full scale, `room` seconds of reverberation,
 `clip` dB of overload, `bars` after which the take breaks off.
 """
-_LEAD_S = 1.2
+LEAD_S = 1.2
+"""What a take holds before its first pluck."""
 _RING_S = 2.5
 _STOP = 96
 _LEVEL_DB = 2.0  # plucks of a real hand differ by so much
@@ -121,7 +122,7 @@ def _times(plan: TakePlan, faults: dict[str, float], random: Random) -> list[flo
         for i in moment:
             late = faults.get("gallop", 0.0) / 1000.0 if plan.plucks[i].finger == "i" else 0.0
             own = random.gauss(0.0, faults.get("jitter", 0.0) / 1000.0)
-            out[i] = max(0.05, _LEAD_S + t + waited + late + own)
+            out[i] = max(0.05, LEAD_S + t + waited + late + own)
     return out
 
 

@@ -16,7 +16,9 @@ from numpy.typing import NDArray
 from gingham.core.listening.spectra import Floats
 
 WINDOW_S = 0.7
-_LEAST_S = 0.25
+_LEAST_S, _LOOK_S = 0.25, 0.09
+_STEP_S, _END_S = 0.02, 0.1
+_RISE, _STILL = 2.0, 0.35
 _QUIET = 2e-3  # root mean square of what is no string
 _PARTIALS = 10
 _NEAR_CENTS = 260
@@ -70,6 +72,46 @@ def tone_of(samples: Floats, rate: int, tuning: Sequence[int], only: int | None 
     first = _first_partial(spectrum, width, about)
     cents = 1200.0 * float(np.log2(first / hz_of(tuning[string - 1])))
     return Tone(string, round(cents, 2), round(first, 3), round(share, 3))
+
+
+class Tuner:
+    """Listens on and on: what comes in is looked at some times a second."""
+
+    def __init__(self, rate: int, tuning: Sequence[int]) -> None:
+        self._rate, self._tuning = rate, tuning
+        self.only: int | None = None
+        """The one string that is asked for."""
+        self._kept = np.zeros(0, dtype=np.float32)
+        self._new = np.zeros(0, dtype=np.float32)
+        self._look = int(_LOOK_S * rate)
+
+    def feed(self, block: Floats) -> list[Tone]:
+        """What has come in since; what sounds at each look that falls into it, where it can be told."""
+        self._new = np.concatenate([self._new, block])
+        found = []
+        while len(self._new) >= self._look:
+            self._kept = np.concatenate([self._kept, self._new[: self._look]])
+            self._new = self._new[self._look :]
+            found.append(self._now())
+        return [tone for tone in found if tone is not None]
+
+    def _now(self) -> Tone | None:
+        self._kept = self._kept[-int(WINDOW_S * self._rate) :]
+        self._kept = self._kept[self._struck() :]
+        now = self._kept[-int(_END_S * self._rate) :]
+        if float(np.mean(now**2)) < _STILL**2 * float(np.mean(self._kept**2)):
+            return None  # it has been damped: an end is heard as another pitch
+        return tone_of(self._kept, self._rate, self._tuning, self.only)
+
+    def _struck(self) -> int:
+        """Where the newest pluck has settled in what is kept, 0 without one: two strings are no pitch."""
+        step = int(_STEP_S * self._rate)
+        count = len(self._kept) // step
+        if count < 4:
+            return 0
+        power = np.square(self._kept[: count * step], dtype=np.float64).reshape(count, step).mean(axis=1)
+        rises = np.flatnonzero((power[2:] > _RISE * np.maximum(power[:-2], 1e-9)) & (power[2:] > _QUIET**2))
+        return int(rises[-1] + 4) * step if len(rises) and rises[-1] + 4 < count else 0
 
 
 def _spectrum(part: Floats, rate: int) -> tuple[NDArray[np.float64], float]:

@@ -29,6 +29,7 @@ from gingham.core.pieces.piece import (
     Piece,
     Section,
 )
+from gingham.core.pieces.rules import check_level
 from gingham.core.pieces.tempo import check_tempo
 from gingham.core.shapes.fretting import Fingers
 from gingham.core.shapes.shape import Shape
@@ -165,6 +166,11 @@ def set_capo(piece: Piece, capo: int) -> Piece:
 def set_tempo(piece: Piece, bpm: int) -> Piece:
     """Another tempo in counted beats a minute; RuleError outside 20–320."""
     return replace(piece, tempo=check_tempo(bpm))
+
+
+def set_level(piece: Piece, level: str) -> Piece:
+    """Top speeds by another hand; RuleError for a level that there is not."""
+    return replace(piece, rules=replace(piece.rules, level=check_level(level)))
 
 
 def replace_chord(

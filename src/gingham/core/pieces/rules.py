@@ -8,7 +8,8 @@ from typing import Literal, TypeVar, get_args
 
 import msgspec
 
-from gingham.core.errors import RuleError
+from gingham.core.errors import NumberError, RuleError
+from gingham.core.hands.motor import MOTORS, motor_of
 from gingham.core.patterns.pattern import Align
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.values import replace
@@ -20,8 +21,7 @@ FOLLOWING = {"follow:0": 0, "follow:1": 1}  # strings between the first bass and
 FirstKind = Literal["root", "lowest", "root-first", "named"]
 FIRST_RULES: tuple[FirstKind, ...] = get_args(FirstKind)
 ALIGNMENTS: tuple[Align, ...] = get_args(Align)
-Level = Literal["starting", "growing", "fluent"]
-LEVELS: tuple[Level, ...] = get_args(Level)
+LEVELS = tuple(MOTORS)
 ShapeChoice = Literal["together", "alone"]
 SHAPE_CHOICES: tuple[ShapeChoice, ...] = get_args(ShapeChoice)
 Hold = Literal["plucked", "whole"]
@@ -113,7 +113,7 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     fingers: FingerPolicy = msgspec.field(default_factory=FingerPolicy)
     first: FirstRule = msgspec.field(default_factory=FirstRule)
     align: Align = "bar"
-    level: Level = "growing"
+    level: str = "growing"
     shapes: ShapeChoice = "together"
     muddy: Muddy = "warn"
     muddy_above: Fraction = MUDDY_ABOVE
@@ -209,3 +209,12 @@ def check_choice(text: str, known: tuple[_Known, ...], code: str) -> _Known:
         if each == text:
             return each
     raise RuleError(code, end=len(text), text=text, known=known)
+
+
+def check_level(text: str) -> str:
+    """A level: one of LEVELS, or a hand learned from takes with its numbers; RuleError for any other."""
+    try:
+        motor_of(text)
+    except (ValueError, NumberError):
+        return check_choice(text, LEVELS, "level")
+    return text

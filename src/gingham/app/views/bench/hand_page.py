@@ -6,9 +6,10 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.strip import PatternStrip, beside
+from gingham.app.widgets.levels import show_level
 from gingham.app.widgets.parts import BenchPage, box, button, head, plain, row
 from gingham.core.fitting.strings_in import Refingered, refinger
-from gingham.core.hands.motor import MOTORS
+from gingham.core.hands.motor import motor_of
 from gingham.core.judging.part import part_under, rates
 from gingham.core.pieces.rules import ACCENTS, HANDS, LEVELS, TOUCHES, VOICES
 from gingham.core.values import replace
@@ -87,10 +88,10 @@ class HandPage(BenchPage):
         """Show the verdict on the piece as it is now."""
         rules = self._desk.piece.rules
         for which, value in (
-            (self.level, rules.level), (self.accents, rules.accents),
-            (self.touch, rules.touch), (self.voice, rules.voice),
+            (self.accents, rules.accents), (self.touch, rules.touch), (self.voice, rules.voice),
         ):  # fmt: skip
             which.setCurrentIndex(which.findData(value))
+        show_level(self.level, rules.level)
         if self._refingered is None:
             self.hand.setCurrentIndex(self.hand.findData(rules.hand))
         self._show_speed()
@@ -135,7 +136,7 @@ class HandPage(BenchPage):
                 "A pick plucks one string at a time: pinches become two strokes or are left out."
             )
             return
-        found = refinger(desk.pattern, assignment, piece.instrument, hand, MOTORS[piece.rules.level])
+        found = refinger(desk.pattern, assignment, piece.instrument, hand, motor_of(piece.rules.level))
         self._refingered = found
         changed = [i for i, slot in enumerate(found.pattern.slots) if slot != desk.pattern.slots[i]]
         self.strip.show_pattern(found.pattern, frozenset(changed))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
@@ -64,6 +66,8 @@ class SetupPanel(QWidget):
         self.muddy = narrow_box("Two low notes that ring together", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
         self.muddy_above = narrow_box("How soon low notes are said to blur", tuple(BLUR_NAMES.items()))
         self.level = narrow_box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
+        self.learned: Callable[[], str] = str
+        """The level that has been learned from takes; empty for none."""
 
     def _lay_out(self) -> None:
         column = QVBoxLayout()

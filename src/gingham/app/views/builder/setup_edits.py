@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QComboBox
 from gingham.app.views.builder.pictures import Pictures
 from gingham.app.views.builder.plucking import PluckingEdits
 from gingham.app.widgets.ask import Option
+from gingham.app.widgets.levels import show_level
 from gingham.app.widgets.typed_line import TypedLine, show_fault
 from gingham.core.errors import GinghamError
 from gingham.core.instruments.instrument import instrument
@@ -197,7 +198,7 @@ class SetupEdits:
         _select(panel.instrument, piece.instrument.id)
         _select(panel.swing, str(piece.swing))
         _select(panel.align, piece.rules.align)
-        _select(panel.level, piece.rules.level)
+        show_level(panel.level, piece.rules.level, panel.learned())
         _select(panel.shapes, piece.rules.shapes)
         standing = standing_rules(piece, self._build.shown.section).thumb
         _select(panel.walk, "walk" if standing.walk else "")

@@ -17,13 +17,16 @@ from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
 from gingham.app.views.takes import hearing_job as jobs
 from gingham.app.views.takes.hearing_job import HeardTake
+from gingham.app.views.takes.learned_hand import LearnedHand
 from gingham.app.views.takes.replaying import Replaying
 from gingham.app.views.takes.saying import Saying
 from gingham.app.views.takes.taking import Taking
 from gingham.app.views.takes.view import TakesView
 from gingham.app.work.worker import Job
 from gingham.core.errors import FileError, GinghamError
+from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.shelf import Facts, Kept, Shelf
+from gingham.core.listening.sitting import Evenness, tension
 from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.notices import notice
@@ -51,6 +54,7 @@ class TakesController(QObject):
         self._heard: dict[int, HeardTake] = {}
         self.taking = Taking(view, shown, playing, settings, self)
         self.saying = Saying(view, shown, playing, self)
+        self.hand = LearnedHand(view, shown, settings, self)
         self.replaying = Replaying(view, playing, self)
         self.listener = Job("take listener", self)
         for part in (self.taking, self.saying, self.replaying):
@@ -270,7 +274,8 @@ class TakesController(QObject):
         mark, (held, total) = analysis.question.mark, analysis.held
         facts = replace(
             kept.facts, mark=kept.facts.mark or mark, held=held, total=total,
-            tempo=round(analysis.report.tempo, 1), fault="",
+            tempo=round(analysis.report.tempo, 1), fault="", spread_ms=analysis.report.spread_ms,
+            spread_db=analysis.report.spread_db, gaps=taken.gaps,
         )  # fmt: skip
         if facts != kept.facts:
             self._update(kept, facts, taken.report)
@@ -300,8 +305,8 @@ class TakesController(QObject):
         self.taken = self.replaying.taken = taken
         analysis = taken.analysis if taken is not None else None
         view, kept = self.view, self.chosen
-        for picture in (view.heard, view.places, view.tempo, view.loud):
-            picture.show_analysis(analysis)
+        view.heard.show_analysis(analysis)
+        self.hand.show_takes([each.facts for each in self.kept], taken)
         view.heard.show_marked(frozenset(kept.facts.marked if kept is not None else ()))
         for part in (view.play, view.which, view.go, view.drill):
             part.setEnabled(taken is not None)
@@ -311,21 +316,30 @@ class TakesController(QObject):
         self._show_here()
 
     def _show_sentences(self) -> None:
-        compared = self._compared() if self.view.compare.isChecked() else []
-        self.saying.show_taken(self.taken, compared)
+        compared, before = self._compared() if self.view.compare.isChecked() else ([], None)
+        view, now = self.view, self.taken.analysis if self.taken is not None else None
+        for picture in (view.places, view.changes, view.tempo, view.loud):
+            picture.show_analysis(now, before)
+        self.saying.show_taken(self.taken, compared, tension(self._sitting()), self.hand.words)
 
-    def _compared(self) -> list[str]:
-        """The difference from the take before this one, once both have been heard."""
+    def _sitting(self) -> list[Evenness]:
+        """What the takes up to the shown one show, keys apart: they have no loudness."""
+        number = self.view.takes.number
+        facts = [kept.facts for kept in self.kept if kept.number <= number and not kept.facts.taps]
+        return [Evenness(each.made, each.spread_db, each.spread_ms) for each in facts if each.spread_ms]
+
+    def _compared(self) -> tuple[list[str], Analysis | None]:
+        """The difference from the take before this one, once both have been heard, and that take."""
         taken = self.taken
         if taken is None:
-            return []
+            return [], None
         earlier = [kept for kept in self.kept if kept.number < taken.kept.number]
         if not earlier:
-            return ["There is no take before this one."]
+            return ["There is no take before this one."], None
         before = self._heard.get(earlier[0].number)
         if before is None:
-            return [f"Choose {earlier[0].facts.name} first, so that it is heard; then come back."]
-        return difference(before.analysis, taken.analysis)
+            return [f"Choose {earlier[0].facts.name} first, so that it is heard; then come back."], None
+        return difference(before.analysis, taken.analysis), before.analysis
 
     def _go_to(self, bar: int) -> None:
         self.view.heard.choose_bar(bar)

@@ -9,8 +9,10 @@ from gingham.app.sound.playing import Playing
 from gingham.app.views.takes.hearing_job import HeardTake
 from gingham.app.views.takes.view import TakesView
 from gingham.core.listening.score import GOOD, REMARKS, bar_of
+from gingham.core.listening.sitting import Tension
 from gingham.words.listening import take_text
 from gingham.words.notices import notice
+from gingham.words.ringing import tension_text
 
 _FIRST = 2  # what matters most; the rest stands below
 
@@ -27,7 +29,9 @@ class Saying(QObject):
         self._view, self._shown, self._playing = view, shown, playing
         self._taken: HeardTake | None = None
 
-    def show_taken(self, taken: HeardTake | None, compared: list[str]) -> None:
+    def show_taken(
+        self, taken: HeardTake | None, compared: list[str], tense: Tension | None, hand: list[str]
+    ) -> None:
         """What is said of a take; before it the difference from another one, if that is asked for."""
         self._taken = taken
         if taken is None:
@@ -38,10 +42,12 @@ class Saying(QObject):
         first = work[:_FIRST] or [(-1, "Nothing stood out. A little faster, or the next section?")]
         self._view.sentences.fill(
             [
+                ("Take care", [(-1, tension_text(tense))] if tense is not None else []),
                 ("Against the take before", [(-1, words) for words in compared]),
                 ("What held", [(i, take_text(r)) for i, r in said if r.code in GOOD]),
                 ("Work on", first),
                 ("Then", work[_FIRST:]),
+                ("Your hand", [(-1, words) for words in hand]),
                 ("Good to know", [(i, take_text(r)) for i, r in said if r.code in REMARKS]),
             ]
         )

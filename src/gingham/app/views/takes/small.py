@@ -19,6 +19,7 @@ from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.report import HESITATES_MS
 from gingham.core.listening.score import tempi
 from gingham.core.music.meter import count_at
+from gingham.words.bench import counted
 from gingham.words.names import FINGER_NAMES, signs
 from gingham.words.takes import late_text
 
@@ -36,12 +37,14 @@ class Small(Dressed, QWidget):
         super().__init__(parent)
         self.wear(appearance)
         self.analysis: Analysis | None = None
+        self.before: Analysis | None = None
+        """The take that this one is held against, drawn pale."""
         self.setAccessibleName(self.title)
-        self.setMinimumSize(220, 96)
+        self.setMinimumSize(190, 96)
 
-    def show_analysis(self, analysis: Analysis | None) -> None:
-        """Another take; None for none."""
-        self.analysis = analysis
+    def show_analysis(self, analysis: Analysis | None, before: Analysis | None = None) -> None:
+        """Another take (None for none), and the one to compare it with."""
+        self.analysis, self.before = analysis, before
         self.setAccessibleDescription("; ".join(cell.words for cell in self.cells()))
         self.update()
 
@@ -70,6 +73,28 @@ class Small(Dressed, QWidget):
             else:
                 self.paint(p, area)
 
+    def paint_dots(
+        self, p: QPainter, x: float, spread: float, middle: float, scale: float,
+        values: Sequence[float], dye: QColor,
+    ) -> float:  # fmt: skip
+        """Values as dots around `x`, a stroke at their median; its height is returned."""
+        soft = QColor(dye)
+        soft.setAlpha(120)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(soft)
+        for index, value in enumerate(values):
+            away = spread * ((index * 7) % 5 - 2) / 2.0  # beside each other, the same way each time
+            p.drawEllipse(QPointF(x + away, middle - value * scale), 2.6, 2.6)
+        y = middle - median(values) * scale
+        p.setPen(QPen(dye, 2.4))
+        p.drawLine(QLineF(x - spread - 3, y, x + spread + 3, y))
+        return y
+
+    def paint_before(self, p: QPainter, x: float, spread: float, y: float) -> None:
+        """Where the stroke was in the take before: broken, in the colour of what is past."""
+        p.setPen(QPen(QColor(self.theme.quiet), 1.6, Qt.PenStyle.DashLine))
+        p.drawLine(QLineF(x - spread - 6, y, x + spread + 6, y))
+
 
 class _Place(msgspec.Struct, frozen=True):
     """A place of the bar and the plucks of one finger there, in milliseconds late."""
@@ -86,10 +111,13 @@ class PlaceCanvas(Small):
 
     def places(self) -> list[_Place]:
         """The places that were plucked, in order, each finger apart."""
-        if self.analysis is None:
+        return self._places(self.analysis)
+
+    def _places(self, analysis: Analysis | None) -> list[_Place]:
+        if analysis is None:
             return []
         found: dict[tuple[Fraction, str], list[float]] = defaultdict(list)
-        for mark in self.analysis.marks:
+        for mark in analysis.marks:
             if mark.late_ms is not None and mark.finger:
                 found[mark.at, mark.finger].append(mark.late_ms)
         order = sorted(found, key=lambda key: (key[0], "pimac".find(key[1])))
@@ -111,6 +139,7 @@ class PlaceCanvas(Small):
         assert self.analysis is not None
         theme, meter = self.theme, self.analysis.question.plan.meter
         places = self.places()
+        earlier = {(each.at, each.finger): median(each.late) for each in self._places(self.before)}
         ats = sorted({each.at for each in places})
         most = max(_LEAST_MS, max(abs(ms) for each in places for ms in each.late) * 1.05)
         room = QRectF(area.left() + 52, area.top(), area.width() - 56, area.height() - 20)
@@ -129,25 +158,61 @@ class PlaceCanvas(Small):
             own = [each for each in places if each.at == at]
             for place, each in enumerate(own):
                 x = left + wide * (place + 0.5) / len(own)
-                self._paint_dots(p, x, wide / len(own), middle, room.height() / 2 / most, each)
+                scale = room.height() / 2 / most
+                dye = self.theme.finger(each.finger)
+                spread = min(wide / len(own) * 0.25, 9.0)
+                then = earlier.get((at, each.finger))
+                if then is not None:
+                    self.paint_before(p, x, spread, middle - max(-most, min(most, then)) * scale)
+                y = self.paint_dots(p, x, spread, middle, scale, each.late, dye)
+                rect = QRectF(x + spread + 3, y - 8, 14, 16)
+                marks.text(p, rect, theme.naming.finger(each.finger), dye, 12, bold=True)
 
-    def _paint_dots(
-        self, p: QPainter, x: float, wide: float, middle: float, scale: float, each: _Place
-    ) -> None:
-        dye = self.theme.finger(each.finger)
-        soft = QColor(dye)
-        soft.setAlpha(120)
-        p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(soft)
-        spread = min(wide * 0.25, 9.0)
-        for index, ms in enumerate(each.late):
-            away = spread * ((index * 7) % 5 - 2) / 2.0  # beside each other, the same way each time
-            p.drawEllipse(QPointF(x + away, middle - ms * scale), 2.6, 2.6)
-        y = middle - median(each.late) * scale
-        p.setPen(QPen(dye, 2.4))
-        p.drawLine(QLineF(x - spread - 3, y, x + spread + 3, y))
-        rect = QRectF(x + spread + 3, y - 8, 14, 16)
-        marks.text(p, rect, self.theme.naming.finger(each.finger), dye, 12, bold=True)
+
+class ChangeCanvas(Small):
+    """How long each chord is waited for, change by change."""
+
+    title = "Changes"
+
+    def waits(self, analysis: Analysis | None) -> dict[str, list[float]]:
+        """Milliseconds by which the beat is held up where a chord enters, in order of first coming."""
+        out: dict[str, list[float]] = defaultdict(list)
+        if analysis is not None and analysis.report.tempo:
+            for change in analysis.report.changes:
+                out[change.chord].append(change.ms)
+        return out
+
+    def facts(self) -> list[str]:
+        """`to G: 140 ms late, 4 changes`."""
+        return [
+            f"to {signs(chord)}: {late_text(median(ms))}, {counted(len(ms), 'change')}"
+            for chord, ms in self.waits(self.analysis).items()
+        ]
+
+    def paint(self, p: QPainter, area: QRectF) -> None:
+        """A column for each chord that is changed to; upward it is waited for."""
+        theme, waits, earlier = self.theme, self.waits(self.analysis), self.waits(self.before)
+        most = max(2 * HESITATES_MS, max(abs(ms) for each in waits.values() for ms in each) * 1.05)
+        room = QRectF(area.left() + 48, area.top() + 2, area.width() - 52, area.height() - 22)
+        base = room.bottom() - room.height() * 0.2
+        scale = room.height() * 0.8 / most
+        for ms, words in ((most, f"+{most:.0f} ms"), (HESITATES_MS, f"+{HESITATES_MS:.0f}"), (0.0, "beat")):
+            y = base - ms * scale
+            p.setPen(QPen(QColor(theme.quiet if not ms else theme.edge), 1.2))
+            p.drawLine(QLineF(room.left(), y, room.right(), y))
+            label = QRectF(area.left(), max(area.top(), y - 9), 46, 18)
+            marks.aligned(p, label, words, theme.quiet, marks.font(11.5), marks.LEFT)
+        wide = room.width() / len(waits)
+        for number, (chord, values) in enumerate(waits.items()):
+            x, spread = room.left() + (number + 0.5) * wide, min(wide * 0.25, 9.0)
+            late = median(values) > HESITATES_MS
+            dye = QColor(theme.fault if late else theme.ink)
+            if chord in earlier:
+                then = max(-0.2 * most, min(most, median(earlier[chord])))
+                self.paint_before(p, x, spread, base - then * scale)
+            self.paint_dots(p, x, spread, base, scale, [max(-0.2 * most, ms) for ms in values], dye)
+            rect = QRectF(room.left() + number * wide, room.bottom() + 2, wide, 18)
+            marks.text(p, rect, signs(chord), dye, 13, bold=late)
 
 
 class TempoCanvas(Small):
@@ -157,9 +222,7 @@ class TempoCanvas(Small):
 
     def bars(self) -> Sequence[tuple[int, float]]:
         """Bar (as it is played) and its beats a minute."""
-        if self.analysis is None or not self.analysis.report.tempo:
-            return ()
-        return tempi(self.analysis.question, self.analysis.hearing)
+        return _tempi(self.analysis)
 
     def facts(self) -> list[str]:
         """`72 beats a minute, 3 % faster at the end`, then each bar."""
@@ -177,7 +240,8 @@ class TempoCanvas(Small):
         theme, bars = self.theme, self.bars()
         right = QRectF(10 + 60, 4, self.width() - 80, _TITLE - 6)
         marks.aligned(p, right, self.facts()[0], theme.quiet, marks.font(12.5), marks.LEFT)
-        values = [tempo for _, tempo in bars]
+        earlier = _tempi(self.before)
+        values = [tempo for _, tempo in (*bars, *earlier)]
         low, high = min(values) - 2, max(values) + 2
         room = area.adjusted(34, 16, -6, -16)
         step = room.width() / max(1, len(bars) - 1)
@@ -190,6 +254,10 @@ class TempoCanvas(Small):
             y = room.bottom() - (value - low) / (high - low) * room.height()
             label = QRectF(area.left(), y - 9, 30, 18)
             marks.aligned(p, label, f"{value:.0f}", theme.quiet, marks.font(11.5), marks.LEFT)
+        here = {number: point(i).x() for i, (number, _) in enumerate(bars)}
+        p.setPen(QPen(QColor(theme.quiet), 1.6, Qt.PenStyle.DashLine))
+        line = [(here[bar], (tempo - low) / (high - low)) for bar, tempo in earlier if bar in here]
+        p.drawPolyline([QPointF(x, room.bottom() - share * room.height()) for x, share in line])
         p.setPen(QPen(QColor(theme.accent), 2))
         p.drawPolyline([point(i) for i in range(len(bars))])
         self._paint_waits(p, room, {number: point(i) for i, (number, _) in enumerate(bars)})
@@ -215,6 +283,12 @@ class TempoCanvas(Small):
                 marks.aligned(p, rect, words, self.theme.fault, marks.font(11.5), marks.LEFT)
 
 
+def _tempi(analysis: Analysis | None) -> Sequence[tuple[int, float]]:
+    if analysis is None or not analysis.report.tempo:
+        return ()
+    return tempi(analysis.question, analysis.hearing)
+
+
 class LoudCanvas(Small):
     """How loud each finger is against all plucks."""
 
@@ -222,8 +296,8 @@ class LoudCanvas(Small):
 
     def facts(self) -> list[str]:
         """`thumb +2 dB, spread 1.5 dB`."""
-        if self.analysis is None:
-            return []
+        if self.analysis is None or not any(f.level_db or f.spread_db for f in self.analysis.report.fingers):
+            return []  # keys that were tapped have no loudness
         return [
             f"{FINGER_NAMES.get(f.finger, f.finger)} {f.level_db:+.0f} dB, spread {f.spread_db:.1f} dB"
             for f in self.analysis.report.fingers
@@ -233,6 +307,8 @@ class LoudCanvas(Small):
         """A bar for each finger; the stroke is the middle of all plucks."""
         assert self.analysis is not None
         theme, fingers = self.theme, self.analysis.report.fingers
+        said = self.before.report.fingers if self.before is not None else ()
+        earlier = {finger.finger: finger.level_db for finger in said}
         step = min(26.0, area.height() / len(fingers))
         left, wide = area.left() + 74, area.width() - 74 - 92
         for number, finger in enumerate(fingers):
@@ -247,6 +323,10 @@ class LoudCanvas(Small):
             p.drawRoundedRect(QRectF(left, y + step * 0.22, wide, step * 0.56), 4, 4)
             p.setBrush(dye)
             p.drawRoundedRect(QRectF(left, y + step * 0.22, wide * share, step * 0.56), 4, 4)
+            if finger.finger in earlier:
+                x = left + wide * min(1.0, max(0.04, 0.6 + earlier[finger.finger] / 20.0))
+                p.setPen(QPen(QColor(theme.ink), 1.6, Qt.PenStyle.DashLine))
+                p.drawLine(QLineF(x, y + 2, x, y + step - 2))
             words = f"{finger.level_db:+.0f} ± {finger.spread_db:.0f} dB"
             marks.aligned(
                 p, QRectF(left + wide + 8, y, 84, step), words, theme.quiet, marks.font(12), marks.LEFT

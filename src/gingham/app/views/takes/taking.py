@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from datetime import datetime
+from fractions import Fraction
 from functools import partial
 from pathlib import Path
 
@@ -12,21 +13,32 @@ from PySide6.QtCore import QObject, Signal
 
 from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
-from gingham.app.sound.inputs import SIMULATED, CardInput, Input, SimulatedInput, microphone_names
+from gingham.app.sound.inputs import (
+    SIMULATED,
+    CardInput,
+    Input,
+    SimulatedInput,
+    microphones,
+    usual_microphone,
+)
 from gingham.app.sound.playing import Playing
 from gingham.app.sound.recorder import Level, Recorder
 from gingham.app.sound.transport import Owner
 from gingham.app.views.takes import hearing_job as jobs
+from gingham.app.views.takes.delaying import Anchor, Delaying, delay_s
+from gingham.app.views.takes.tapping import TAPPED, Tapping
 from gingham.app.views.takes.view import BARS, SECTION, WHOLE, TakesView
 from gingham.app.work.worker import Job, Tick
 from gingham.core.errors import FileError, GinghamError
 from gingham.core.listening.asked import Asked, question
 from gingham.core.listening.shelf import Facts, Shelf
+from gingham.core.music.meter import seconds
 from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.notices import notice
 
-_LEAST_S = 1.0
+_LEAST_S, _LEAST_TAPS = 1.0, 4
+_SOURCES = {SIMULATED: "simulated", TAPPED: "tapped"}
 _CLICKED_BARS = 400
 
 
@@ -49,7 +61,14 @@ class Taking(QObject):
         self.sleep: Callable[[float], None] = time.sleep
         """How the simulated player waits for time to pass."""
         self._now: tuple[int, Facts, Shelf] | None = None
+        self._anchor: Anchor | None = None
+        self._late_s = 0.0
         self.recorder = Recorder(self)
+        self.tapping = Tapping(view.strip, playing.transport, self)
+        self.delaying = Delaying(playing.transport, settings, self)
+        self.delaying.measured.connect(self.status)
+        view.delay.clicked.connect(lambda _on: self.measure_delay())
+        view.strip.ended.connect(self.record_or_stop)
         self._maker = Job("take maker", self)
         self._maker.done.connect(lambda then: then())
         self._maker.failed.connect(self._failed)
@@ -67,18 +86,17 @@ class Taking(QObject):
         """End every thread; what is being recorded is kept."""
         self._maker.close()
         self.recorder.close()
+        self.delaying.close()
 
     # What, and from where.
 
     def _show_sources(self) -> None:
-        """The microphones, and the player that needs none; chosen where there is no microphone."""
-        names, wanted, box = microphone_names(), self._settings.text("microphone", ""), self._view.source
-        rows = [("", "Microphone"), *((name, name) for name in names), (SIMULATED, "Simulated player")]
-        for data, words in rows:
+        """The microphones, the player that needs none (chosen where there is none), and the keyboard."""
+        rows, wanted, box = microphones(), self._settings.text("microphone", ""), self._view.source
+        for data, words in (*rows, (TAPPED, "Keys, tapped")):
             box.addItem(words, data)
-        usual = 0 if names else len(rows) - 1
-        index = box.findData(wanted) if wanted else usual
-        box.setCurrentIndex(index if index >= 0 else usual)
+        chosen = wanted if wanted == TAPPED else usual_microphone(wanted, rows)
+        box.setCurrentIndex(box.findData(chosen))
         box.activated.connect(lambda i: self._settings.set_text("microphone", box.itemData(i)))
 
     def show_what(self) -> None:
@@ -107,31 +125,37 @@ class Taking(QObject):
         """Begin a take, or end the one that is being recorded."""
         if self.recorder.recording:
             self.recorder.stop()
-        elif self._now is None:
+        elif self.tapping.running:
+            self._tapped()
+        elif self._now is None and not self.delaying.running:
             self._begin()
 
     def _begin(self) -> None:
         asked, piece, shelf = self.asked(), self._shown.piece, self.shelf
         if shelf is None:
             return
-        simulated = self._view.source.currentData() == SIMULATED
-        facts = Facts(self.name, _now(), asked, 0.0, "simulated" if simulated else "microphone")
+        source = self._view.source.currentData() or ""
+        facts = Facts(self.name, _now(), asked, 0.0, _SOURCES.get(source, "microphone"))
         try:
             question(piece, asked)
+            if source == TAPPED:
+                self._start_tapping(facts)
+                return
             number, path = shelf.begin(facts)
         except GinghamError as error:
             self.notice.emit(say(error))
             return
         self._now = (number, facts, shelf)
         self._playing.stop()
-        if not simulated:
-            self._start(CardInput(self._view.source.currentData() or ""), path)
+        if source != SIMULATED:
+            self._start(CardInput(source), path)
             return
         faults = self._settings.text("simulated-faults", jobs.USUAL_FAULTS)
+        click = self._view.click.isChecked()
         self.status.emit("The simulated player takes its instrument…")
 
         def play(_tick: Tick) -> Callable[[], None]:
-            samples = jobs.simulated(piece, asked, faults, number)
+            samples = jobs.simulated(piece, asked, faults, number, counted=click)
             return partial(self._start, SimulatedInput(samples, self.sleep), path)
 
         self._maker.start(play)
@@ -143,11 +167,14 @@ class Taking(QObject):
             self._failed(error)
             return
         piece, click = self._shown.piece, self._view.click.isChecked()
+        self._anchor = Anchor() if click else None
+        self._late_s = source.latency_s + delay_s(self._settings, self._view.source.currentData() or "")
         if click or self._playing.transport.options.count_in:
             bars = _CLICKED_BARS if click else 1
             self._playing.transport.play_clicks(piece.meter, piece.tempo, bars, clicks=int(click))
         self._view.record.setText("Stop   R")
         self._view.level.show()
+        self._view.delay.hide()
         self.status.emit("Recording…")
 
     def _failed(self, error: GinghamError) -> None:
@@ -162,12 +189,19 @@ class Taking(QObject):
 
     def _show_level(self, level: Level) -> None:
         self._view.level.setValue(min(100, round(100 * level.peak)))
+        position = self._playing.transport.position()
+        if self._anchor is not None and position is not None:
+            self._anchor.look(self.recorder.seconds, self._played_s(position))
         words = f"Recording, {level.seconds:.0f} s."
         if level.fault:
             words = f"{words} {notice('take-clipped') if level.fault == 'clipped' else notice('take-quiet')}"
         self.status.emit(words)
 
-    def _recorded(self, seconds: float, error: GinghamError | None) -> None:
+    def _played_s(self, position: float) -> float:
+        piece = self._shown.piece
+        return seconds(Fraction(position).limit_denominator(1 << 20), piece.meter, piece.tempo)
+
+    def _recorded(self, lasted: float, error: GinghamError | None) -> None:
         """The recording is over; whatever reached the disk is a take."""
         assert self._now is not None
         number, facts, shelf = self._now
@@ -177,12 +211,14 @@ class Taking(QObject):
         self._show_idle()
         if error is not None:
             self.notice.emit(say(error))
-        if seconds < _LEAST_S:
+        if lasted < _LEAST_S:
             shelf.drop(number)
             self.status.emit(say(error) if error is not None else notice("take-short"))
             return
+        first = self._anchor.first_s if self._anchor is not None else None
+        click_s = None if first is None else round(first + self._late_s, 4)
         try:
-            shelf.finish(number, replace(facts, seconds=round(seconds, 2)))
+            shelf.finish(number, replace(facts, seconds=round(lasted, 2), click_s=click_s))
         except FileError as fault:
             self.notice.emit(say(fault))
             return
@@ -192,6 +228,44 @@ class Taking(QObject):
         self._view.record.setText("Record   R")
         self._view.level.setValue(0)
         self._view.level.hide()
+        self._view.delay.show()
+
+    def measure_delay(self) -> None:
+        """The loop test, or a word on why not."""
+        source = self._view.source.currentData() or ""
+        if source == TAPPED:
+            self.status.emit(notice("delay-keys"))
+        elif not self.recorder.recording and not self.tapping.running:
+            self._playing.stop()
+            self.delaying.start(source)
+
+    # Keys.
+
+    def _start_tapping(self, facts: Facts) -> None:
+        self._playing.stop()
+        self._now = (0, facts, self.shelf) if self.shelf is not None else None
+        self._view.record.setText("Stop   R")
+        self.status.emit("Tapping…")
+        self.tapping.start(self._shown.piece, click=self._view.click.isChecked())
+
+    def _tapped(self) -> None:
+        """The keys become a take: its sound is a click for each of them."""
+        assert self._now is not None
+        _, facts, shelf = self._now
+        self._now = None
+        tapped = self.tapping.stop()
+        self._show_idle()
+        self._view.heard.setFocus()
+        if len(tapped.taps) < _LEAST_TAPS:
+            self.status.emit(notice("taps-few"))
+            return
+        facts = replace(facts, seconds=tapped.seconds, click_s=tapped.click_s, taps=tapped.taps)
+
+        def take(_tick: Tick) -> Callable[[], None]:
+            kept = shelf.take_in(jobs.taps_as_flac(tapped.taps, tapped.seconds), facts)
+            return partial(self.taken.emit, shelf, kept.number)
+
+        self._maker.start(take)
 
     # Files.
 

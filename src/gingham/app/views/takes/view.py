@@ -25,7 +25,8 @@ from PySide6.QtWidgets import (
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import SIZES
 from gingham.app.views.takes.heard_canvas import HeardCanvas
-from gingham.app.views.takes.small import LoudCanvas, PlaceCanvas, TempoCanvas
+from gingham.app.views.takes.small import ChangeCanvas, LoudCanvas, PlaceCanvas, TempoCanvas
+from gingham.app.views.takes.tapping import TapStrip
 from gingham.app.widgets.parts import box, head, narrow_box, plain, quiet
 from gingham.words.takes import LEGEND
 
@@ -163,6 +164,11 @@ class TakesView(QWidget):
         self.level.setTextVisible(False)
         self.level.setAccessibleName("How loud it comes in")
         self.level.setFixedSize(110, 12)
+        self.delay = QPushButton("Delay…")
+        self.delay.setToolTip(
+            "Plays a bar of clicks and listens: what loudspeaker and microphone take is then taken off"
+        )
+        self.strip = TapStrip()
         self.status = quiet()
         self.progress = QProgressBar()
         self.progress.setRange(0, 100)
@@ -180,6 +186,7 @@ class TakesView(QWidget):
         self.area.setWidget(self.heard)
         self.here = plain()
         self.places = PlaceCanvas(appearance)
+        self.changes = ChangeCanvas(appearance)
         self.tempo = TempoCanvas(appearance)
         self.loud = LoudCanvas(appearance)
 
@@ -190,6 +197,9 @@ class TakesView(QWidget):
         self.drill.setToolTip("Loop the bars of this sentence, to be played slowly and taken again")
         self.compare = QPushButton("Against the take before   C")
         self.compare.setCheckable(True)
+        self.hand = QPushButton()
+        self.hand.setToolTip("From now on this piece’s top speeds are judged by your own hand")
+        self.hand.hide()
         self.name = QLineEdit()
         self.name.setAccessibleName("Name of the take")
         self.name.setPlaceholderText("Name of the take")
@@ -227,6 +237,7 @@ class TakesView(QWidget):
         form.addWidget(self.click, 1, 2)
         form.addWidget(self.file, 0, 3)
         form.addWidget(self.level, 1, 3)
+        form.addWidget(self.delay, 1, 3)
         self.source.setFixedWidth(170)
         self.what.setFixedWidth(170)
         top.addLayout(form)
@@ -252,20 +263,16 @@ class TakesView(QWidget):
     def _small(self) -> QHBoxLayout:
         out = QHBoxLayout()
         out.setSpacing(SIZES.gap)
-        frame = _panel()
-        inside = QVBoxLayout(frame)
-        inside.setContentsMargins(1, 1, 1, 1)
-        inside.addWidget(self.places)
-        out.addWidget(frame, 1)
-        column = QVBoxLayout()
-        column.setSpacing(SIZES.gap)
-        for part in (self.tempo, self.loud):
-            frame = _panel()
-            inside = QVBoxLayout(frame)
-            inside.setContentsMargins(1, 1, 1, 1)
-            inside.addWidget(part)
-            column.addWidget(frame, 1)
-        out.addLayout(column, 1)
+        for parts in ((self.places,), (self.changes,), (self.tempo, self.loud)):
+            column = QVBoxLayout()
+            column.setSpacing(SIZES.gap)
+            for part in parts:
+                frame = _panel()
+                inside = QVBoxLayout(frame)
+                inside.setContentsMargins(1, 1, 1, 1)
+                inside.addWidget(part)
+                column.addWidget(frame, 1)
+            out.addLayout(column, 4 if self.places in parts else 3)
         return out
 
     def _side(self) -> QFrame:
@@ -274,13 +281,20 @@ class TakesView(QWidget):
         column = QVBoxLayout(frame)
         column.setContentsMargins(10, 8, 10, 8)
         column.setSpacing(6)
+        column.addWidget(self.strip)
         column.addWidget(self.status)
         line = QHBoxLayout()
         line.addWidget(self.progress, 1)
         line.addWidget(self.cancel)
         column.addLayout(line)
         column.addWidget(self.sentences, 1)
-        for pair in ((self.go, self.drill), (self.name,), (self.save, self.delete), (self.compare,)):
+        for pair in (
+            (self.go, self.drill),
+            (self.hand,),
+            (self.name,),
+            (self.save, self.delete),
+            (self.compare,),
+        ):
             line = QHBoxLayout()
             for part in pair:
                 line.addWidget(part, 1)
