@@ -119,7 +119,9 @@ def test_the_keyboard_goes_through_the_picture(qtbot, takes) -> None:
     QTest.keyClick(heard, Qt.Key.Key_End)
     assert heard.current == len(heard.shown) - 1
     QTest.keyClick(heard, Qt.Key.Key_B)
-    assert takes.kept[0].facts.marked == (heard.bar,) and heard.hand_marked == {heard.bar}
+    place = (heard.bar, str(heard.shown[heard.current].at))
+    assert takes.kept[0].facts.marked == (place,) and heard.hand_marked == {place}
+    assert heard.words().endswith("marked by you")
     assert any(cell.here for cell in heard.cells())
     assert any("late" in words for words in takes.view.places.facts())
     assert takes.view.tempo.facts() and takes.view.loud.facts()

@@ -144,11 +144,11 @@ def test_takes_are_kept_renamed_and_deleted(tmp_path: Path) -> None:
     assert shelf.all() == []
     one, two = shelf.take_in(b"fLaC one", FACTS), shelf.take_in(b"fLaC two", replace(FACTS, name="Take 2"))
     assert [kept.number for kept in shelf.all()] == [2, 1]
-    shelf.update(one, replace(FACTS, name="With the click", marked=(3,)), b"{}")
+    shelf.update(one, replace(FACTS, name="With the click", marked=((3, "1/8"),)), b"{}")
     again = shelf.all()[1]
     assert (again.facts.name, again.facts.marked, again.sound.read_bytes()) == (
         "With the click",
-        (3,),
+        ((3, "1/8"),),
         b"fLaC one",
     )
     assert shelf.report(again).read_bytes() == b"{}"

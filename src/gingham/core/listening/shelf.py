@@ -29,7 +29,8 @@ class Facts(msgspec.Struct, frozen=True, omit_defaults=True):
 
     `made` is when (ISO, local time), `seconds` how long, `source` what played it (`microphone`, `file`,
     `simulated`), `mark` of the question it was asked, `held` of `total` plucks on their strings, `tempo` as
-    played (beats a minute; 0 where it was not told), `marked` bars marked by hand, `spread_ms` and
+    played (beats a minute; 0 where it was not told), `marked` places (bar as
+    played, of a whole note in it) marked by hand, `spread_ms` and
     `spread_db` how uneven it was in time and loudness, `gaps` what it shows of the hand, `click_s` when the
     click of the first beat is in the file (None without a click), `taps` the keys of a take that was tapped.
     """
@@ -44,7 +45,7 @@ class Facts(msgspec.Struct, frozen=True, omit_defaults=True):
     total: int = 0
     tempo: float = 0.0
     fault: str = ""
-    marked: tuple[int, ...] = ()
+    marked: tuple[tuple[int, str], ...] = ()
     spread_ms: float = 0.0
     spread_db: float = 0.0
     gaps: Gaps | None = None

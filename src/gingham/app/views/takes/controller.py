@@ -84,7 +84,7 @@ class TakesController(QObject):
         view.play.clicked.connect(lambda _on: self.play_or_stop())
         view.heard.play_wanted.connect(self.play_or_stop)
         view.heard.mark_chosen.connect(lambda _index: self._show_here())
-        view.heard.bar_marked.connect(self.mark_bar)
+        view.heard.place_marked.connect(self.mark_place)
         view.heard_chosen.connect(self.replaying.choose)
 
     def _connect_hearing(self) -> None:
@@ -221,11 +221,11 @@ class TakesController(QObject):
             self._update(kept, replace(kept.facts, name=name))
             self._relist(kept.number)
 
-    def mark_bar(self, bar: int) -> None:
-        """A bar marked by hand, or no longer."""
+    def mark_place(self, bar: int, at: str) -> None:
+        """A place marked by hand, or no longer."""
         kept = self.chosen
         if kept is not None:
-            marked = tuple(sorted(set(kept.facts.marked) ^ {bar}))
+            marked = tuple(sorted(set(kept.facts.marked) ^ {(bar, at)}))
             self._update(kept, replace(kept.facts, marked=marked))
             self.view.heard.show_marked(frozenset(marked))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
+from fractions import Fraction
 from itertools import pairwise
 
 import msgspec
@@ -50,19 +51,19 @@ class Layout(msgspec.Struct, frozen=True):
 
 
 class HeardCanvas(Dressed, ShowsFocus):
-    """Left and right go from pluck to pluck, Page keys from bar to bar; Enter plays, B marks the bar."""
+    """Left and right go from pluck to pluck, Page keys from bar to bar; Enter plays, B marks the place."""
 
     mark_chosen = Signal(int)
     play_wanted = Signal()
-    bar_marked = Signal(int)
-    """A bar (as it is played) that the player marks by hand, or no longer."""
+    place_marked = Signal(int, str)
+    """A bar (as it is played) and a place in it that the player marks by hand, or no longer."""
 
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.wear(appearance)
         self.analysis: Analysis | None = None
         self.shown: tuple[Mark, ...] = ()
-        self.hand_marked: frozenset[int] = frozenset()
+        self.hand_marked: frozenset[tuple[int, str]] = frozenset()
         self.current = -1
         self.playhead: float | None = None
         self.empty = EMPTY
@@ -89,9 +90,9 @@ class HeardCanvas(Dressed, ShowsFocus):
         self._say()
         self.update()
 
-    def show_marked(self, bars: frozenset[int]) -> None:
-        """The bars that the player has marked by hand."""
-        self.hand_marked = bars
+    def show_marked(self, places: frozenset[tuple[int, str]]) -> None:
+        """The places (bar, of a whole note in it) that the player has marked by hand."""
+        self.hand_marked = places
         self.update()
 
     def show_playhead(self, time: float | None) -> None:
@@ -167,9 +168,15 @@ class HeardCanvas(Dressed, ShowsFocus):
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.play_wanted.emit()
         elif key == Qt.Key.Key_B:
-            self.bar_marked.emit(self.bar)
+            self._mark_here()
         else:
             super().keyPressEvent(event)
+
+    def _mark_here(self) -> None:
+        if 0 <= self.current < len(self.shown):
+            mark = self.shown[self.current]
+            self.place_marked.emit(mark.bar, str(mark.at))
+            self._say()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """The nearest pluck."""
@@ -198,7 +205,11 @@ class HeardCanvas(Dressed, ShowsFocus):
 
     def words(self) -> str:
         """What became of the pluck under the cursor."""
-        return self._words(self.current) if 0 <= self.current < len(self.shown) else ""
+        if not 0 <= self.current < len(self.shown):
+            return ""
+        mark = self.shown[self.current]
+        mine = "; marked by you" if (mark.bar, str(mark.at)) in self.hand_marked else ""
+        return self._words(self.current) + mine
 
     def _say(self) -> None:
         words = self.words()
@@ -263,7 +274,7 @@ class HeardCanvas(Dressed, ShowsFocus):
             self._paint_head(p, plan, each)
 
     def _paint_head(self, p: QPainter, plan: Layout, each: PlayedBar) -> None:
-        """The bar's number, a sign where the player has marked it, and the chords that enter."""
+        """The bar's number, the chords that enter, and a pennant at each place that the player has marked."""
         theme, taken = self.theme, 0.0
         for index in each.bar.spans:
             span = each.result.spans[index].span
@@ -273,9 +284,17 @@ class HeardCanvas(Dressed, ShowsFocus):
                 marks.aligned(p, QRectF(x, 2, 90, 20), words, theme.ink, marks.font(15, True), marks.LEFT)
                 taken = max(taken, x + marks.advance(words, 15, bold=True) + 8) if not span.at else taken
         x = max(plan.x(float(each.start)), taken)
-        mine = "  marked" if each.number in self.hand_marked else ""
-        ink = theme.accent if mine else theme.quiet
-        marks.aligned(p, QRectF(x, 4, 110, 18), f"{each.number}{mine}", ink, marks.font(12), marks.LEFT)
+        marks.aligned(p, QRectF(x, 4, 110, 18), str(each.number), theme.quiet, marks.font(12), marks.LEFT)
+        for bar, at in self.hand_marked:
+            if bar == each.number:
+                self._paint_pennant(p, plan.x(float(each.start + Fraction(at))))
+
+    def _paint_pennant(self, p: QPainter, x: float) -> None:
+        """A small flag over the strings: the player's own mark."""
+        p.setPen(QPen(QColor(self.theme.accent), 1.8))
+        p.setBrush(QColor(self.theme.accent))
+        p.drawLine(QLineF(x, _HEAD - 14, x, _HEAD + 4))
+        p.drawPolygon([QPointF(x, _HEAD - 14), QPointF(x + 12, _HEAD - 9), QPointF(x, _HEAD - 4)])
 
     def _paint_mark(self, p: QPainter, plan: Layout, mark: Mark) -> None:
         theme = self.theme
