@@ -16,7 +16,8 @@ import numpy as np
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
-from gingham.core.listening.hearing import Heard, Hearing, hear
+from gingham.core.listening.heard import Heard, Hearing
+from gingham.core.listening.hearing import hear
 from gingham.core.listening.onsets import find_onsets
 from gingham.core.listening.plan import TakePlan, plan_of
 from gingham.core.listening.simulate import Take, simulate

@@ -15,7 +15,8 @@ from gingham.core.fitting.performance import perform
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.listening.aligning import match
 from gingham.core.listening.attack import Attacks, decimated
-from gingham.core.listening.hearing import Hearing, hear
+from gingham.core.listening.heard import Hearing
+from gingham.core.listening.hearing import hear
 from gingham.core.listening.plan import TakePlan, plan_of
 from gingham.core.listening.report import report
 from gingham.core.listening.simulate import Take, read_fault, simulate

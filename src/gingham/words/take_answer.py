@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from gingham.core.listening.hearing import Hearing
+from gingham.core.listening.heard import Hearing
 from gingham.core.listening.plan import TakePlan
 from gingham.core.listening.report import Report
 from gingham.core.listening.sounds import Sound

@@ -6,7 +6,8 @@ import msgspec
 
 from gingham.core.fitting.cache import FitCache
 from gingham.core.listening.asked import Asked, Question, question, round_s, rounds_in
-from gingham.core.listening.hearing import Hearing, Tick, hear
+from gingham.core.listening.heard import Hearing
+from gingham.core.listening.hearing import Tick, hear
 from gingham.core.listening.report import Report, report
 from gingham.core.listening.score import Mark, marks_of, sentences
 from gingham.core.listening.sounds import Sound

@@ -14,6 +14,8 @@ from gingham.core.listening.aligning import expected_times, interpolated, match
 from gingham.core.listening.attack import Attacks
 from gingham.core.listening.check import why_other
 from gingham.core.listening.extras import Free, find_extras
+from gingham.core.listening.heard import Heard, Hearing
+from gingham.core.listening.loudness import set_levels
 from gingham.core.listening.plan import SOFT, SWEPT, TakePlan
 from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
 from gingham.core.listening.strings import Shares, Strings, decompose
@@ -30,38 +32,6 @@ _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
 
 Tick = Callable[[float], bool]
 """Told the share that is done, 0 to 1; False gives the work up."""
-
-
-class Heard(msgspec.Struct, frozen=True, gc=False):
-    """One pluck that was heard: `planned` is its index in the plan (None for one that nobody planned).
-
-    `t_s` is when it starts in the file, `level_db` how loud it is (on a scale of the take), `sure` 0 to 1.
-    """
-
-    t_s: float
-    string: int
-    midi: int
-    level_db: float
-    planned: int | None
-    sure: float
-
-
-class Hearing(msgspec.Struct, frozen=True):
-    """All that was heard: plucks in order of time, planned ones that were not, and unclear ones.
-
-    `expected` is when each planned pluck would have come in the player's own running beat (seconds in the
-    file), `reach` the moments from the first that was found to the last, `matched` the share of them that an
-    onset was found for, `fit` how well pitches suit the plan (0 to 1), `cents` how each string is tuned.
-    """
-
-    notes: tuple[Heard, ...]
-    missed: tuple[int, ...]
-    unclear: tuple[int, ...]
-    expected: tuple[float, ...]
-    reach: range
-    matched: float
-    fit: float
-    cents: dict[int, float]
 
 
 def hear(
@@ -133,8 +103,9 @@ class _Listener:
         of_moment = {i: k for k, moment in enumerate(self.plan.moments) for i in moment}
         expected = tuple(float(self.beat[of_moment[i]]) for i in range(len(self.plan.plucks)))
         return Hearing(
-            tuple(notes), tuple(missed), tuple(unclear), expected, reach, len(good) / max(1, len(reach)),
-            float(np.clip(np.mean(speaks), 0.0, 1.0)), {s: t.cents for s, t in self.strings.tuned.items()},
+            set_levels(notes, self.samples, self.grid.rate), tuple(missed), tuple(unclear), expected, reach,
+            len(good) / max(1, len(reach)), float(np.clip(np.mean(speaks), 0.0, 1.0)),
+            {s: t.cents for s, t in self.strings.tuned.items()},
         )  # fmt: skip
 
     # Which onset is which moment.
@@ -323,16 +294,18 @@ class _Decision:
         absent = []
         for i in self.planned:
             string = self.of.plan.plucks[i].string
-            if self._sounds(string):
-                self._add(i, string, self._sure(string))
-            else:
+            if not self._sounds(string):
                 absent.append(i)
+            elif self._outshone(string):
+                self.unclear.append(i)
+            else:
+                self._add(i, string, self._sure(string))
         for i in absent:
             instead = self._instead(self.of.plan.plucks[i].string)
-            if instead is not None:
+            if instead is not None and self._absent(self.of.plan.plucks[i].string):
                 self.free.remove(instead)
                 self._add(i, instead, self._sure(instead))
-            elif self._is_unclear(i):
+            elif instead is not None or self._is_unclear(i):
                 self.unclear.append(i)
             else:
                 self.missed.append(i)
@@ -341,7 +314,7 @@ class _Decision:
         share, evidence = self.shares.share[string], self.shares.evidence[string]
         relative = self.of.relative(self.shares, string)
         if not self.matched:
-            return relative > 0.15 and share > 0.3 and evidence > 0.1
+            return relative > 0.25 and share > 0.3 and evidence > 0.1
         return (
             (share > 0.15 and relative > 0.12 and evidence > 0.02)
             or (relative > 0.3 and share > 0.1 and evidence > 0.015)
@@ -355,9 +328,31 @@ class _Decision:
             return True
         if planned.kind in SWEPT and self.matched:
             return True  # one string of a brush cannot be told from the next
-        share = self.shares.share[planned.string]
-        several = len(self.planned) > 1 and self.matched
-        return several and share > 0.08 and self.of.relative(self.shares, planned.string) > 0.12
+        share, evidence = self.shares.share[planned.string], self.shares.evidence[planned.string]
+        relative = self.of.relative(self.shares, planned.string)
+        if not self.matched:
+            sign = share > 0.3 and evidence > 0.1 and relative > 0.12  # too weak to be called heard
+            return sign or (share > 0.6 and evidence > 0.25) or self._other(0.8, 0.2, 0.5)
+        if len(self.planned) == 1:
+            return False
+        return (share > 0.08 and relative > 0.12) or self._other(0.0, 0.05, 0.16)
+
+    def _other(self, share: float, evidence: float, relative: float) -> bool:
+        """Whether a string that was not planned may be the one that was struck."""
+        return any(
+            self.shares.share[string] >= share
+            and self.shares.evidence[string] >= evidence
+            and self.of.relative(self.shares, string) >= relative
+            for string in self.free
+        )
+
+    def _outshone(self, string: int) -> bool:
+        """Whether a string that was not planned is so much louder that the planned one may be its shadow."""
+        return self._other(max(0.4, 1.5 * self.shares.share[string]), 1.0, 0.8)
+
+    def _absent(self, string: int) -> bool:
+        """Whether the planned string is so still that another one was struck in its place."""
+        return self.shares.share[string] < 0.05 or self.of.relative(self.shares, string) < 0.07
 
     def _instead(self, string: int) -> int | None:
         """The neighbour that sounds in place of a string that does not."""

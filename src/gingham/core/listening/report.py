@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gingham.core.listening.aligning import running_beat
-from gingham.core.listening.hearing import Heard, Hearing
+from gingham.core.listening.heard import Heard, Hearing
 from gingham.core.listening.plan import TakePlan
 from gingham.core.reasons import Reason
 

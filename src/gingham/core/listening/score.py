@@ -10,7 +10,7 @@ import msgspec
 import numpy as np
 
 from gingham.core.listening.asked import Question
-from gingham.core.listening.hearing import Heard, Hearing
+from gingham.core.listening.heard import Heard, Hearing
 from gingham.core.listening.plan import SOFT, TakePlan
 from gingham.core.listening.report import Report
 from gingham.core.reasons import Reason

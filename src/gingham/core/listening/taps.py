@@ -9,7 +9,7 @@ import numpy as np
 
 from gingham.core.errors import TakeError
 from gingham.core.listening.aligning import Matched, Numbers, expected_times, interpolated, match
-from gingham.core.listening.hearing import Heard, Hearing
+from gingham.core.listening.heard import Heard, Hearing
 from gingham.core.listening.plan import SOFT, TakePlan
 
 _TOGETHER_S = 0.045  # keys so close are one pinch

@@ -239,7 +239,10 @@ class TempoCanvas(Small):
         assert self.analysis is not None
         theme, bars = self.theme, self.bars()
         right = QRectF(10 + 60, 4, self.width() - 80, _TITLE - 6)
-        marks.aligned(p, right, self.facts()[0], theme.quiet, marks.font(12.5), marks.LEFT)
+        words = self.facts()[0]
+        if marks.advance(words, 12.5, bold=False) > right.width():
+            words = words.partition(",")[0]
+        marks.aligned(p, right, words, theme.quiet, marks.font(12.5), marks.LEFT)
         earlier = _tempi(self.before)
         values = [tempo for _, tempo in (*bars, *earlier)]
         low, high = min(values) - 2, max(values) + 2
@@ -283,6 +286,11 @@ class TempoCanvas(Small):
                 marks.aligned(p, rect, words, self.theme.fault, marks.font(11.5), marks.LEFT)
 
 
+def _decibels(value: float) -> str:
+    """`+2`, `−3`, `0`."""
+    return f"{round(value):+d}".replace("-", "−") if round(value) else "0"
+
+
 def _tempi(analysis: Analysis | None) -> Sequence[tuple[int, float]]:
     if analysis is None or not analysis.report.tempo:
         return ()
@@ -299,7 +307,7 @@ class LoudCanvas(Small):
         if self.analysis is None or not any(f.level_db or f.spread_db for f in self.analysis.report.fingers):
             return []  # keys that were tapped have no loudness
         return [
-            f"{FINGER_NAMES.get(f.finger, f.finger)} {f.level_db:+.0f} dB, spread {f.spread_db:.1f} dB"
+            f"{FINGER_NAMES.get(f.finger, f.finger)} {_decibels(f.level_db)} dB, spread {f.spread_db:.1f} dB"
             for f in self.analysis.report.fingers
         ]
 
@@ -327,7 +335,7 @@ class LoudCanvas(Small):
                 x = left + wide * min(1.0, max(0.04, 0.6 + earlier[finger.finger] / 20.0))
                 p.setPen(QPen(QColor(theme.ink), 1.6, Qt.PenStyle.DashLine))
                 p.drawLine(QLineF(x, y + 2, x, y + step - 2))
-            words = f"{finger.level_db:+.0f} ± {finger.spread_db:.0f} dB"
+            words = f"{_decibels(finger.level_db)} ± {finger.spread_db:.0f} dB"
             marks.aligned(
                 p, QRectF(left + wide + 8, y, 84, step), words, theme.quiet, marks.font(12), marks.LEFT
             )

@@ -272,7 +272,7 @@ class TakesView(QWidget):
                 inside.setContentsMargins(1, 1, 1, 1)
                 inside.addWidget(part)
                 column.addWidget(frame, 1)
-            out.addLayout(column, 4 if self.places in parts else 3)
+            out.addLayout(column, 3 if self.changes in parts else 4)
         return out
 
     def _side(self) -> QFrame:
