@@ -71,6 +71,12 @@ def tension_text(found: Tension) -> str:
     )
 
 
+def thumb_text(apart_db: float, takes: int) -> str:
+    """The thumb against this player's own balance of strings."""
+    way = "softer" if apart_db < 0 else "louder"
+    return f"The thumb is {abs(apart_db):.0f} dB {way} against the fingers than in the {takes} takes before."
+
+
 def hand_text(motor: Motor, takes: int) -> str:
     """A learned hand with the number behind it."""
     return (

@@ -27,6 +27,7 @@ _TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
 """The player's beat in planned beats, where the planned one does not fit."""
 _MATCHED, _FITS, _SHORT = 0.5, 0.4, 8  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
+_RANG_STEPS = 20
 _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
 
 
@@ -82,6 +83,8 @@ class _Listener:
         self._done(0.6)
         shares = decompose(self.strings, self.rises, self.before, self.sounding)
         self.usual = self._usual_weights(shares)
+        earlier = [self.sounding[max(0, k - 1)] for k in range(len(self.sounding))]
+        self.rang = decompose(self.strings, self.before, np.zeros_like(self.before), earlier, _RANG_STEPS)
         notes: list[Heard] = []
         missed: list[int] = []
         unclear: list[int] = []
@@ -237,8 +240,8 @@ class _Listener:
         """A string's weight in its usual weights."""
         return shares.weight[string] / (self.usual.get(string, self.usual.get(0, 1.0)) + 1e-12)
 
-    def alone(self, moment: int) -> Floats:
-        """The spectrum of what was struck at a moment: its first 90 ms without what rang before."""
+    def alone(self, moment: int, string: int) -> Floats:
+        """The spectrum of what was struck at a moment: its first 90 ms without other strings' ring."""
         group = self.groups[moment]
         if not group:
             return np.asarray(self.after[moment], np.float32)
@@ -246,8 +249,20 @@ class _Listener:
         later = self.struck.times[[j for j in self.of[moment + 1 :] if j >= 0][:1]]
         end = min(begin + _LEVEL_S, float(later[0]) - _EARLY_S if len(later) else np.inf)
         sound = magnitude_between(self.samples, self.grid, begin, max(end, begin + 0.03))
-        quieter = np.square(sound) - np.square(np.float32(0.8) * self.before[moment])
+        quieter = np.square(sound) - np.square(
+            np.float32(0.8) * self.before[moment] * self._others(moment, string)
+        )
         return np.asarray(np.sqrt(np.maximum(quieter, np.float32(0))), np.float32)
+
+    def _others(self, moment: int, string: int) -> Floats:
+        """The part of what rang before that is not this string's: a pluck ends its own string's ring."""
+        midi = self.sounding[max(0, moment - 1)].get(string)
+        index = self.strings.index.get((string, midi)) if midi is not None else None
+        if index is None:
+            return np.ones(self.grid.bins, np.float32)
+        row = self.rang[moment].row
+        made = row @ self.strings.atoms + np.float32(1e-9)
+        return np.asarray(1.0 - row[index] * self.strings.atoms[index] / made, np.float32)
 
     def _level(self, note: tuple[int, int], after: Floats, row: Floats) -> float:
         """The level of one string in a spectrum, in dB."""
@@ -379,7 +394,7 @@ class _Decision:
         t_s = float(of.expected[self.k])
         if group:
             t_s = of.attacks.at(float(of.struck.times[self._onset(note, group)])).t_s
-        level = of._level(note, of.alone(self.k), self.shares.row)
+        level = of._level(note, of.alone(self.k, string), self.shares.row)
         self.notes.append(Heard(t_s, string, note[1], level, pluck, sure))
 
     def _onset(self, note: tuple[int, int], group: list[int]) -> int:

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gingham.core.listening.aligning import running_beat
+from gingham.core.listening.dynamics import Dynamics, dynamics_of
 from gingham.core.listening.heard import Heard, Hearing
 from gingham.core.listening.plan import TakePlan
 from gingham.core.reasons import Reason
@@ -16,6 +17,7 @@ from gingham.core.reasons import Reason
 HESITATES_MS = 60.0
 _GALLOP_MS, _UNEVEN_MS, _DRIFT = 12.0, 18.0, 3.0
 _FEW, _LEAST = 4, 8
+_ACCENT_DB, _FLAT_DB, _SOFT_DB, _SPREAD_DB = 2.5, 1.5, -2.5, 5.0
 _CLIPPED = 0.0005
 _WITH_CLICK_MS = 15.0
 _CLICK_S = 0.25  # a pluck farther from its click than this has lost it
@@ -61,6 +63,7 @@ class Report(msgspec.Struct, frozen=True):
     changes: tuple[ChangeReport, ...]
     summary: tuple[Reason, ...]
     click_ms: float | None = None
+    dynamics: Dynamics = Dynamics()
 
     @property
     def spread_db(self) -> float:
@@ -94,7 +97,16 @@ def report(
     starts = min((note.t_s for note in planned), default=0.0)
     changes = tuple(_change(plan, k, float(step)) for k, step in zip(entered, run.steps, strict=False))
     made = Report(
-        starts, tempo, drift, _own_spread(hearing, plan, late), late, fingers, changes, (), _median(clicked)
+        starts,
+        tempo,
+        drift,
+        _own_spread(hearing, plan, late),
+        late,
+        fingers,
+        changes,
+        (),
+        _median(clicked),
+        dynamics_of(hearing, plan),
     )
     return msgspec.structs.replace(made, summary=tuple(_summary(hearing, plan, made, clipped)))
 
@@ -259,6 +271,7 @@ def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float) -> 
             out.append(Reason.of("take-with-click", ms=ms))
         else:
             faults.append((abs(made.click_ms) / 3.0, Reason.of("take-off-click", ms=ms, way=side)))
+    faults += _loudness_faults(made, out)
     if hearing.missed:
         first = plan.plucks[hearing.missed[0]]
         faults.append(
@@ -278,6 +291,27 @@ def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float) -> 
     if len(hearing.unclear) > _UNCLEAR * total:
         out.append(Reason.of("take-unclear", count=len(hearing.unclear)))
     return out
+
+
+def _loudness_faults(made: Report, good: list[Reason]) -> list[tuple[float, Reason]]:
+    """Accents that do not stand out (those that do are good), a soft downbeat, plucks of all loudnesses."""
+    out = []
+    accent, downbeat = made.dynamics.accent_db, made.dynamics.downbeat_db
+    if accent is not None:
+        reason = Reason.of("take-accents" if accent >= _ACCENT_DB else "take-flat", db=_signed(accent))
+        if accent >= _ACCENT_DB:
+            good.append(reason)
+        elif accent < _FLAT_DB:
+            out.append((4.0, reason))
+    if downbeat is not None and downbeat < _SOFT_DB:
+        out.append((-downbeat, Reason.of("take-soft-one", db=f"{-downbeat:.0f}")))
+    if made.spread_db > _SPREAD_DB:
+        out.append((made.spread_db, Reason.of("take-loudness", db=f"{made.spread_db:.0f}")))
+    return out
+
+
+def _signed(value: float) -> str:
+    return f"{value:.0f}".replace("-", "−")
 
 
 def _time_faults(made: Report) -> list[tuple[float, Reason]]:

@@ -28,11 +28,11 @@ class Facts(msgspec.Struct, frozen=True, omit_defaults=True):
     """What is known of a take beside its sound.
 
     `made` is when (ISO, local time), `seconds` how long, `source` what played it (`microphone`, `file`,
-    `simulated`), `mark` of the question it was asked, `held` of `total` plucks on their strings, `tempo` as
-    played (beats a minute; 0 where it was not told), `marked` places (bar as
-    played, of a whole note in it) marked by hand, `spread_ms` and
-    `spread_db` how uneven it was in time and loudness, `gaps` what it shows of the hand, `click_s` when the
-    click of the first beat is in the file (None without a click), `taps` the keys of a take that was tapped.
+    `simulated`, `tapped`), `mark` of the question it was asked, `held` of `total` plucks on their strings,
+    `tempo` as played (beats a minute; 0 where it was not told), `marked` places (bar as played, of a whole
+    note in it) marked by hand, `spread_ms` and `spread_db` how uneven it was in time and loudness,
+    `thumb_db` the thumb over the fingers, `gaps` what it shows of the hand, `click_s` when the click of the
+    first beat is in the file (None without a click), `taps` the keys of a take that was tapped.
     """
 
     name: str
@@ -48,6 +48,7 @@ class Facts(msgspec.Struct, frozen=True, omit_defaults=True):
     marked: tuple[tuple[int, str], ...] = ()
     spread_ms: float = 0.0
     spread_db: float = 0.0
+    thumb_db: float | None = None
     gaps: Gaps | None = None
     click_s: float | None = None
     taps: tuple[KeyTap, ...] = ()

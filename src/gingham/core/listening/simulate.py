@@ -20,20 +20,22 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "jitter": (0.0, 200.0), "gallop": (-200.0, 200.0), "drift": (-50.0, 50.0), "thumb": (-30.0, 20.0),
     "hesitate": (0.0, 3000.0), "wrong": (0.0, 500.0), "missed": (0.0, 500.0), "extra": (0.0, 500.0),
     "detune": (-300.0, 300.0), "tempo": (30.0, 300.0), "noise": (-100.0, 0.0), "room": (0.0, 5.0),
-    "clip": (0.0, 40.0), "bars": (1.0, 100_000.0),
+    "clip": (0.0, 40.0), "bars": (1.0, 100_000.0), "accent": (-20.0, 20.0), "one": (-20.0, 20.0),
 }  # fmt: skip
 """Faults with the values they can have.
 
 `jitter` ms (standard deviation), `gallop` ms that the index is late, `drift` percent faster at the end,
 `thumb` dB louder than planned, `hesitate` ms at every third change, `wrong`, `missed`, `extra` how many
 plucks, `detune` cents, `tempo` beats a minute, `noise` dB below full scale, `room` seconds of reverberation,
-`clip` dB of overload, `bars` after which the take breaks off.
+`clip` dB of overload, `bars` after which the take breaks off, `accent` dB of a written accent (5 without it),
+`one` dB of the bass on 1.
 """
 LEAD_S = 1.2
 """What a take holds before its first pluck."""
 _RING_S = 2.5
 _STOP = 96
 _LEVEL_DB = 2.0  # plucks of a real hand differ by so much
+_ACCENT_DB = 5.0
 _EVERY = 3
 _ROOM_DB = -8.0  # the room against the instrument
 
@@ -146,7 +148,9 @@ def _neighbour(plan: TakePlan, planned: Planned, random: Random) -> tuple[int, i
 
 def _level(planned: Planned, faults: dict[str, float], random: Random) -> float:
     thumb = faults.get("thumb", 0.0) if planned.finger == "p" else 0.0
-    return thumb + random.gauss(0.0, _LEVEL_DB)
+    accent = min(1, planned.accent) * faults.get("accent", _ACCENT_DB)
+    one = faults.get("one", 0.0) if planned.finger == "p" and planned.at == 0 else 0.0
+    return thumb + accent + one + random.gauss(0.0, _LEVEL_DB)
 
 
 def rendered(played: list[Played], kind: Kind, detune: float = 0.0) -> Floats:

@@ -15,6 +15,7 @@ import numpy as np
 _PAUSE = timedelta(minutes=20)
 """After so long a rest another sitting begins."""
 _LEAST = 4
+_OWN_TAKES, _THUMB_DB = 3, 3.0
 _GROWN = 1.3
 _RISES = 0.6  # Spearman's correlation of takes in order with what they show
 _LEAST_DB, _LEAST_MS = 1.0, 4.0  # less than this more is chance
@@ -73,6 +74,14 @@ def tension(takes: Sequence[Evenness]) -> Tension | None:
         sides.append((round(before, 1), round(after, 1)))
     (from_db, to_db), (from_ms, to_ms) = sides
     return Tension(len(own), from_db, to_db, from_ms, to_ms)
+
+
+def thumb_apart(before: Sequence[float], now: float) -> float | None:
+    """By how many dB the thumb is other than in this player's takes before; None if it is not."""
+    if len(before) < _OWN_TAKES:
+        return None
+    apart = now - float(np.median(before))
+    return round(apart, 1) if abs(apart) >= _THUMB_DB else None
 
 
 def _rises(values: Sequence[float]) -> float:

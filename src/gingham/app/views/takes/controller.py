@@ -26,10 +26,11 @@ from gingham.app.work.worker import Job
 from gingham.core.errors import FileError, GinghamError
 from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.shelf import Facts, Kept, Shelf
-from gingham.core.listening.sitting import Evenness, tension
+from gingham.core.listening.sitting import Evenness, tension, thumb_apart
 from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.notices import notice
+from gingham.words.ringing import thumb_text
 from gingham.words.takes import EMPTY, NOTHING_ASKED, asked_text, difference, found_again, take_lines
 
 _MOST_HEARD = 6
@@ -275,7 +276,7 @@ class TakesController(QObject):
         facts = replace(
             kept.facts, mark=kept.facts.mark or mark, held=held, total=total,
             tempo=round(analysis.report.tempo, 1), fault="", spread_ms=analysis.report.spread_ms,
-            spread_db=analysis.report.spread_db, gaps=taken.gaps,
+            spread_db=analysis.report.spread_db, gaps=taken.gaps, thumb_db=analysis.report.dynamics.thumb_db,
         )  # fmt: skip
         if facts != kept.facts:
             self._update(kept, facts, taken.report)
@@ -320,13 +321,22 @@ class TakesController(QObject):
         view, now = self.view, self.taken.analysis if self.taken is not None else None
         for picture in (view.places, view.changes, view.tempo, view.loud):
             picture.show_analysis(now, before)
-        self.saying.show_taken(self.taken, compared, tension(self._sitting()), self.hand.words)
+        self.saying.show_taken(self.taken, compared, tension(self._sitting()), self.hand.words, self._thumb())
 
     def _sitting(self) -> list[Evenness]:
         """What the takes up to the shown one show, keys apart: they have no loudness."""
         number = self.view.takes.number
         facts = [kept.facts for kept in self.kept if kept.number <= number and not kept.facts.taps]
         return [Evenness(each.made, each.spread_db, each.spread_ms) for each in facts if each.spread_ms]
+
+    def _thumb(self) -> list[str]:
+        """The thumb against the takes before, where it is another one now."""
+        now = self.taken.analysis.report.dynamics.thumb_db if self.taken is not None else None
+        number = self.view.takes.number
+        facts = [kept.facts.thumb_db for kept in self.kept if kept.number < number]
+        before = [each for each in facts if each is not None]
+        apart = thumb_apart(before, now) if now is not None else None
+        return [thumb_text(apart, len(before))] if apart is not None else []
 
     def _compared(self) -> tuple[list[str], Analysis | None]:
         """The difference from the take before this one, once both have been heard, and that take."""

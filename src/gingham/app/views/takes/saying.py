@@ -30,7 +30,12 @@ class Saying(QObject):
         self._taken: HeardTake | None = None
 
     def show_taken(
-        self, taken: HeardTake | None, compared: list[str], tense: Tension | None, hand: list[str]
+        self,
+        taken: HeardTake | None,
+        compared: list[str],
+        tense: Tension | None,
+        hand: list[str],
+        thumb: list[str],
     ) -> None:
         """What is said of a take; before it the difference from another one, if that is asked for."""
         self._taken = taken
@@ -46,7 +51,7 @@ class Saying(QObject):
                 ("Against the take before", [(-1, words) for words in compared]),
                 ("What held", [(i, take_text(r)) for i, r in said if r.code in GOOD]),
                 ("Work on", first),
-                ("Then", work[_FIRST:]),
+                ("Then", [*work[_FIRST:], *((-1, words) for words in thumb)]),
                 ("Your hand", [(-1, words) for words in hand]),
                 ("Good to know", [(i, take_text(r)) for i, r in said if r.code in REMARKS]),
             ]
