@@ -87,7 +87,7 @@ def test_each_string_is_heard_in_its_own_tuning(qtbot, window, capo: bool) -> No
         window.document.edit("Other", replace(make_piece("| D |", capo=2), instrument=lowered))
     window.actions_by_id["tune"].trigger()
     tuning = window.drawers.tuning
-    assert "Retune" in tuning.pegs.text() and tuning.targets[0].text().startswith("D2: 73.4 Hz")
+    assert "Retune" in tuning.pegs.text() and tuning.targets[0].text().startswith("D2  73.4 Hz")
     tuning.at_capo.setChecked(capo)
     moved: list[object] = []
     window.transport.moved.connect(lambda *place: moved.append(place))
