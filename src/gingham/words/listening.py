@@ -22,6 +22,8 @@ _TEXTS = {
     "take-flat": "The accents do not stand out: {db} dB over the same strings without one.",
     "take-soft-one": "The bass on 1 is {db} dB softer than the other basses: let it carry.",
     "take-loudness": "Plucks of one finger differ by {db} dB, louder and softer by turns.",
+    "take-dies": "String {string} {place} dies early, {count} times, first in bar {bar}: see whether it rings (F2, R).",
+    "take-cut": "{count} {plucks} stopped about {ms} ms before they need to be, first in bar {bar}: does a finger rest on its string early?",
     "take-with-click": "You stayed with the click: {ms} ms from it in the middle.",
     "take-off-click": "You are {ms} ms {way} the click, in the middle of all plucks.",
     "take-clipped": "The recording is too loud and cut off at its peaks: turn the microphone down.",
@@ -36,10 +38,12 @@ def take_text(reason: Reason) -> str:
     count = values.get("count")
     if isinstance(count, int):
         values["plucks"] = "pluck" if count == 1 else "plucks"
-        if reason.code in ("take-missed", "take-unclear"):
+        if reason.code in ("take-missed", "take-unclear", "take-cut"):
             values["plucks"] = "pluck was" if count == 1 else "plucks were"
         more = count - 1
         values["others"] = f", and {counted(more, 'other change')} too" if more else ""
+    if "fret" in values:
+        values["place"] = f"at fret {values['fret']}" if values["fret"] else "open"
     if "chord" in values:
         values["chord"] = signs(str(values["chord"]))
     if "finger" in values:

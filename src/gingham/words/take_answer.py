@@ -91,6 +91,16 @@ class TakeSentence(msgspec.Struct):
     text: str
 
 
+class TakeRing(msgspec.Struct):
+    """A pluck that had half a second or more to ring: what it lost in dB a second, and how many milliseconds
+    before its end it was stopped (0 if it was not).
+    """
+
+    planned: PlannedPlace
+    loss_db_s: float
+    stopped_ms: float
+
+
 class ListenAnswer(msgspec.Struct):
     """`gingham listen`."""
 
@@ -100,6 +110,7 @@ class ListenAnswer(msgspec.Struct):
     unclear: list[PlannedPlace]
     fingers: list[TakeFinger]
     changes: list[TakeChange]
+    rings: list[TakeRing]
     summary: list[TakeSentence]
 
 
@@ -134,6 +145,10 @@ def listen_answer(
             for f in said.fingers
         ],
         [TakeChange(c.chord, c.bar, c.at, c.ms) for c in said.changes],
+        [
+            TakeRing(place_of(plan, ring.planned), ring.loss_db_s, round(1000 * ring.stopped_s, 1))
+            for ring in hearing.lasting
+        ],
         [TakeSentence(r.code, take_values(r), take_text(r)) for r in said.summary],
     )
 

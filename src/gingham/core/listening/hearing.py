@@ -15,6 +15,7 @@ from gingham.core.listening.attack import Attacks
 from gingham.core.listening.check import why_other
 from gingham.core.listening.extras import Free, find_extras
 from gingham.core.listening.heard import Heard, Hearing
+from gingham.core.listening.lasting import lasting
 from gingham.core.listening.loudness import set_levels
 from gingham.core.listening.plan import SOFT, SWEPT, TakePlan
 from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
@@ -105,10 +106,11 @@ class _Listener:
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
         of_moment = {i: k for k, moment in enumerate(self.plan.moments) for i in moment}
         expected = tuple(float(self.beat[of_moment[i]]) for i in range(len(self.plan.plucks)))
+        rang = lasting(notes, self.plan, self.samples, self.grid, self.strings.partial_hz)
         return Hearing(
             set_levels(notes, self.samples, self.grid.rate), tuple(missed), tuple(unclear), expected, reach,
             len(good) / max(1, len(reach)), float(np.clip(np.mean(speaks), 0.0, 1.0)),
-            {s: t.cents for s, t in self.strings.tuned.items()},
+            {s: t.cents for s, t in self.strings.tuned.items()}, rang,
         )  # fmt: skip
 
     # Which onset is which moment.

@@ -33,7 +33,7 @@ def as_meant(analysis: Analysis, seconds: float) -> Floats:
         for i in inside
     ]
     played.sort(key=lambda each: each.t_s)
-    sound = rendered(played, kind_of(analysis.question.bars[0].result.piece))
+    sound = rendered(played, kind_of(analysis.question.bars[0].result.piece), {})
     out = np.zeros(int(seconds * RATE_HZ), np.float32)
     count = min(len(out), len(sound))
     out[:count] = sound[:count]

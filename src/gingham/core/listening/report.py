@@ -10,13 +10,14 @@ from numpy.typing import NDArray
 
 from gingham.core.listening.aligning import running_beat
 from gingham.core.listening.dynamics import Dynamics, dynamics_of
-from gingham.core.listening.heard import Heard, Hearing
+from gingham.core.listening.heard import Heard, Hearing, Lasting
 from gingham.core.listening.plan import TakePlan
 from gingham.core.reasons import Reason
 
 HESITATES_MS = 60.0
 _GALLOP_MS, _UNEVEN_MS, _DRIFT = 12.0, 18.0, 3.0
 _FEW, _LEAST = 4, 8
+_FEW_RINGS, _DIES_DB_S, _OFTEN = 3, 70.0, 0.3
 _ACCENT_DB, _FLAT_DB, _SOFT_DB, _SPREAD_DB = 2.5, 1.5, -2.5, 5.0
 _CLIPPED = 0.0005
 _WITH_CLICK_MS = 15.0
@@ -272,6 +273,7 @@ def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float) -> 
         else:
             faults.append((abs(made.click_ms) / 3.0, Reason.of("take-off-click", ms=ms, way=side)))
     faults += _loudness_faults(made, out)
+    faults += _ring_faults(hearing, plan)
     if hearing.missed:
         first = plan.plucks[hearing.missed[0]]
         faults.append(
@@ -307,6 +309,29 @@ def _loudness_faults(made: Report, good: list[Reason]) -> list[tuple[float, Reas
         out.append((-downbeat, Reason.of("take-soft-one", db=f"{-downbeat:.0f}")))
     if made.spread_db > _SPREAD_DB:
         out.append((made.spread_db, Reason.of("take-loudness", db=f"{made.spread_db:.0f}")))
+    return out
+
+
+def _ring_faults(hearing: Hearing, plan: TakePlan) -> list[tuple[float, Reason]]:
+    """Notes that die early whenever they come, and plucks that are stopped before they need to be."""
+    found: dict[tuple[int, int], list[Lasting]] = {}
+    for each in hearing.lasting:
+        pluck = plan.plucks[each.planned]
+        found.setdefault((pluck.string, pluck.midi), []).append(each)
+    out = []
+    for (string, midi), rings in sorted(found.items()):
+        loss = float(np.median([ring.loss_db_s for ring in rings]))
+        if len(rings) >= _FEW_RINGS and loss > _DIES_DB_S:
+            bar = plan.plucks[rings[0].planned].bar
+            fret = midi - plan.tuning[string - 1]
+            reason = Reason.of("take-dies", string=string, fret=fret, count=len(rings), bar=bar)
+            out.append((3.0 * len(rings), reason))
+    stopped = [ring for ring in hearing.lasting if ring.stopped_s > 0.0]
+    if len(stopped) >= _FEW and len(stopped) > _OFTEN * len(hearing.lasting):
+        early = float(np.median([ring.stopped_s for ring in stopped]))
+        bar = plan.plucks[stopped[0].planned].bar
+        reason = Reason.of("take-cut", count=len(stopped), ms=f"{1000 * early:.0f}", bar=bar)
+        out.append((2.0 * len(stopped), reason))
     return out
 
 

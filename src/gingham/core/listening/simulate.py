@@ -21,6 +21,7 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "hesitate": (0.0, 3000.0), "wrong": (0.0, 500.0), "missed": (0.0, 500.0), "extra": (0.0, 500.0),
     "detune": (-300.0, 300.0), "tempo": (30.0, 300.0), "noise": (-100.0, 0.0), "room": (0.0, 5.0),
     "clip": (0.0, 40.0), "bars": (1.0, 100_000.0), "accent": (-20.0, 20.0), "one": (-20.0, 20.0),
+    "dead": (1.0, 10.0), "cut": (0.0, 1000.0),
 }  # fmt: skip
 """Faults with the values they can have.
 
@@ -28,7 +29,8 @@ BOUNDS: dict[str, tuple[float, float]] = {
 `thumb` dB louder than planned, `hesitate` ms at every third change, `wrong`, `missed`, `extra` how many
 plucks, `detune` cents, `tempo` beats a minute, `noise` dB below full scale, `room` seconds of reverberation,
 `clip` dB of overload, `bars` after which the take breaks off, `accent` dB of a written accent (5 without it),
-`one` dB of the bass on 1.
+`one` dB of the bass on 1, `dead` the number of a string that does not ring, `cut` by how many ms every note
+is stopped before it needs to be.
 """
 LEAD_S = 1.2
 """What a take holds before its first pluck."""
@@ -36,6 +38,7 @@ _RING_S = 2.5
 _STOP = 96
 _LEVEL_DB = 2.0  # plucks of a real hand differ by so much
 _ACCENT_DB = 5.0
+_DEAD_DB_S = 150.0
 _EVERY = 3
 _ROOM_DB = -8.0  # the room against the instrument
 
@@ -79,7 +82,7 @@ def simulate(piece: Piece, plan: TakePlan, faults: dict[str, float], seed: int =
     """Play a plan on the piece's own strings with faults; the same seed plays the same take."""
     played, missed = _played(plan, faults, Random(seed))
     kind = kind_of(piece)
-    sound = rendered(played, kind, faults.get("detune", 0.0))
+    sound = rendered(played, kind, faults)
     return Take(_recorded(sound, faults, seed), RATE_HZ, tuple(played), tuple(missed))
 
 
@@ -153,8 +156,9 @@ def _level(planned: Planned, faults: dict[str, float], random: Random) -> float:
     return thumb + accent + one + random.gauss(0.0, _LEVEL_DB)
 
 
-def rendered(played: list[Played], kind: Kind, detune: float = 0.0) -> Floats:
+def rendered(played: list[Played], kind: Kind, faults: dict[str, float]) -> Floats:
     """Plucks as samples at RATE_HZ. One voice a string: a new pluck stops the old one."""
+    detune, dead, cut_s = faults.get("detune", 0.0), faults.get("dead", 0.0), faults.get("cut", 0.0) / 1000.0
     end = (played[-1].t_s if played else 0.0) + _RING_S
     out = np.zeros(int(end * RATE_HZ) + 1, np.float32)
     known: dict[tuple[int, int, bool], Samples] = {}
@@ -166,9 +170,12 @@ def rendered(played: list[Played], kind: Kind, detune: float = 0.0) -> Floats:
             known[key] = pluck(each.midi + detune / 100.0, timbre_of(kind, note), 4.0)
         begin = int(each.t_s * RATE_HZ)
         next_same = next((o.t_s for o in played[index + 1 :] if o.string == each.string), end)
-        count = min(len(known[key]), int(next_same * RATE_HZ) - begin + _STOP, len(out) - begin)
+        early = cut_s if next_same - each.t_s > 2.0 * cut_s else 0.0
+        count = min(len(known[key]), int((next_same - early) * RATE_HZ) - begin + _STOP, len(out) - begin)
         if count > 0:
             part = known[key][:count] * np.float32(0.3 * 10.0 ** (each.gain_db / 20.0))
+            if each.string == dead:
+                part *= (10.0 ** (-_DEAD_DB_S / 20.0 * np.arange(count) / RATE_HZ)).astype(np.float32)
             fade = min(_STOP, count)
             part[count - fade :] *= np.linspace(1.0, 0.0, fade, dtype=np.float32)
             out[begin : begin + count] += part
