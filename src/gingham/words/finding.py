@@ -12,6 +12,7 @@ SAME = {
     "drill": "practise", "exercise": "practise", "strum": "brush", "mute": "silent", "mode": "kind",
     "settings": "set-up", "preferences": "set-up", "options": "set-up", "arpeggio": "pattern", "chord": "chord",
     "substitute": "easier", "simplify": "easier", "fill": "own", "volume": "sound", "error": "log",
+    "buzz": "rings", "buzzing": "rings", "mic": "record", "microphone": "record", "latency": "record",
 }  # fmt: skip
 """Words that players bring along, and what Gingham calls it."""
 
