@@ -29,7 +29,11 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "next-piece": ActionWords("Next piece", "Ctrl+Tab", "Show the next open piece"),
     "setup": ActionWords("Set-up", "F4", "Instrument, tuning, capo, meter and swing"),
     "moves": ActionWords("Capo and key", "F6", "Easier positions, another key, call sheet"),
-    "tune": ActionWords("Tune the strings", "F2", "Each string’s tone in this tuning, a tuner that listens, whether the chord rings"),
+    "tune": ActionWords(
+        "Tune the strings",
+        "F2",
+        "Each string’s tone in this tuning, a tuner that listens, whether the chord rings",
+    ),
     "quit": ActionWords("Quit", "Ctrl+Q", "Leave Gingham"),
     "undo": ActionWords("Undo", "Ctrl+Z", "Take back the last edit"),
     "redo": ActionWords("Redo", "Ctrl+Shift+Z", "Do it again"),

@@ -27,6 +27,7 @@ _WEIGHTS = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -
 _LEAST_FLUX = 0.06  # of a planned pluck’s
 _SWELL_DB, _SWELL_FLUX = -9.5, 0.22
 _LEAST = -1.0
+_ANEW, _GOES_ON, _LOUD_DB = 0.85, 0.65, -12.0
 _LATE_S = 0.005
 
 
@@ -72,12 +73,23 @@ def find_extras(of: Free, heard_s: list[float]) -> list[Extra]:
         if max(share.evidence.values(), default=0.0) < 0.1 or flux < _LEAST_FLUX:
             continue
         rise_db = of.attacks.at(float(times[j])).rise_db - usual_rise
-        if rise_db < _SWELL_DB and flux < _SWELL_FLUX:
+        if rise_db < _SWELL_DB and flux < _SWELL_FLUX and not _begins_anew(of, j, pitches, share):
             continue  # a string that swells again, in a room or against another one, has no attack
         best = _best(of, j, pitches, share, rise_db, flux)
         if best is not None:
             out.append(best)
     return out
+
+
+def _begins_anew(of: Free, j: int, pitches: dict[int, int], share: Shares) -> bool:
+    """Whether a string without an attack was struck all the same: it alone does not go on as before."""
+    strings = sorted(pitches)
+    broken, loud = _breaks(of, float(of.struck.times[j]) - _LATE_S, [(s, pitches[s]) for s in strings])
+    for i, string in enumerate(strings):
+        others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > _LOUD_DB]
+        if share.evidence[string] > 1.0 and broken[i] > _ANEW and max(others, default=1.0) < _GOES_ON:
+            return True
+    return False
 
 
 def _alone(t_s: float, planned: NDArray[np.float64], heard_s: list[float]) -> bool:

@@ -13,7 +13,7 @@ from gingham.core.errors import TakeError
 from gingham.core.listening.aligning import expected_times, interpolated, match
 from gingham.core.listening.attack import Attacks
 from gingham.core.listening.check import why_other
-from gingham.core.listening.extras import Free, find_extras
+from gingham.core.listening.extras import Extra, Free, find_extras
 from gingham.core.listening.heard import Heard, Hearing
 from gingham.core.listening.lasting import lasting
 from gingham.core.listening.loudness import set_levels
@@ -29,6 +29,8 @@ _TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
 _MATCHED, _FITS, _SHORT = 0.5, 0.4, 8  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _RANG_STEPS = 20
+_STILL_S, _STILL, _BESIDE_S = 0.14, 0.5, 0.05
+"""How near an onset must be to a moment without one: seconds, share of a step, seconds on another string."""
 _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
 
 
@@ -101,7 +103,8 @@ class _Listener:
         for found in find_extras(free, [note.t_s for note in notes]):
             level = self._level((found.string, found.midi), self.struck.after[found.candidate], found.row)
             t_s = self.attacks.at(float(self.struck.times[found.candidate])).t_s
-            notes.append(Heard(t_s, found.string, found.midi, level, None, found.sure))
+            planned = self._not_yet_heard(found, t_s, notes, missed, unclear)
+            notes.append(Heard(t_s, found.string, found.midi, level, planned, found.sure))
         notes.sort(key=lambda note: note.t_s)
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
         of_moment = {i: k for k, moment in enumerate(self.plan.moments) for i in moment}
@@ -112,6 +115,33 @@ class _Listener:
             len(good) / max(1, len(reach)), float(np.clip(np.mean(speaks), 0.0, 1.0)),
             {s: t.cents for s, t in self.strings.tuned.items()}, rang,
         )  # fmt: skip
+
+    def _not_yet_heard(
+        self, found: Extra, t_s: float, notes: list[Heard], missed: list[int], unclear: list[int]
+    ) -> int | None:
+        """The planned pluck that an unplanned one is after all: one of a moment that no onset was found for.
+
+        It may have been missed, unclear, or guessed at its time; the string beside it is a wrong one.
+        """
+        times, of_string = self.plan.times, None
+        for k in np.flatnonzero(self.of < 0):
+            gaps = [times[k] - times[k - 1]] if k else []
+            gaps += [times[k + 1] - times[k]] if k + 1 < len(times) else []
+            away = abs(t_s - float(self.expected[k]))
+            for i in self.plan.moments[k]:
+                pluck = self.plan.plucks[i]
+                same = (pluck.string, pluck.midi) == (found.string, found.midi)
+                near = same and away < min(_STILL_S, _STILL * min(gaps, default=1.0))
+                beside = abs(pluck.string - found.string) == 1 and away < _BESIDE_S and i in missed + unclear
+                if near or (beside and len(self.plan.moments[k]) == 1):
+                    of_string = i
+        if of_string is None:
+            return None
+        for without in (missed, unclear):
+            if of_string in without:
+                without.remove(of_string)
+        notes[:] = [note for note in notes if note.planned != of_string]
+        return of_string
 
     # Which onset is which moment.
 
