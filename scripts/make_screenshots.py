@@ -18,6 +18,7 @@ from gingham.app.session.document import Document, empty_piece
 from gingham.app.shell.start import fill
 from gingham.app.shell.window import MainWindow
 from gingham.app.sound.devices import SilentOutput
+from gingham.app.sound.inputs import SIMULATED
 from gingham.app.sound.transport import Transport
 from gingham.paper.exports import export
 
@@ -126,7 +127,7 @@ def takes(window: MainWindow) -> None:
     page = window.pages.takes
     assert page is not None
     page.taking.sleep = lambda _seconds: None
-    page.view.source.setCurrentIndex(page.view.source.count() - 1)
+    page.view.source.setCurrentIndex(page.view.source.findData(SIMULATED))
     page.taking.record_or_stop()
     while page.taken is None:
         settle(window, 100)

@@ -101,7 +101,8 @@ def test_every_sentence_is_traced_to_the_report_on_disk(qtbot, takes) -> None:
     report = json.loads(takes.shelf.report(takes.kept[0]).read_text())
     assert report["summary"][0]["text"] == rows(takes)[1]
     planned = [note for note in report["notes"] if note["planned"] is not None]
-    assert len(planned) + len(report["missed"]) == len(takes.view.heard.shown)
+    told = len(planned) + len(report["missed"]) + len(report["unclear"])
+    assert told == len(takes.view.heard.shown)
     facts = takes.kept[0].facts
     assert (facts.held, facts.total) == takes.taken.analysis.held and facts.mark
 

@@ -17,7 +17,8 @@ from gingham.core.listening.spectra import Floats, Grid, magnitude_between
 from gingham.core.listening.strings import Shares, Strings, decompose
 from gingham.core.listening.struck import Struck
 
-_APART_S = 0.05  # nearer to a planned onset it is a flam, or an echo: unclear
+_APART_S = 0.06  # nearer to a planned onset it is a flam, or an echo: unclear
+_TOUCHES_S = 0.065  # so long before a pluck its finger may be heard as it comes to the string
 _WINDOW_S, _GAP_S, _EARLY_S = 0.0697, 0.010, 0.002
 _BEFORE_NEXT_S = 0.008
 _BREAK_S, _BREAK_GAP_S = 0.036, 0.004
@@ -26,7 +27,7 @@ _HIGHEST_HZ = 4000.0
 _WEIGHTS = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
 _LEAST_FLUX = 0.06  # of a planned pluck’s
 _SWELL_DB, _SWELL_FLUX = -9.5, 0.22
-_LEAST = -1.0
+_LEAST = -1.25
 _ANEW, _GOES_ON, _LOUD_DB = 0.85, 0.65, -12.0
 _LATE_S = 0.005
 
@@ -94,7 +95,8 @@ def _begins_anew(of: Free, j: int, pitches: dict[int, int], share: Shares) -> bo
 
 def _alone(t_s: float, planned: NDArray[np.float64], heard_s: list[float]) -> bool:
     """Whether nothing planned was struck near by."""
-    return not (np.abs(planned - t_s) < _APART_S).any() and all(
+    away = planned - t_s
+    return not ((away > -_APART_S) & (away < _TOUCHES_S)).any() and all(
         abs(t_s - _LATE_S - heard) > 0.03 for heard in heard_s
     )
 

@@ -29,6 +29,7 @@ _TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
 _MATCHED, _FITS, _SHORT = 0.5, 0.4, 8  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _RANG_STEPS = 20
+_FAINT_DB = 8.0
 _STILL_S, _STILL, _BESIDE_S = 0.14, 0.5, 0.05
 """How near an onset must be to a moment without one: seconds, share of a step, seconds on another string."""
 _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
@@ -425,7 +426,12 @@ class _Decision:
         note = (string, of.sounding[self.k][string])
         t_s = float(of.expected[self.k])
         if group:
-            t_s = of.attacks.at(float(of.struck.times[self._onset(note, group)])).t_s
+            near_s = float(of.struck.times[self._onset(note, group)])
+            attack = of.attacks.at(near_s)
+            faint = (
+                attack.rise_db < _FAINT_DB
+            )  # what the noise leaves of it may be anywhere: two of three agree
+            t_s = sorted((attack.t_s, near_s - _LATE_S, t_s))[1] if faint else attack.t_s
         level = of._level(note, of.alone(self.k, string), self.shares.row)
         self.notes.append(Heard(t_s, string, note[1], level, pluck, sure))
 
