@@ -71,6 +71,7 @@ class _Listener:
         self.attacks = Attacks(samples, rate)
         self.struck: Struck = find_struck(samples, self.grid, plan)
         self.worth = worth_of(self.struck, plan)
+        self.moment_of = {i: k for k, moment in enumerate(plan.moments) for i in moment}
         self.sounding = [_sounding(plan, k) for k in range(len(plan.moments))]
 
     def _done(self, share: float) -> None:
@@ -108,11 +109,11 @@ class _Listener:
             notes.append(Heard(t_s, found.string, found.midi, level, planned, found.sure))
         notes.sort(key=lambda note: note.t_s)
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
-        of_moment = {i: k for k, moment in enumerate(self.plan.moments) for i in moment}
-        expected = tuple(float(self.beat[of_moment[i]]) for i in range(len(self.plan.plucks)))
+        expected = tuple(float(self.beat[self.moment_of[i]]) for i in range(len(self.plan.plucks)))
         rang = lasting(notes, self.plan, self.samples, self.grid, self.strings.partial_hz)
+        levelled = set_levels(notes, self.samples, self.grid.rate, self._rings_on)
         return Hearing(
-            set_levels(notes, self.samples, self.grid.rate), tuple(missed), tuple(unclear), expected, reach,
+            levelled, tuple(missed), tuple(unclear), expected, reach,
             len(good) / max(1, len(reach)), float(np.clip(np.mean(speaks), 0.0, 1.0)),
             {s: t.cents for s, t in self.strings.tuned.items()}, rang,
         )  # fmt: skip
@@ -286,6 +287,15 @@ class _Listener:
             np.float32(0.8) * self.before[moment] * self._others(moment, string)
         )
         return np.asarray(np.sqrt(np.maximum(quieter, np.float32(0))), np.float32)
+
+    def _rings_on(self, note: Heard) -> float:
+        """The share of the power before a pluck that rings on: all but that of its own string."""
+        if note.planned is None:
+            return 1.0
+        moment = self.moment_of[note.planned]
+        before = self.before[moment]
+        power = float(np.square(before).sum())
+        return float(np.square(before * self._others(moment, note.string)).sum()) / max(power, 1e-12)
 
     def _others(self, moment: int, string: int) -> Floats:
         """The part of what rang before that is not this string's: a pluck ends its own string's ring."""

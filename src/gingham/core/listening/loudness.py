@@ -7,7 +7,7 @@ Plucks that stand alone say by how much: the power that comes with them is their
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -23,12 +23,17 @@ _ENOUGH = 2
 _NOTHING = 1e-14
 
 
-def set_levels(notes: Sequence[Heard], samples: Floats, rate: int) -> tuple[Heard, ...]:
-    """The notes, in order of time, with levels in dB that can be compared between strings."""
+def set_levels(
+    notes: Sequence[Heard], samples: Floats, rate: int, rings_on: Callable[[Heard], float]
+) -> tuple[Heard, ...]:
+    """The notes, in order of time, with levels in dB that can be compared between strings.
+
+    `rings_on` is the share of the power before a pluck that goes on after it: a pluck ends its own string.
+    """
     by_note: dict[tuple[int, int], list[float]] = defaultdict(list)
     by_string: dict[int, list[float]] = defaultdict(list)
     for index, note in enumerate(notes):
-        brings = _brings(notes, index, samples, rate)
+        brings = _brings(notes, index, samples, rate, rings_on(note))
         if brings is not None:
             by_note[note.string, note.midi].append(brings - note.level_db)
             by_string[note.string].append(brings - note.level_db)
@@ -43,7 +48,7 @@ def set_levels(notes: Sequence[Heard], samples: Floats, rate: int) -> tuple[Hear
     return tuple(out)
 
 
-def _brings(notes: Sequence[Heard], index: int, samples: Floats, rate: int) -> float | None:
+def _brings(notes: Sequence[Heard], index: int, samples: Floats, rate: int, goes_on: float) -> float | None:
     """The power that comes with a pluck in dB; None where it does not stand alone or out."""
     at = notes[index].t_s
     before = at - notes[index - 1].t_s if index else np.inf
@@ -51,7 +56,7 @@ def _brings(notes: Sequence[Heard], index: int, samples: Floats, rate: int) -> f
     if before < _ALONE_BEFORE_S or after < _ALONE_AFTER_S:
         return None
     loud = _power(samples, rate, at, at + min(_LOUD_S, after - _GUARD_S))
-    rang = _RINGS_ON * _power(samples, rate, at - _ALONE_BEFORE_S, at - _GUARD_S)
+    rang = _RINGS_ON * goes_on * _power(samples, rate, at - _ALONE_BEFORE_S, at - _GUARD_S)
     return 10.0 * float(np.log10(loud - rang)) if loud > _STANDS_OUT * rang + _NOTHING else None
 
 
