@@ -75,6 +75,7 @@ def test_the_held_strings_ring_or_do_not(qtbot, window, panel, tmp_path) -> None
     assert lines[0] == "String 5: clear." and lines[1].startswith("String 4: buzzing. Try: finger 2 closer")
     assert lines[4].startswith("String 1: dead: it does not ring. Try: finger 1 on string 2 leans on it")
     assert panel.said.text() == "3 of 5 strings ring clear."
+    qtbot.waitUntil(lambda: not panel.rings.visibleRegion().isEmpty())
     (tick,) = kept(tmp_path)
     assert (tick.kind, tick.symbol, tick.shape) == ("rang", "C", "x32010")
     assert tick.found == {"5": "clear", "4": "buzzing", "3": "clear", "2": "clear", "1": "dead"}

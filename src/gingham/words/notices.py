@@ -32,7 +32,7 @@ NOTICES = {
     "take-short": "That was shorter than a second: nothing was kept.",
     "take-clipped": "Too loud: it is cut off. Turn the microphone down.",
     "take-quiet": "Nothing is heard. Is the right microphone chosen, and its level up?",
-    "hand-few": "{held} of the {least} takes that it takes to know your hand have held.",
+    "hand-few": "Held so far: {held} of the {least} takes that it needs to know your hand.",
     "hand-used": "Top speeds here are those of your own hand now, learned from {takes} takes. Undo takes it back.",
     "all-tuned": "Every string is in tune.",
     "ring-done": "{clear} of {total} strings ring clear.",

@@ -34,6 +34,7 @@ SECTION, BARS, WHOLE = "section", "bars", "whole"
 PLAN, TAKE, BOTH = "plan", "take", "both"
 SOUNDS = (".wav", ".flac")
 _SIDE, _TILE = 300, QSize(152, 46)
+_RECORD, _BESIDE = 116, 84
 
 
 class SentenceList(QListWidget):
@@ -151,6 +152,7 @@ class TakesView(QWidget):
         self.record = QPushButton("Record   R")
         self.record.setProperty("main", True)
         self.record.setMinimumHeight(40)
+        self.record.setFixedWidth(_RECORD)  # it must not move under the hand when it says Stop
         self.source = narrow_box("Where the take comes from", ())
         self.what = narrow_box("What is to be played", ())
         self.free = QCheckBox("No tempo")
@@ -163,11 +165,13 @@ class TakesView(QWidget):
         self.level.setRange(0, 100)
         self.level.setTextVisible(False)
         self.level.setAccessibleName("How loud it comes in")
-        self.level.setFixedSize(110, 12)
+        self.level.setFixedSize(_BESIDE, 12)
         self.delay = QPushButton("Delay…")
         self.delay.setToolTip(
             "Plays a bar of clicks and listens: what loudspeaker and microphone take is then taken off"
         )
+        for part in (self.file, self.delay):
+            part.setFixedWidth(_BESIDE)
         self.strip = TapStrip()
         self.status = quiet()
         self.progress = QProgressBar()

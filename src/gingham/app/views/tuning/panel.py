@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -109,7 +109,8 @@ class TuningPanel(DrawerPanel):
         column.addStretch(1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(scrolled(inner))
+        self.area = scrolled(inner)
+        outer.addWidget(self.area)
 
     def refresh(self) -> None:
         """One row for each string: its tone, its frequency, how far it is from it."""
@@ -146,6 +147,7 @@ class TuningPanel(DrawerPanel):
         for needle in self.needles:
             needle.show_tone(None, "")
         self.said.setText(TUNER_WAITS)
+        self.area.ensureWidgetVisible(self.listen)
         self.ear.tune(self._up)
 
     def ring_or_stop(self) -> None:
@@ -178,6 +180,13 @@ class TuningPanel(DrawerPanel):
         if check is not None and check.expected is not None:
             lines.append(ring_waits(check.expected))
         self.rings.setText("\n".join(lines) or RING_IDLE)
+        if lines:
+            QTimer.singleShot(0, self._follow_rings)  # once the new lines have their room
+
+    def _follow_rings(self) -> None:
+        if self.isVisible():
+            self.area.ensureWidgetVisible(self.ring)
+            self.area.ensureVisible(0, self.rings.geometry().bottom(), 0, 8)
 
     def _show_state(self) -> None:
         """What the buttons would do now."""
