@@ -193,7 +193,10 @@ class ChangeCanvas(Small):
         """A column for each chord that is changed to; upward it is waited for."""
         theme, waits, earlier = self.theme, self.waits(self.analysis), self.waits(self.before)
         most = max(2 * HESITATES_MS, max(abs(ms) for each in waits.values() for ms in each) * 1.05)
-        room = QRectF(area.left() + 48, area.top() + 2, area.width() - 52, area.height() - 22)
+        wide = (area.width() - 52) / len(waits)
+        tight = any(marks.advance(signs(chord), 13, bold=True) > wide - 2 for chord in waits)
+        rows = 2 if tight else 1  # names side by side, or by turns above each other
+        room = QRectF(area.left() + 48, area.top() + 2, area.width() - 52, area.height() - 6 - 16 * rows)
         base = room.bottom() - room.height() * 0.2
         scale = room.height() * 0.8 / most
         for ms, words in ((most, f"+{most:.0f} ms"), (HESITATES_MS, f"+{HESITATES_MS:.0f}"), (0.0, "beat")):
@@ -202,7 +205,6 @@ class ChangeCanvas(Small):
             p.drawLine(QLineF(room.left(), y, room.right(), y))
             label = QRectF(area.left(), max(area.top(), y - 9), 46, 18)
             marks.aligned(p, label, words, theme.quiet, marks.font(11.5), marks.LEFT)
-        wide = room.width() / len(waits)
         for number, (chord, values) in enumerate(waits.items()):
             x, spread = room.left() + (number + 0.5) * wide, min(wide * 0.25, 9.0)
             late = median(values) > HESITATES_MS
@@ -211,7 +213,7 @@ class ChangeCanvas(Small):
                 then = max(-0.2 * most, min(most, median(earlier[chord])))
                 self.paint_before(p, x, spread, base - then * scale)
             self.paint_dots(p, x, spread, base, scale, [max(-0.2 * most, ms) for ms in values], dye)
-            rect = QRectF(room.left() + number * wide, room.bottom() + 2, wide, 18)
+            rect = QRectF(x - rows * wide / 2, room.bottom() + 2 + 15 * (number % rows), rows * wide, 18)
             marks.text(p, rect, signs(chord), dye, 13, bold=late)
 
 
