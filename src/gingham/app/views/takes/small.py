@@ -16,7 +16,7 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.speaking import Cell
 from gingham.core.listening.analysis import Analysis
-from gingham.core.listening.report import HESITATES_MS
+from gingham.core.listening.report import HESITATES_MS, FingerReport
 from gingham.core.listening.score import tempi
 from gingham.core.music.meter import count_at
 from gingham.words.bench import counted
@@ -25,6 +25,8 @@ from gingham.words.takes import late_text
 
 _TITLE = 26.0
 _LEAST_MS = 40.0
+_DECIBELS, _LATE, _LEAST_BAR = 80.0, 84.0, 30.0
+_TOLD_MS = 12.0
 _TWO_LINES = 50.0  # so high that two names stand clear of the line
 
 
@@ -300,47 +302,74 @@ def _tempi(analysis: Analysis | None) -> Sequence[tuple[int, float]]:
 
 
 class LoudCanvas(Small):
-    """How loud each finger is against all plucks."""
+    """How loud each finger is against all plucks, and how late against the beat."""
 
-    title = "Loudness"
+    title = "Fingers"
 
     def facts(self) -> list[str]:
-        """`thumb +2 dB, spread 1.5 dB`."""
-        if self.analysis is None or not any(f.level_db or f.spread_db for f in self.analysis.report.fingers):
-            return []  # keys that were tapped have no loudness
-        return [
-            f"{FINGER_NAMES.get(f.finger, f.finger)} {_decibels(f.level_db)} dB, spread {f.spread_db:.1f} dB"
-            for f in self.analysis.report.fingers
-        ]
+        """`thumb +2 dB, spread 1.5 dB, on the beat`."""
+        if self.analysis is None:
+            return []
+        return [f"{_name(f)} {', '.join(self._told(f))}" for f in self.analysis.report.fingers]
+
+    @property
+    def _loud(self) -> bool:
+        """Whether there is any loudness to show: keys that were tapped have none."""
+        fingers = self.analysis.report.fingers if self.analysis is not None else ()
+        return any(finger.level_db or finger.spread_db for finger in fingers)
+
+    def _told(self, finger: FingerReport) -> list[str]:
+        assert self.analysis is not None
+        loud = [f"{_decibels(finger.level_db)} dB", f"spread {finger.spread_db:.1f} dB"] if self._loud else []
+        return [*loud, late_text(finger.late_ms)] if self.analysis.report.tempo else loud
 
     def paint(self, p: QPainter, area: QRectF) -> None:
-        """A bar for each finger; the stroke is the middle of all plucks."""
+        """A bar for each finger where there is room; the stroke is the middle of all plucks."""
         assert self.analysis is not None
         theme, fingers = self.theme, self.analysis.report.fingers
-        said = self.before.report.fingers if self.before is not None else ()
-        earlier = {finger.finger: finger.level_db for finger in said}
         step = min(26.0, area.height() / len(fingers))
-        left, wide = area.left() + 74, area.width() - 74 - 92
+        late = _LATE if self.analysis.report.tempo else 0.0
+        left, wide = area.left() + 74, area.width() - 74 - _DECIBELS - late
+        wide = wide if wide > _LEAST_BAR and self._loud else 0.0
         for number, finger in enumerate(fingers):
-            y = area.top() + number * step
-            dye = theme.finger(finger.finger)
-            name = FINGER_NAMES.get(finger.finger, finger.finger).removesuffix(" finger")
-            rect = QRectF(area.left(), y, 70, step)
-            marks.aligned(p, rect, name, dye, marks.font(13, True), marks.LEFT)
-            share = min(1.0, max(0.04, 0.6 + finger.level_db / 20.0))
-            p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(QColor(theme.selected))
-            p.drawRoundedRect(QRectF(left, y + step * 0.22, wide, step * 0.56), 4, 4)
-            p.setBrush(dye)
-            p.drawRoundedRect(QRectF(left, y + step * 0.22, wide * share, step * 0.56), 4, 4)
-            if finger.finger in earlier:
-                x = left + wide * min(1.0, max(0.04, 0.6 + earlier[finger.finger] / 20.0))
-                p.setPen(QPen(QColor(theme.ink), 1.6, Qt.PenStyle.DashLine))
-                p.drawLine(QLineF(x, y + 2, x, y + step - 2))
-            words = f"{_decibels(finger.level_db)} ± {finger.spread_db:.0f} dB"
-            marks.aligned(
-                p, QRectF(left + wide + 8, y, 84, step), words, theme.quiet, marks.font(12), marks.LEFT
-            )
-        p.setPen(QPen(QColor(theme.ink), 1.6))
-        x = left + 0.6 * wide
-        p.drawLine(QLineF(x, area.top(), x, area.top() + step * len(fingers)))
+            y, dye = area.top() + number * step, theme.finger(finger.finger)
+            name = _name(finger).removesuffix(" finger")
+            marks.aligned(p, QRectF(area.left(), y, 70, step), name, dye, marks.font(13, True), marks.LEFT)
+            if wide:
+                self._paint_bar(p, QRectF(left, y, wide, step), finger, dye)
+            words = f"{_decibels(finger.level_db)} ± {finger.spread_db:.0f} dB" if self._loud else ""
+            rect = QRectF(left + wide + (8 if wide else 0), y, _DECIBELS - 8, step)
+            marks.aligned(p, rect, words, theme.quiet, marks.font(12), marks.LEFT)
+            if late:
+                rect = QRectF(area.right() - late, y, late, step)
+                words = late_text(finger.late_ms)
+                ink = theme.ink if abs(finger.late_ms) > _TOLD_MS else theme.quiet
+                marks.aligned(p, rect, words, ink, marks.font(12), marks.LEFT)
+        if wide:
+            p.setPen(QPen(QColor(theme.ink), 1.6))
+            x = left + 0.6 * wide
+            p.drawLine(QLineF(x, area.top(), x, area.top() + step * len(fingers)))
+
+    def _paint_bar(self, p: QPainter, room: QRectF, finger: FingerReport, dye: QColor) -> None:
+        """How loud it is; a broken stroke where it was in the take before."""
+        bar = room.adjusted(0, room.height() * 0.22, 0, -room.height() * 0.22)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QColor(self.theme.selected))
+        p.drawRoundedRect(bar, 4, 4)
+        p.setBrush(dye)
+        p.drawRoundedRect(QRectF(bar.left(), bar.top(), bar.width() * _share(finger), bar.height()), 4, 4)
+        said = self.before.report.fingers if self.before is not None else ()
+        for then in said:
+            if then.finger == finger.finger:
+                x = room.left() + room.width() * _share(then)
+                p.setPen(QPen(QColor(self.theme.ink), 1.6, Qt.PenStyle.DashLine))
+                p.drawLine(QLineF(x, room.top() + 2, x, room.bottom() - 2))
+
+
+def _share(finger: FingerReport) -> float:
+    """How much of a bar a loudness fills."""
+    return min(1.0, max(0.04, 0.6 + finger.level_db / 20.0))
+
+
+def _name(finger: FingerReport) -> str:
+    return FINGER_NAMES.get(finger.finger, finger.finger)
