@@ -114,6 +114,10 @@ def load_the_rest(log: LogFile, folders: set[Path]) -> None:
     """In the background: load what the first play and the first save need, open the log, clear up."""
 
     def load() -> None:
+        import gingham.app.sound.stream
+        import gingham.core.formats.piece_file
+        import gingham.core.sound.player
+        import gingham.core.sound.voices  # noqa: F401  # all are loaded for their own sake
         from gingham.core.formats.atomic import clear_parts
 
         log.open()
