@@ -27,7 +27,8 @@ _HIGHEST_HZ = 4000.0
 _WEIGHTS = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
 _LEAST_FLUX = 0.06  # of a planned pluck’s
 _SWELL_DB, _SWELL_FLUX = -9.5, 0.22
-_LEAST = -1.25
+_LEAST = -1.75
+_SOFT_FLUX, _SOFT_DB, _BROKEN, _MORE, _MUCH = 0.24, -5.0, 1.1, 2.0, 3.5
 _ANEW, _GOES_ON, _LOUD_DB = 0.85, 0.65, -12.0
 _LATE_S = 0.005
 
@@ -137,7 +138,12 @@ def _best(
         )  # fmt: skip
         found.append((float(measures @ _WEIGHTS), string))
     score, string = max(found)
-    if score <= _LEAST:
+    i, usual = strings.index(string), of.usual.get(string, of.usual.get(0, 1.0)) + 1e-12
+    loudly = share.weight[string] > _MORE * usual or share.evidence[string] > _MUCH
+    soft = flux < _SOFT_FLUX and rise_db < _SOFT_DB  # two strings that beat swell like this
+    if score <= _LEAST or (
+        soft and not (broken[i] > _BROKEN or loudly or _begins_anew(of, j, pitches, share))
+    ):
         return None
     sure = round(float(1.0 / (1.0 + np.exp(-(score - _LEAST + 0.5)))), 2)
     return Extra(j, string, pitches[string], sure, share.row)
