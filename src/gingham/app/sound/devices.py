@@ -131,6 +131,11 @@ def open_output(device: str = "") -> tuple[Output, str]:
 
 def device_names() -> list[str]:
     """The sound cards that can play, by name; none where there is no library or no card."""
+    return names_with("max_output_channels", 2)
+
+
+def names_with(channels: str, least: int) -> list[str]:
+    """The devices with at least so many channels (`max_input_channels`, `max_output_channels`), by name."""
     try:
         import sounddevice
 
@@ -139,4 +144,4 @@ def device_names() -> list[str]:
         return []
     except sounddevice.PortAudioError:
         return []
-    return [str(each["name"]) for each in found if each["max_output_channels"] >= 2]
+    return [str(each["name"]) for each in found if each[channels] >= least]

@@ -11,6 +11,7 @@ import time
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Any, Protocol
 
+from gingham.app.sound.devices import names_with
 from gingham.core.errors import TakeError
 from gingham.core.sound.rate import RATE_HZ
 
@@ -162,12 +163,4 @@ def usual_microphone(wanted: str, rows: Sequence[tuple[str, str]]) -> str:
 
 def microphone_names() -> list[str]:
     """The devices that can record, by name; none where there is no library or no device."""
-    try:
-        import sounddevice
-
-        found = sounddevice.query_devices()
-    except (OSError, ImportError):
-        return []
-    except sounddevice.PortAudioError:
-        return []
-    return [str(each["name"]) for each in found if each["max_input_channels"] >= 1]
+    return names_with("max_input_channels", 1)

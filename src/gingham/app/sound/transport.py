@@ -182,6 +182,11 @@ class Transport(QObject):
             return None
         return self._stream.position(self._output.latency_s)
 
+    def played_s(self, meter: Meter, tempo: int) -> float | None:
+        """The same in seconds at a tempo."""
+        position = self.position()
+        return None if position is None else position / float(meter.tempo_beat) * 60.0 / tempo
+
     @property
     def rounds(self) -> int:
         """How many rounds of the loop have been played."""

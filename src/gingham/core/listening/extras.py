@@ -33,6 +33,10 @@ _ANEW, _GOES_ON, _LOUD_DB = 0.85, 0.65, -12.0
 _LATE_S = 0.005
 
 
+Breaks = tuple[list[float], list[float]]
+"""Of each string, lowest number first: how far it does not go on as before, and how loud it is in dB."""
+
+
 class Extra(msgspec.Struct, frozen=True):
     """An unplanned pluck: its candidate, string and pitch, how sure, and the weights of its spectrum."""
 
@@ -75,18 +79,18 @@ def find_extras(of: Free, heard_s: list[float]) -> list[Extra]:
         if max(share.evidence.values(), default=0.0) < 0.1 or flux < _LEAST_FLUX:
             continue
         rise_db = of.attacks.at(float(times[j])).rise_db - usual_rise
-        if rise_db < _SWELL_DB and flux < _SWELL_FLUX and not _begins_anew(of, j, pitches, share):
+        breaks = _breaks(of, float(times[j]) - _LATE_S, sorted(pitches.items()))
+        if rise_db < _SWELL_DB and flux < _SWELL_FLUX and not _begins_anew(pitches, share, breaks):
             continue  # a string that swells again, in a room or against another one, has no attack
-        best = _best(of, j, pitches, share, rise_db, flux)
+        best = _best(of, j, pitches, share, rise_db, flux, breaks)
         if best is not None:
             out.append(best)
     return out
 
 
-def _begins_anew(of: Free, j: int, pitches: dict[int, int], share: Shares) -> bool:
+def _begins_anew(pitches: dict[int, int], share: Shares, breaks: Breaks) -> bool:
     """Whether a string without an attack was struck all the same: it alone does not go on as before."""
-    strings = sorted(pitches)
-    broken, loud = _breaks(of, float(of.struck.times[j]) - _LATE_S, [(s, pitches[s]) for s in strings])
+    strings, (broken, loud) = sorted(pitches), breaks
     for i, string in enumerate(strings):
         others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > _LOUD_DB]
         if share.evidence[string] > 1.0 and broken[i] > _ANEW and max(others, default=1.0) < _GOES_ON:
@@ -119,11 +123,10 @@ def _spectra(of: Free, able: list[int], planned: NDArray[np.float64]) -> tuple[F
 
 
 def _best(
-    of: Free, j: int, pitches: dict[int, int], share: Shares, rise_db: float, flux: float
+    of: Free, j: int, pitches: dict[int, int], share: Shares, rise_db: float, flux: float, breaks: Breaks
 ) -> Extra | None:
     """The likeliest string of a candidate, if it is likely enough."""
-    strings = sorted(pitches)
-    broken, loud = _breaks(of, float(of.struck.times[j]) - _LATE_S, [(s, pitches[s]) for s in strings])
+    strings, (broken, loud) = sorted(pitches), breaks
     found = []
     for i, string in enumerate(strings):
         others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > -12.0] or [0.5]
@@ -142,14 +145,14 @@ def _best(
     loudly = share.weight[string] > _MORE * usual or share.evidence[string] > _MUCH
     soft = flux < _SOFT_FLUX and rise_db < _SOFT_DB  # two strings that beat swell like this
     if score <= _LEAST or (
-        soft and not (broken[i] > _BROKEN or loudly or _begins_anew(of, j, pitches, share))
+        soft and not (broken[i] > _BROKEN or loudly or _begins_anew(pitches, share, breaks))
     ):
         return None
     sure = round(float(1.0 / (1.0 + np.exp(-(score - _LEAST + 0.5)))), 2)
     return Extra(j, string, pitches[string], sure, share.row)
 
 
-def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> tuple[list[float], list[float]]:
+def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> Breaks:
     """How far each string's partials do not go on as before (0 to 1 and more), and their loudness in dB.
 
     A ringing string turns its phase evenly from window to window; one that is struck begins anew. The phase

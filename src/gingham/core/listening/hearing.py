@@ -105,7 +105,7 @@ class _Listener:
         for found in find_extras(free, [note.t_s for note in notes]):
             level = self._level((found.string, found.midi), self.struck.after[found.candidate], found.row)
             t_s = self.attacks.at(float(self.struck.times[found.candidate])).t_s
-            planned = self._not_yet_heard(found, t_s, notes, missed, unclear)
+            planned = self._not_yet_heard(found, t_s, reach, notes, missed, unclear)
             notes.append(Heard(t_s, found.string, found.midi, level, planned, found.sure))
         notes.sort(key=lambda note: note.t_s)
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
@@ -119,31 +119,38 @@ class _Listener:
         )  # fmt: skip
 
     def _not_yet_heard(
-        self, found: Extra, t_s: float, notes: list[Heard], missed: list[int], unclear: list[int]
+        self,
+        found: Extra,
+        t_s: float,
+        reach: range,
+        notes: list[Heard],
+        missed: list[int],
+        unclear: list[int],
     ) -> int | None:
         """The planned pluck that an unplanned one is after all: one of a moment that no onset was found for.
 
         It may have been missed, unclear, or guessed at its time; the string beside it is a wrong one.
         """
-        times, of_string = self.plan.times, None
-        for k in np.flatnonzero(self.of < 0):
-            gaps = [times[k] - times[k - 1]] if k else []
-            gaps += [times[k + 1] - times[k]] if k + 1 < len(times) else []
+        times, able = self.plan.times, list[tuple[float, int]]()
+        for k in (k for k in reach if self.of[k] < 0):
+            gaps = [abs(times[k] - times[other]) for other in (k - 1, k + 1) if 0 <= other < len(times)]
+            near_s = min(_STILL_S, _STILL * min(gaps, default=1.0))
             away = abs(t_s - float(self.expected[k]))
             for i in self.plan.moments[k]:
                 pluck = self.plan.plucks[i]
                 same = (pluck.string, pluck.midi) == (found.string, found.midi)
-                near = same and away < min(_STILL_S, _STILL * min(gaps, default=1.0))
-                beside = abs(pluck.string - found.string) == 1 and away < _BESIDE_S and i in missed + unclear
-                if near or (beside and len(self.plan.moments[k]) == 1):
-                    of_string = i
-        if of_string is None:
+                lone = len(self.plan.moments[k]) == 1 and (i in missed or i in unclear)
+                beside = lone and abs(pluck.string - found.string) == 1
+                if (same and away < near_s) or (beside and away < _BESIDE_S):
+                    able.append((away, i))
+        if not able:
             return None
+        planned = min(able)[1]
         for without in (missed, unclear):
-            if of_string in without:
-                without.remove(of_string)
-        notes[:] = [note for note in notes if note.planned != of_string]
-        return of_string
+            if planned in without:
+                without.remove(planned)
+        notes[:] = [note for note in notes if note.planned != planned]
+        return planned
 
     # Which onset is which moment.
 

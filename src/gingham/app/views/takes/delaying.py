@@ -99,10 +99,10 @@ class Delaying(QObject):
         self.measured.emit(notice("delay-runs"))
 
     def _look(self) -> None:
-        position = self._transport.position()
-        if position is not None and self._transport.playing:
+        played_s = self._transport.played_s(self._meter, _TEMPO)
+        if played_s is not None and self._transport.playing:
             recorded = sum(map(len, self._blocks)) / RATE_HZ
-            self._anchor.look(recorded, position * 4 * _BEAT_S)
+            self._anchor.look(recorded, played_s)
 
     def _played(self, playing: bool) -> None:
         if self.running and not playing:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from datetime import datetime
-from fractions import Fraction
 from functools import partial
 from pathlib import Path
 
@@ -32,7 +31,6 @@ from gingham.app.work.worker import Job, Tick
 from gingham.core.errors import FileError, GinghamError
 from gingham.core.listening.asked import Asked, question
 from gingham.core.listening.shelf import Facts, Shelf
-from gingham.core.music.meter import seconds
 from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.notices import notice
@@ -189,17 +187,14 @@ class Taking(QObject):
 
     def _show_level(self, level: Level) -> None:
         self._view.level.setValue(min(100, round(100 * level.peak)))
-        position = self._playing.transport.position()
-        if self._anchor is not None and position is not None:
-            self._anchor.look(self.recorder.seconds, self._played_s(position))
+        piece = self._shown.piece
+        played_s = self._playing.transport.played_s(piece.meter, piece.tempo)
+        if self._anchor is not None and played_s is not None:
+            self._anchor.look(self.recorder.seconds, played_s)
         words = f"Recording, {level.seconds:.0f} s."
         if level.fault:
             words = f"{words} {notice('take-clipped') if level.fault == 'clipped' else notice('take-quiet')}"
         self.status.emit(words)
-
-    def _played_s(self, position: float) -> float:
-        piece = self._shown.piece
-        return seconds(Fraction(position).limit_denominator(1 << 20), piece.meter, piece.tempo)
 
     def _recorded(self, lasted: float, error: GinghamError | None) -> None:
         """The recording is over; whatever reached the disk is a take."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from fractions import Fraction
 from statistics import median
 
 import msgspec
@@ -14,7 +13,6 @@ from PySide6.QtWidgets import QLabel
 
 from gingham.app.sound.transport import Transport
 from gingham.core.listening.taps import KeyTap
-from gingham.core.music.meter import seconds
 from gingham.core.patterns.pattern import FINGERS
 from gingham.core.pieces.piece import Piece
 
@@ -101,12 +99,9 @@ class Tapping(QObject):
             return
         now = self.clock() - self._began
         self._taps.append(KeyTap(round(now, 4), finger))
-        position = self._transport.position()
-        if self._click and position is not None:
-            played = seconds(
-                Fraction(position).limit_denominator(1 << 20), self._piece.meter, self._piece.tempo
-            )
-            self._clicks.append(now - played)
+        played_s = self._transport.played_s(self._piece.meter, self._piece.tempo)
+        if self._click and played_s is not None:
+            self._clicks.append(now - played_s)
 
     def stop(self) -> TappedTake:
         """End; what was tapped."""
