@@ -62,6 +62,12 @@ def qtbot(qapp: QApplication, request: pytest.FixtureRequest) -> PatientBot:
 
 
 @pytest.fixture(autouse=True)
+def own_folders(tmp_path: Path, monkeypatch) -> None:
+    """What a test keeps, it keeps in a folder of its own."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+
+
+@pytest.fixture(autouse=True)
 def no_box_waits(monkeypatch) -> None:
     """A box that nobody answers would hold the suite for ever: a test that wants one says what is answered."""
 

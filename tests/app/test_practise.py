@@ -7,27 +7,38 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from gingham.app.views.practice.follow import Moment
+from gingham.core.patterns.shorthand import parse_pattern
+from gingham.core.pieces.chordline import parse_chord_line
+from gingham.core.pieces.edits import reshape_pattern, set_chords, set_tempo
+from gingham.core.pieces.form import done_entry
 from tests.conftest import make_piece, play
 
 
 @pytest.fixture
 def practise(window):
-    """The Practise page over the sketch's chords."""
+    """The Practise page over the sketch's chords, the thumb alone chosen."""
     window.actions_by_id["practise"].trigger()
-    return window.pages.practise
+    page = window.pages.practise
+    page.choose_stage("Verse · alone-p-G")
+    return page
+
+
+def row_of(practise, code: str) -> int:
+    """The index of the first stage of a kind."""
+    return next(i for i, stage in enumerate(practise.stages) if stage.reason.code == f"stage-{code}")
 
 
 def test_a_stage_is_played_with_one_key_at_its_own_tempo(practise, window) -> None:
-    """Its layers only, its stretch only; stopping brings the piece's own layers back."""
+    """Its layers only, its stretch only; the piece's own layers are left alone."""
     stages = practise.view.stages
     assert stages.hasFocus() and stages.count() == len(practise.stages) > 6
     QTest.keyClick(stages, Qt.Key.Key_Space)
-    assert window.transport.playing and window.transport.options.muted == practise.stages[0].muted
-    assert window.transport._line.length == 1.0 and practise.view.play.text().startswith("Stop")
+    line = window.transport._line
+    assert window.transport.playing and {note.finger for note in line.notes if note.gain} == {"p"}
+    assert line.length == 1.0 and practise.view.play.text().startswith("Stop")
     QTest.keyClick(stages, Qt.Key.Key_Space)
     assert not window.transport.playing and window.transport.options.muted == frozenset()
-    row = next(i for i, stage in enumerate(practise.stages) if stage.around is not None)
-    stages.setCurrentRow(row)
+    stages.choose(row_of(practise, "change"))
     practise.view.play.click()
     assert len(window.transport._line.places) == 2
     practise.view.play.click()
@@ -38,25 +49,49 @@ def test_stages_are_marked_as_done_and_undone(qtbot, practise, window) -> None:
     stages = practise.view.stages
     with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(stages, Qt.Key.Key_D)
-    assert window.document.piece.done == (practise.stages[0].id,) and stages.currentRow() == 1
-    assert stages.item(0).text().startswith("✓") and practise.view.status.text().startswith("1 of")
+    thumb = practise.stages[1]
+    assert window.document.piece.done == (done_entry(thumb.id, thumb.mark, 72),) and stages.currentRow() == 2
+    assert stages.dots(1) == "✓" and practise.view.status.text().startswith("1 of")
     with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["undo"].trigger()
-    assert window.document.piece.done == () and not stages.item(0).text().startswith("✓")
+    assert window.document.piece.done == () and not stages.dots(1)
+
+
+@pytest.mark.parametrize(
+    "edit",
+    [
+        lambda piece: set_tempo(piece, 90),
+        lambda piece: reshape_pattern(piece, "Mine", parse_pattern("4/4 x2: p . p i ; p m p i")),
+        lambda piece: set_chords(piece, 0, parse_chord_line("| G{3x0003} | Am7 | Dsus4 D | Em7{022030} |", piece.meter)),
+    ],
+)
+def test_nothing_stays_done_that_has_become_another_stage(qtbot, practise, window, edit) -> None:
+    """A faster goal, other plucks, another shape: it was done, it is not; undone it is again."""
+    practise.choose_stage("Verse · with-m-G")
+    with qtbot.waitSignal(window.shown.settled):
+        practise.toggle_done()
+    assert practise.is_done(practise.plan.stage("Verse · with-m-G"))
+    with qtbot.waitSignal(window.shown.settled):
+        window.document.edit("Other", edit(window.document.piece))
+    assert not practise.is_done(practise.plan.stage("Verse · with-m-G"))
+    assert any(practise.view.stages.item(r).text() == "○ With the middle on G" for r in range(8))
+    with qtbot.waitSignal(window.shown.settled):
+        window.actions_by_id["undo"].trigger()
+    assert practise.is_done(practise.plan.stage("Verse · with-m-G"))
 
 
 def test_a_stage_that_is_done_in_one_section_is_not_done_in_another(qtbot, practise, window) -> None:
-    """Two sections with the same chords have the same stages, each marked for itself."""
+    """Two sections with the same chords have the same changes, each marked for itself."""
     with qtbot.waitSignal(window.shown.settled):
         window.add_section()
     with qtbot.waitSignal(window.shown.settled):
         window.shown.select_section(0)
-    practise.view.stages.choose(0)
+    practise.view.stages.choose(row_of(practise, "change"))
     with qtbot.waitSignal(window.shown.settled):
         practise.toggle_done()
     stages = practise.view.stages
-    marked = [row for row in range(stages.count()) if stages.item(row).text().startswith("✓")]
-    assert marked == [1] and len(window.document.piece.done) == 1
+    marked = [row for row in range(stages.count()) if stages.dots(row) == "✓"]
+    assert len(marked) == 1 and len(window.document.piece.done) == 1
 
 
 def test_an_edit_does_not_take_a_playing_stage_away(qtbot, practise, window) -> None:
@@ -79,13 +114,13 @@ def test_the_order_of_learning_is_chosen_and_remembered(practise, window, settin
     order = practise.view.order
     order.setCurrentIndex(order.findData("chords"))
     order.activated.emit(order.currentIndex())
-    assert practise.stages[0].around is not None and settings.text("learning-order", "") == "chords"
+    assert practise.stages[0].reason.code == "stage-strum" and settings.text("learning-order", "") == "chords"
 
 
 def test_the_picture_follows_the_light_and_says_what_comes(qtbot, practise, window) -> None:
     """Two bars stand while the light goes over them; then the next two; the count-in is shown too."""
     follow = practise.view.follow
-    practise.view.stages.setCurrentRow(practise.view.stages.count() - 1)
+    practise.view.stages.choose(row_of(practise, "whole"))
     window.transport.set_count_in("")
     practise.choose_tempo(300)
     practise.play_or_stop()
@@ -104,18 +139,18 @@ def test_the_picture_follows_the_light_and_says_what_comes(qtbot, practise, wind
 def test_only_what_the_stage_asks_for_is_shown(practise, window) -> None:
     """Thumb alone on G: one bar, no chord comes, the thumb's next string is the loop's own."""
     follow = practise.view.follow
-    assert practise.stages[0].reason.code == "stage-alone"
-    assert len(follow.loop.bars) == 1 and follow.muted == practise.stages[0].muted
+    assert practise.stage.reason.code == "stage-alone"
+    assert len(follow.loop.bars) == 1 and follow.muted == practise.stage.muted
     follow.show_moment(Moment(0, 1, 0.75))
     seen = follow.seen()
     assert seen.coming.after is None and seen.thumb == (4, 6)
     assert "one chord" in follow.accessibleDescription()
-    assert follow.title == f"Thumb alone on G  ·  {practise.stages[0].tempo} beats/min"
+    assert follow.title == f"Thumb alone on G  ·  {practise.stage.tempo} beats/min"
 
 
 def test_a_stage_gets_slower_and_the_piece_keeps_its_tempo(qtbot, practise, window) -> None:
     """Slower by key and by the list's minus, while it plays; Build's tempo is as it was."""
-    stage, tempo = practise.stages[0], practise.stages[0].tempo
+    stage, tempo = practise.stage, practise.stage.tempo
     piece = window.document.piece
     window.actions_by_id["play"].trigger()
     assert window.transport.owner == "stage"
@@ -138,7 +173,8 @@ def test_every_section_has_its_stages_under_its_name(qtbot, practise, window) ->
     sections = {stage.section for stage in practise.stages}
     assert sections == {0, 1}
     stages = practise.view.stages
-    assert stages.count() == len(practise.stages) + 2 and stages.item(0).text() == "Verse"
+    titles = [stages.item(row).text() for row in range(stages.count()) if not stages.item(row).flags()]
+    assert stages.count() == len(practise.stages) + len(titles) and titles[:2] == ["Verse", "Verse 2"]
     first = next(i for i, stage in enumerate(practise.stages) if stage.section == 1)
     stages.choose(first)
     window.transport.set_count_in("")
@@ -150,7 +186,7 @@ def test_every_section_has_its_stages_under_its_name(qtbot, practise, window) ->
 def test_the_strings_can_lie_as_on_the_knee(practise, window, settings) -> None:
     """String 6 on top; remembered; the picture is another one."""
     before = practise.view.follow.grab().toImage()
-    practise.view.flipped.setChecked(True)
+    window.actions_by_id["lowest-on-top"].trigger()
     assert practise.view.follow.grab().toImage() != before and settings.flag("lowest-on-top", False)
 
 

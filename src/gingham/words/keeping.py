@@ -22,5 +22,13 @@ def found_text(newer: list[str], older: list[str], broken: tuple[str, ...]) -> s
     return " ".join(parts)
 
 
+def log_mended(aside: str, rescued: int) -> str:
+    """A damaged record has been put aside, and what could be read of it is in the new one."""
+    return (
+        f"The record of practising was damaged. It was put aside as {printable(aside)}; "
+        f"{rescued} entries could be read and are in the new one."
+    )
+
+
 def _quoted(titles: list[str]) -> str:
     return ", ".join(f"“{title}”" for title in titles)

@@ -72,6 +72,20 @@ NOTICES = {
     "printing": "Printing: {pages} more to come",
     "no-printer": "The printer cannot be reached. Save the sheet as PDF and print that.",
     "printed": "The sheet has gone to the printer.",
+    "hand-rests": "Ladder and barre rest: press “It is well again” when it is.",
+    "mark-nothing": "Play the stage first, then mark it.",
+    "round-short": "A round is 20 seconds: {seconds} more, then C counts.",
+    "marked-clean": "Clean.",
+    "marked-not": "Not clean{why}.",
+    "test-loop": "The start test is for a stage with a tempo.",
+    "test-cold": "Warm up first, for a minute and a half: then the test says something.",
+    "test-runs": "{tempo}: N as soon as it is no longer even.",
+    "test-ends": "Even up to {tempo}: the ladder begins at {begin}.",
+    "count-left": "{seconds} seconds: count the clean changes.",
+    "count-ask": "How many changes were clean in {seconds} seconds?",
+    "count-number": "A number, please: how many were clean?",
+    "part-over": "Its time is over: Enter goes on, M stays.",
+    "session-over": "That was the session. Put the instrument down, shake the hands out.",
 }
 
 

@@ -210,7 +210,7 @@ class Keeper(QObject):
     def _tasks(self) -> tuple[_Task, ...]:
         tasks: list[_Task] = [(path, None, None) for path in self._gone]
         for document, path in self._copies.items():
-            piece = document.piece
+            piece = document.stamped()
             if document.modified:
                 own = path_text(document.path) if document.path is not None else ""
                 tasks.append((path, _Copy(own, self._program, ""), piece))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -56,6 +57,8 @@ class Document(QObject):
         self.piece = piece
         self.path = path
         self.stack = QUndoStack(self)
+        self.identity = piece.id or _identity_of(path)
+        """By what the record of practising knows the piece."""
         self.repairs: tuple[Reason, ...] = ()
         """What had to be put right when the file was read."""
         self._gesture = 0
@@ -90,6 +93,10 @@ class Document(QObject):
         key = f"{merge}#{self._gesture}" if merge else None
         self.stack.push(_Change(self, text, after, key))
 
+    def stamped(self) -> Piece:
+        """The piece as it is written, with its identity."""
+        return replace(self.piece, id=self.identity)
+
     def end_gesture(self) -> None:
         """Whatever comes next is a step of its own, even under the same merge key."""
         self._gesture += 1
@@ -123,11 +130,20 @@ class Document(QObject):
         assert target is not None  # the window asks for a path first
         if self.path is None and self.piece.title in ("", NAMELESS):
             self.edit("Title", replace(self.piece, title=target.stem))
-        save_piece(self.piece, target, over_protected=over_protected)
+        save_piece(self.stamped(), target, over_protected=over_protected)
         self.path = target
         self.end_gesture()
         self.stack.setClean()
         self.saved.emit()
+
+
+def _identity_of(path: Path | None) -> str:
+    """A new identity; for a file that has none always the same one, until it is saved with it."""
+    if path is None:
+        return os.urandom(8).hex()
+    import hashlib  # loads OpenSSL: not before a file is open
+
+    return hashlib.sha256(os.path.abspath(path).encode(errors="surrogateescape")).hexdigest()[:16]  # noqa: PTH100  # resolve() stumbles over loops
 
 
 def empty_piece() -> Piece:

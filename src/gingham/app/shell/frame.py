@@ -12,9 +12,11 @@ from PySide6.QtWidgets import QMainWindow, QMenu, QStatusBar
 
 from gingham.app.look import zoom
 from gingham.app.look.appearance import Appearance
+from gingham.app.look.folders import Folders
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document, empty_piece
 from gingham.app.session.fitter import Fitter, Judge
+from gingham.app.session.logbook import Logbook
 from gingham.app.session.shown import Shown
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.standing import Standing
@@ -69,7 +71,8 @@ class Frame(QMainWindow):
         self.playing = Playing(self.transport, self.shown, self)
         self.following = Following(self.build, self.playing, self)
         self.care = HandCare(self.transport, self.shown, settings, self)
-        for part in (self.care, self.shown, self.playing):
+        self.logbook = Logbook(Folders.of_this_user().data / "practice.sqlite", self)
+        for part in (self.care, self.shown, self.playing, self.logbook):
             part.notice.connect(self.notify)
         self.appearance.changed.connect(self._restyle)
         self.view.pieces.currentChanged.connect(self.show_piece)

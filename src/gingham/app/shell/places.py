@@ -65,7 +65,11 @@ def _practise(window: Frame) -> Place:
     from gingham.app.views.practice.view import PracticeView
 
     view = PracticeView(window.appearance, window)
-    return PracticeController(view, window.shown, window.playing, window.settings, window)
+    practise = PracticeController(
+        view, window.shown, window.playing, window.settings, window.logbook, window.care, window
+    )
+    practise.notice.connect(window.notify)
+    return practise
 
 
 def _takes(window: Frame) -> Place:

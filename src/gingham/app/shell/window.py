@@ -185,6 +185,7 @@ class MainWindow(Frame):
         self.drawers.end()
         self.build.mapping.close()
         self.pages.end()
+        self.logbook.close()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about every unsaved piece, remember the window, end the threads."""

@@ -31,6 +31,7 @@ class HandCare(QObject):
         clock: Callable[[], float] = time.monotonic,
     ) -> None:
         super().__init__(parent)
+        self._transport = transport
         self._shown, self._settings, self._clock = shown, settings, clock
         self._reminding = True
         self._since: float | None = None
@@ -39,6 +40,8 @@ class HandCare(QObject):
         self._inside = 0.0
         self.barre_beats = 0.0
         """Beats of barre that have been played since the program began."""
+        self.barre_s = 0.0
+        """The same in seconds."""
         self._told = False
         transport.state_changed.connect(self._state)
         transport.moved.connect(self._moved)
@@ -68,6 +71,10 @@ class HandCare(QObject):
             self._since = None
         self._bar = None
 
+    def _tempo(self) -> int:
+        """Beats a minute at which it sounds now; the piece's where that is not known."""
+        return self._transport.tempo or self._shown.piece.tempo
+
     def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
         before, self._inside = self._inside, inside
         if (section, bar) == self._bar and inside >= before:
@@ -75,7 +82,9 @@ class HandCare(QObject):
         self._bar = (section, bar)
         result = self._shown.result
         if owner in OF_THE_PIECE and result is not None and result.section == section:
-            self.barre_beats += barre_beats(result, bar)
+            beats = barre_beats(result, bar)
+            self.barre_beats += beats
+            self.barre_s += beats * 60.0 / max(1, self._tempo())
         if self.barre_beats >= BARRE_BEATS and not self._told:
             self._told = True
             self.notice.emit(barre_notice(self.barre_beats))

@@ -94,6 +94,8 @@ class Transport(QObject):
         """How the player wants the piece to be played."""
         self.owner = Owner.PIECE
         """What sounds, or sounded last."""
+        self.tempo = 0
+        """Beats a minute at which it sounds, or sounded last."""
 
     @property
     def playing(self) -> bool:
@@ -127,7 +129,7 @@ class Transport(QObject):
             self._start(line, tempo, piece, owner, self.options if options is None else options)
 
     def _start(self, line: Timeline, tempo: int, piece: Piece | None, owner: Owner, options: Options) -> None:
-        self._line, self.owner = line, owner
+        self._line, self.owner, self.tempo = line, owner, tempo
         from gingham.app.sound.stream import Stream  # NumPy comes with the first sound, not with the window
         from gingham.core.sound.player import Player
         from gingham.core.sound.voices import Kind, VoiceBank, kind_of
@@ -250,6 +252,7 @@ class Transport(QObject):
 
     def set_tempo(self, tempo: int) -> None:
         """Another tempo, heard within the blocks that are ready (a quarter of a second)."""
+        self.tempo = tempo
         self._change(lambda player: setattr(player, "tempo_bpm", float(tempo)))
 
     def set_muted(self, muted: frozenset[str]) -> None:

@@ -15,6 +15,7 @@ from gingham.app.widgets.geometry import Axis, Column
 from gingham.app.widgets.speaking import Cell
 from gingham.core.fitting.result import Event
 from gingham.core.practice.loop import Loop, LoopBar
+from gingham.core.practice.stages import heard
 from gingham.words.panel import place_text
 
 _COUNTS = 34.0
@@ -135,9 +136,7 @@ class Standing:
             columns = self.columns(bar)
             edges = [*(plan.x(place, self._share(bar, c.at)) for c in columns), plan.x(place + 1, 0)]
             for number, column in enumerate(columns):
-                events = [
-                    e for e in fitted.events if e.at == column.at and (e.finger or "") not in self.muted
-                ]
+                events = [e for e in fitted.events if e.at == column.at and heard(e, self.muted)]
                 words = place_text(result, column.span, bar.bar, column.syllable, events)
                 left, wide = edges[number], edges[number + 1] - edges[number]
                 rect = QRectF(left, plan.top, wide, plan.height).toAlignedRect()
@@ -192,10 +191,10 @@ class Standing:
             marks.ribbon(p, [self._middle(plan, place, bar, event) for event in thumb], self.theme)
         opacity = p.opacity()
         self._paint_pinches(p, plan, place, bar, played)
-        for event in sorted(played, key=lambda each: (each.finger or "") not in self.muted):
-            heard = (event.finger or "") not in self.muted
-            p.setOpacity(opacity if heard else opacity * _PALE)
-            self._paint_pluck(p, plan, self._middle(plan, place, bar, event), event, heard=heard)
+        for event in sorted(played, key=lambda each: heard(each, self.muted)):
+            asked = heard(event, self.muted)
+            p.setOpacity(opacity if asked else opacity * _PALE)
+            self._paint_pluck(p, plan, self._middle(plan, place, bar, event), event, heard=asked)
         p.setOpacity(opacity)
         self._paint_brushes(p, plan, place, bar, played)
 
@@ -203,7 +202,7 @@ class Standing:
         """A woven column between thumb and the finger farthest from it, where both pluck at once."""
         for thumb in (event for event in played if event.finger == "p" and event.plucked):
             others = [e for e in played if e.at == thumb.at and e.plucked and e.finger not in (None, "p")]
-            if not others or "p" in self.muted or any(e.finger in self.muted for e in others):
+            if not others or "p" in self.muted or any(not heard(e, self.muted) for e in others):
                 continue
             one = self._middle(plan, place, bar, thumb)
             far = max(others, key=lambda e: abs(e.string - thumb.string))
@@ -213,14 +212,17 @@ class Standing:
 
     def _paint_brushes(self, p: QPainter, plan: Plan, place: int, bar: LoopBar, played: list[Event]) -> None:
         """Which way a brush goes, beside its strings."""
+        opacity = p.opacity()
         for kind in ("brush-down", "brush-up"):
             for at in {event.at for event in played if event.kind == kind}:
                 swept = [event for event in played if event.at == at and event.kind == kind]
+                p.setOpacity(opacity if heard(swept[0], self.muted) else opacity * _PALE)
                 ys = sorted(self._middle(plan, place, bar, event).y() for event in swept)
                 x = self._middle(plan, place, bar, swept[0]).x() - 32
                 down = (kind == "brush-down") != plan.flipped  # down is away from the player's chin
                 ends = (ys[0], ys[-1]) if not down else (ys[-1], ys[0])
                 marks.arrow(p, x, *ends, QColor(self.theme.ink))
+        p.setOpacity(opacity)
 
     def _middle(self, plan: Plan, place: int, bar: LoopBar, event: Event) -> QPointF:
         """Where a pluck stands: in the middle of its place."""

@@ -39,6 +39,7 @@ from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.form import Form, Turn, check_form
 from gingham.core.pieces.lyrics import parse_tune, print_tune
+from gingham.core.pieces.own_stages import parse_own_stage
 from gingham.core.pieces.piece import (
     BarPattern,
     ChordOverride,
@@ -82,7 +83,7 @@ _UNREADABLE = (
     RecursionError,
     ValueError,  # a number of thousands of digits
 )
-_ROUGHEST, _LONGEST_BAR = 100, 16
+_ROUGHEST, _LONGEST_BAR, _LONGEST_ID = 100, 16, 64
 T = TypeVar("T")
 
 
@@ -200,6 +201,8 @@ def _record(piece: Piece) -> PieceRecord:
         _form_record(piece.performance),
         _form_record(piece.practice),
         piece.notes,
+        [str(stage) for stage in piece.stages],
+        piece.id,
     )
 
 
@@ -300,6 +303,11 @@ class _PieceBuilder:
             self.at("performance", _form, record.performance, sections),
             self.at("practice", _form, record.practice, sections),
             notes=record.notes,
+            stages=tuple(
+                self.at(f"stages[{i}]", parse_own_stage, line, tuple(s.name for s in sections))
+                for i, line in enumerate(record.stages)
+            ),
+            id=self.at("id", _identity, record.id),
         )
 
 
@@ -320,6 +328,15 @@ def _section(record: SectionRecord, meter: Meter, patterns: set[str], strings: i
         tuple(BarPattern(own.bar, own.pattern) for own in record.bars),
         parse_tune(record.tune, meter),
     )
+
+
+def _identity(text: str) -> str:
+    """The piece's identity: a few plain letters."""
+    if len(text) > _LONGEST_ID or not all(
+        sign.isascii() and (sign.isalnum() or sign == "-") for sign in text
+    ):
+        raise InputError("piece-id")
+    return text
 
 
 def _form(record: FormRecord, sections: list[Section]) -> Form:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 FORMAT = "gingham-piece"
-VERSION = 5
+VERSION = 6
 
 
 class RulesRecord(msgspec.Struct):
@@ -128,6 +128,8 @@ class PieceRecord(msgspec.Struct):
     performance: FormRecord = msgspec.field(default_factory=lambda: FormRecord("stop"))
     practice: FormRecord = msgspec.field(default_factory=lambda: FormRecord("loop"))
     notes: str = ""
+    stages: list[str] = []
+    id: str = ""
 
 
 def schema() -> dict[str, object]:

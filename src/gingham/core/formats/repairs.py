@@ -20,6 +20,7 @@ from gingham.core.formats.records import (
 )
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.pieces.form import MOST_TIMES
+from gingham.core.pieces.own_stages import MOST_STAGES
 from gingham.core.reasons import Reason
 from gingham.core.values import replace
 
@@ -30,6 +31,7 @@ MOST: dict[str, int] = {
     "bars of their own": 10_000,
     "lines of words": 10_000,
     "characters of chords": 500_000,
+    "stages": MOST_STAGES,
 }
 _MOST_BARS = 10_000
 _FINGERS, _LANES = (
@@ -48,6 +50,7 @@ def check_amounts(record: PieceRecord, path: str) -> None:
         "bars of their own": sum(len(section.bars) for section in record.sections),
         "lines of words": sum(len(section.words) for section in record.sections),
         "characters of chords": sum(len(section.chords) for section in record.sections),
+        "stages": len(record.stages),
     }
     for what, given in amounts.items():
         if given > MOST[what]:

@@ -20,6 +20,7 @@ from gingham.core.pieces.chordline import (
     print_chord_line,
 )
 from gingham.core.pieces.form import done_renamed, renamed, without
+from gingham.core.pieces.own_stages import stages_renamed
 from gingham.core.pieces.piece import (
     BarPattern,
     ChordOverride,
@@ -276,9 +277,14 @@ def rename_section(piece: Piece, index: int, name: str) -> Piece:
         (kind, name if (kind, item) == ("sections", old) else item, field, text)
         for kind, item, field, text in piece.unknown
     )
-    done = done_renamed(piece.done, old, name)
     return replace(
-        after, overrides=overrides, performance=forms[0], practice=forms[1], unknown=unknown, done=done
+        after,
+        overrides=overrides,
+        performance=forms[0],
+        practice=forms[1],
+        unknown=unknown,
+        done=done_renamed(piece.done, old, name),
+        stages=stages_renamed(piece.stages, old, name),
     )
 
 

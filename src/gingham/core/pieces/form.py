@@ -54,12 +54,34 @@ def renamed(form: Form, old: str, new: str) -> Form:
     return Form(turns, form.ending)
 
 
-_OF = " · "
+_OF, _AS = " · ", " = "
 
 
 def stage_id(section: str, stage: str) -> str:
     """What a stage of practice is called where it is marked as done: its section, then what it is."""
     return f"{section}{_OF}{stage}"
+
+
+def done_entry(stage: str, mark: str, tempo: int) -> str:
+    """How a stage is marked as done: what exactly it asked for then (`mark`), and up to which tempo."""
+    return f"{stage}{_AS}{mark} {tempo}"
+
+
+def is_done(done: tuple[str, ...], stage: str, mark: str, goal: int) -> bool:
+    """Whether a stage is marked as done as it is now: the same plucks, up to the goal at least."""
+    begin = f"{stage}{_AS}{mark} "
+    tempi = [entry.removeprefix(begin) for entry in done if entry.startswith(begin)]
+    return any(is_whole(tempo) and int(tempo) >= goal for tempo in tempi)
+
+
+def was_done(done: tuple[str, ...], stage: str) -> bool:
+    """Whether a stage was marked as done at some time, perhaps when it was another one."""
+    return any(entry == stage or entry.startswith(f"{stage}{_AS}") for entry in done)
+
+
+def not_done(done: tuple[str, ...], stage: str) -> tuple[str, ...]:
+    """The marks without those of one stage."""
+    return tuple(entry for entry in done if not was_done((entry,), stage))
 
 
 def done_renamed(done: tuple[str, ...], old: str, new: str) -> tuple[str, ...]:

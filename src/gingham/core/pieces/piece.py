@@ -15,6 +15,7 @@ from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, ChordLine
 from gingham.core.pieces.form import PRACTICE, Form, Turn
 from gingham.core.pieces.lyrics import Syllable, TuneNote, place_words
+from gingham.core.pieces.own_stages import OwnStage
 from gingham.core.pieces.rules import OwnRules, Rules
 from gingham.core.shapes.shape import Shape
 
@@ -120,11 +121,15 @@ class Piece(msgspec.Struct, frozen=True, gc=False):
     rules: Rules = msgspec.field(default_factory=Rules)
     overrides: tuple[Override, ...] = ()
     done: tuple[str, ...] = ()
-    """Stages of practice that the player has marked as done, by their ids."""
+    """Stages of practice that the player has marked as done: each as `done_entry` writes it."""
     performance: Form = msgspec.field(default_factory=Form)
     practice: Form = PRACTICE
     notes: str = ""
     """The player's own remarks on the piece."""
+    stages: tuple[OwnStage, ...] = ()
+    """Stages of practice that a teacher has put into it; they come before the program's."""
+    id: str = ""
+    """By what the record of practising knows it, whatever it is called; empty until it is first saved."""
     unknown: tuple[tuple[str, str, str, str], ...] = ()
     """What a file held that this program does not know: (list, item, field, JSON text), written back."""
 

@@ -13,7 +13,7 @@ import msgspec
 
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.judging.changes import Change, change_from
-from gingham.core.practice.stages import Stage
+from gingham.core.practice.stages import Passage, Stage, cut_bars, heard
 
 
 class LoopBar(msgspec.Struct, frozen=True, gc=False):
@@ -123,7 +123,7 @@ class Loop:
 
     def thumb(self, time: float, muted: frozenset[str]) -> tuple[Event | None, Event | None]:
         """The thumb's pluck now (the last that has begun) and its next; (None, None) if it is not heard."""
-        strokes = [each for each in self.plucks if each[1].finger == "p"] if "p" not in muted else []
+        strokes = [each for each in self.plucks if each[1].finger == "p" and heard(each[1], muted)]
         if not strokes:
             return None, None
         begun = bisect_right([at for at, _ in strokes], time + 1e-6)
@@ -131,38 +131,24 @@ class Loop:
 
 
 def loop_of(stage: Stage, results: Mapping[int, Result]) -> Loop:
-    """What a stage loops; `results` holds its section and the one it leads into."""
-    result = results[stage.section]
-    if stage.around is None:
-        parts = [(result, stage.begin, result.length() if stage.end is None else stage.end)]
-    else:
-        half = stage.around
-        if stage.into is not None:
-            parts = [(result, stage.begin - half, stage.begin), (results[stage.into], Fraction(0), half)]
-        elif stage.begin < half:  # round the corner: the end of the section comes first
-            parts = [(result, result.length() + stage.begin - half, result.length())]
-            parts.append((result, Fraction(0), stage.begin + half))
-        else:
-            parts = [(result, stage.begin - half, min(result.length(), stage.begin + half))]
+    """What a stage loops; `results` holds the sections that it is in."""
     bars: list[LoopBar] = []
     at = Fraction(0)
-    for of, begin, end in parts:
-        bars += _bars(of, begin, end, at)
-        at += end - begin
+    for passage in stage.passages:
+        bars += _bars(results[passage.section], passage, at)
+        at += passage.end - passage.begin
     return Loop(tuple(bars), results)
 
 
 def whole_section(result: Result) -> Loop:
     """A section from its start to its end."""
-    bars = tuple(_bars(result, Fraction(0), result.length(), Fraction(0)))
+    bars = tuple(_bars(result, Passage(result.section, Fraction(0), result.length()), Fraction(0)))
     return Loop(bars, {result.section: result})
 
 
-def _bars(result: Result, begin: Fraction, end: Fraction, at: Fraction) -> list[LoopBar]:
-    """The bars between two times of a section; the first of them begins at `at` of the loop."""
-    out = []
-    for start, bar in result.timed_bars():
-        left, right = max(begin, start), min(end, start + bar.length)
-        if left < right:
-            out.append(LoopBar(result.section, bar.number, left - start, right - start, at + left - begin))
-    return out
+def _bars(result: Result, passage: Passage, at: Fraction) -> list[LoopBar]:
+    """The bars of a passage; the first of them begins at `at` of the loop."""
+    return [
+        LoopBar(result.section, bar.number, left, right, at + start + left - passage.begin)
+        for start, left, right, bar in cut_bars(result, passage)
+    ]

@@ -1,4 +1,4 @@
-"""The stage plan: from the thumb alone on one chord to the whole piece, by the player's order of learning.
+"""What a stage of practice is: what it loops, what is heard of it, how fast it begins and where it goes.
 
 Each stage has a tempo of its own. A stage that doubles the strokes feels twice as fast at the same tempo, so
 what is kept bearable is strokes a second: `BEARABLE` by level, and three quarters of the hand limit at most;
@@ -7,198 +7,153 @@ none is faster than the comfortable top speed of the section, both hands togethe
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from fractions import Fraction
+from hashlib import blake2b
+from typing import Literal
 
 import msgspec
 
-from gingham.core.fitting.result import Event, FittedBar, Result
-from gingham.core.judging.changes import Change, change_between, different_changes, hardest
-from gingham.core.judging.speed import full_limit, limit_of
-from gingham.core.patterns.pattern import EVERYONE, FINGERS
-from gingham.core.pieces.form import stage_id
-from gingham.core.pieces.tempo import SLOWEST_BPM
-from gingham.core.reasons import Reason, Value
+from gingham.core.fitting.result import Event, FittedBar, FittedSpan, Result
+from gingham.core.fitting.strokes import pitch_on
+from gingham.core.reasons import Reason
 from gingham.core.values import replace
 
-ORDERS = ("picking", "chords", "mixed")
+StageKind = Literal["loop", "free", "steps", "count", "strum", "aloud", "hum", "words"]
+"""How it is practised: looped in time; without a tempo; a change in steps; changes counted against the clock;
+the shapes strummed; while answering aloud; humming; singing the words."""
+StageGroup = Literal["own", "hand", "chords", "change", "whole", "voice"]
+"""What it is about, for the order of learning and for the record."""
 BEARABLE = {"starting": 1.8, "growing": 3.0, "fluent": 5.0}
 """Strokes a second that a hand of this level learns at: our own starting values."""
-_SLOWEST = 40  # slower than this, singing and feel get harder, not easier
-_DRILLS = 3
-_SHARE = 0.75
+STEPS = ("lighten", "lift", "set", "in-time")
+"""A change of chord in steps, one a round."""
+WITHOUT_TEMPO = frozenset({"free", "steps"})
+
+
+class Passage(msgspec.Struct, frozen=True, gc=False):
+    """A stretch of a section in whole notes from its start; `end` None is its end."""
+
+    section: int
+    begin: Fraction
+    end: Fraction
 
 
 class Stage(msgspec.Struct, frozen=True, gc=False):
-    """One stage: its name for the record, why, who is heard, what is looped, how fast.
+    """One stage: its name for the record, why, what is looped, what is not heard of it, how fast.
 
-    `begin` and `end` are whole notes from the section's start; a change drill has `around` on each side of
-    `begin` instead. `end` None is the section's end. `into` is the section that follows, where its first
-    chord is drilled with this one's last.
+    `muted` holds fingers (the empty name: the fretting hand's own notes) and kinds of strokes. Tempi are in
+    counted beats a minute: `tempo` to begin with, `floor` the slowest that makes sense, `goal` where it is
+    to go. `strokes` is how often a beat something is plucked at the densest. `mark` says what exactly is
+    asked: it is another one after an edit that changes that. `section` is the first one it is in.
     """
 
     id: str
+    kind: StageKind
+    group: StageGroup
     reason: Reason
     muted: frozenset[str]
-    begin: Fraction
-    end: Fraction | None
-    around: Fraction | None
+    passages: tuple[Passage, ...]
     tempo: int
+    floor: int
+    goal: int
+    strokes: float
+    mark: str
     section: int = 0
-    into: int | None = None
+
+    def hears(self, event: Event) -> bool:
+        """Whether a stroke is part of the stage."""
+        return heard(event, self.muted)
 
 
-def seam_stage(result: Result, after: Result) -> Stage | None:
-    """The change from the end of a section into the one that follows; None where nothing changes."""
-    change = change_between(result, after)
-    if change is None or not any(bar.events for bar in result.bars):
-        return None
-    maker = _Maker(result)
-    half = min(result.pattern.length, result.piece.meter.bar) / 2
-    name = after.piece.sections[after.section].name
-    stage = maker.stage(
-        "seam", EVERYONE, maker.length, None, half, one=change.before, other=change.after, section=name
-    )
-    return replace(stage, into=after.section)
+def heard(event: Event, muted: frozenset[str]) -> bool:
+    """Whether a stroke is heard when these fingers and kinds of strokes are not."""
+    return (event.finger or "") not in muted and event.kind not in muted
 
 
-def plan(result: Result, order: str = "picking") -> tuple[Stage, ...]:
-    """The stages for a fitted section; none if it has no chord that sounds.
-
-    `picking`: the picking hand first, on one chord, then chords. `chords`: the changes first, under the thumb
-    alone. `mixed`: one chord, its changes, then the next layer.
-    """
-    first = next((span for span in result.spans if span.assignment is not None), None)
-    if first is None or not any(bar.events for bar in result.bars):
-        return ()
-    maker = _Maker(result)
-    hand, chords, drills = maker.layers(), maker.chords(), maker.drills()
-    whole = [maker.stage("whole", EVERYONE, Fraction(0), None)]
-    if order == "chords":
-        thumb = maker.stage("thumb-all", frozenset({"p"}), Fraction(0), None)
-        return (*drills, thumb, *hand[1:], *maker.halves(), *whole)
-    if order == "mixed":
-        return (*hand[:1], *drills[:1], *hand[1:], *maker.halves(), *chords, *drills[1:], *whole)
-    return (*hand, *maker.halves(), *chords, *drills, *whole)
+def asked_of(result: Result, muted: frozenset[str]) -> Result:
+    """A fitted section with nothing but what is heard; equal bars stay one value."""
+    known: dict[int, tuple[Event, ...]] = {}
+    bars = []
+    for bar in result.bars:
+        if id(bar.events) not in known:
+            known[id(bar.events)] = tuple(event for event in bar.events if heard(event, muted))
+        bars.append(replace(bar, events=known[id(bar.events)]))
+    return replace(result, bars=tuple(bars))
 
 
-class _Maker:
-    """Makes stages of one section."""
-
-    def __init__(self, result: Result) -> None:
-        self.result = result
-        self.of = result.piece.meter
-        self.starts = {bar.number: begin for begin, bar in result.timed_bars()}
-        self.length = result.length()
-        used = {event.finger for bar in result.bars for event in bar.events if event.finger}
-        self.used = [finger for finger in FINGERS if finger in used]
-        self.first = self._first()
-        self.most = full_limit(result, result.piece.rules.level).tempo
-
-    def _first(self) -> int:
-        """The chord that the hand is learnt on: the first one that holds a whole pattern, or the longest.
-
-        A pick-up has too little of the pattern to learn it from.
-        """
-        wanted = min(self.result.pattern.length, self.of.bar)
-        known = [(i, s) for i, s in enumerate(self.result.spans) if s.assignment is not None]
-        whole = [i for i, s in known if s.span.bar > 0 and s.span.length >= wanted]
-        return whole[0] if whole else max(known, key=lambda each: (each[1].span.length, -each[0]))[0]
-
-    def time(self, index: int) -> Fraction:
-        """Where a chord enters; at the very end for the one after the last."""
-        if index >= len(self.result.spans):
-            return self.length
-        span = self.result.spans[index].span
-        return self.starts.get(span.bar, Fraction(0)) + span.at
-
-    def stage(
-        self,
-        code: str,
-        heard: frozenset[str],
-        begin: Fraction,
-        end: Fraction | None,
-        around: Fraction | None = None,
-        **values: Value,
-    ) -> Stage:
-        """A stage with its tempo."""
-        key = "-".join([code, *map(str, values.values())])
-        section = self.result.piece.sections[self.result.section].name
-        return Stage(
-            stage_id(section, key),
-            Reason.of(f"stage-{code}", **values),
-            EVERYONE - heard,
-            begin,
-            end,
-            around,
-            self.tempo(heard),
-            self.result.section,
-        )
-
-    def tempo(self, heard: frozenset[str]) -> int:
-        """The tempo at which these fingers are bearable: by strokes a second, and by the hand limit."""
-        bars = tuple(_only(bar, heard) for bar in self.result.bars)
-        level = self.result.piece.rules.level
-        most = max((len({e.at for e in bar.events if e.plucked}) for bar in bars), default=0)
-        a_beat = most / float(self.of.bar / self.of.tempo_beat)
-        by_strokes = 60.0 * BEARABLE[level] / a_beat if a_beat else float(self.result.piece.tempo)
-        by_hand = _SHARE * limit_of(bars, self.of, level).tempo
-        goal = float(self.result.piece.tempo)
-        wanted = max(min(goal, by_strokes, by_hand), min(_SLOWEST, goal))
-        return max(SLOWEST_BPM, int(min(wanted, self.most)))
-
-    def layers(self) -> list[Stage]:
-        """The thumb alone on the first chord, then one finger more each time."""
-        begin = self.time(self.first)
-        end = min(self.time(self.first + 1), begin + max(self.result.pattern.length, self.of.bar))
-        chord = self.result.spans[self.first].span.chord
-        name = chord.text if chord is not None else ""
-        out: list[Stage] = []
-        for count in range(1, len(self.used) + 1):
-            heard = frozenset(self.used[:count]) | ({""} if count == len(self.used) else set())
-            finger = self.used[count - 1]
-            kind = "alone" if count == 1 else "with"
-            out.append(self.stage(kind, heard, begin, end, finger=finger, chord=name))
-        return out
-
-    def halves(self) -> list[Stage]:
-        """The first half of the pattern, then the second, where it has two and the first chord holds both."""
-        length, begin = self.result.pattern.length, self.time(self.first)
-        if length / 2 not in self.result.pattern.starts or self.time(self.first + 1) - begin < length:
-            return []
-        middle = begin + length / 2
-        return [
-            self.stage("half", EVERYONE, begin, middle, which=1),
-            self.stage("half", EVERYONE, middle, begin + length, which=2),
-        ]
-
-    def chords(self) -> list[Stage]:
-        """The easiest pair of neighbours with everything, before all chords."""
-        found = [change for change in different_changes(self.result) if not change.seam]
-        if not found:
-            return []
-        easy = min(found, key=lambda change: change.difficulty)
-        index = self._index(easy)
-        pair = (self.time(index - 1), self.time(index + 1))
-        return [self.stage("pair", EVERYONE, *pair, one=easy.before, other=easy.after)]
-
-    def drills(self) -> list[Stage]:
-        """The hardest changes, each with half a pattern on each side."""
-        half = min(self.result.pattern.length, self.of.bar) / 2
-        return [
-            self.stage(
-                "change", EVERYONE, self.time(self._index(change)), None, half,
-                one=change.before, other=change.after,
-            )
-            for change in hardest(different_changes(self.result))[:_DRILLS]
-        ]  # fmt: skip
-
-    def _index(self, change: Change) -> int:
-        spans = self.result.spans
-        place = (change.bar, change.at)
-        return next(i for i, span in enumerate(spans) if (span.span.bar, span.span.at) == place)
+def strummed(result: Result) -> Result:
+    """A fitted section with nothing but its shapes, brushed once where each comes."""
+    bars = []
+    for bar in result.bars:
+        events: list[Event] = []
+        for index in bar.spans:
+            fitted = result.spans[index]
+            if fitted.span.bar != bar.number or fitted.assignment is None:
+                continue
+            events += _brushed(result, fitted)
+        bars.append(replace(bar, events=tuple(events)))
+    return replace(result, bars=tuple(bars))
 
 
-def _only(bar: FittedBar, heard: frozenset[str]) -> FittedBar:
-    """The bar with the events of some fingers alone."""
-    events: tuple[Event, ...] = tuple(e for e in bar.events if (e.finger or "") in heard)
-    return FittedBar(bar.number, bar.length, events, (), bar.spans, bar.phases)
+def _brushed(result: Result, fitted: FittedSpan) -> list[Event]:
+    """The shape of a chord as it enters, string by string from the highest number."""
+    assignment, out = fitted.assignment, list[Event]()
+    assert assignment is not None
+    for string in range(result.piece.instrument.strings, 0, -1):
+        fret = assignment.shape.fret(string)
+        if fret is not None:
+            pitch, degree = pitch_on(assignment, result.piece.instrument, result.piece.capo, string, fret)
+            out.append(Event(fitted.span.at, "", None, None, string, fret, pitch, degree, 0, "brush-down", 0))
+    return out
+
+
+def heard_in(stage: Stage, results: Mapping[int, Result]) -> dict[int, Result]:
+    """The sections that a stage is in, with only what it asks for."""
+    sections = {passage.section for passage in stage.passages}
+    if stage.kind == "strum":
+        return {section: strummed(results[section]) for section in sections}
+    return {section: asked_of(results[section], stage.muted) for section in sections}
+
+
+def cut_bars(result: Result, passage: Passage) -> list[tuple[Fraction, Fraction, Fraction, FittedBar]]:
+    """The bars of a passage: where each begins in the section, from and to where in it, and the bar."""
+    out = []
+    for start, bar in result.timed_bars():
+        left, right = max(passage.begin, start), min(passage.end, start + bar.length)
+        if left < right:
+            out.append((start, left - start, right - start, bar))
+    return out
+
+
+def length_of(stage: Stage) -> Fraction:
+    """How long one round lasts, in whole notes."""
+    return sum((passage.end - passage.begin for passage in stage.passages), Fraction(0))
+
+
+def mark_of(passages: tuple[Passage, ...], results: Mapping[int, Result], muted: frozenset[str]) -> str:
+    """A short digest of every stroke and chord that is asked for: string, fret, finger, kind and when."""
+    made = blake2b(digest_size=6)
+    known: dict[tuple[int, tuple[int, ...], Fraction, Fraction], bytes] = {}
+    for passage in passages:
+        result = results[passage.section]
+        made.update(f"{result.piece.meter};".encode())
+        for _, left, right, bar in cut_bars(result, passage):
+            held = tuple(id(result.spans[index].assignment) for index in bar.spans)
+            key = (id(bar.events), held, left, right)
+            if key not in known:
+                known[key] = _asked(result, bar, left, right, muted)
+            made.update(known[key])
+    return made.hexdigest()
+
+
+def _asked(result: Result, bar: FittedBar, left: Fraction, right: Fraction, muted: frozenset[str]) -> bytes:
+    """What a part of a bar asks for, in one line."""
+    held = [result.spans[index].assignment for index in bar.spans]
+    told = [f"{each.chord.text}{{{each.shape}}}" if each is not None else "-" for each in held]
+    told += [
+        f"{event.at} {event.string} {event.fret} {event.finger} {event.kind}"
+        for event in bar.events
+        if left <= event.at < right and not event.silent and heard(event, muted)
+    ]
+    return f"{left} {right} {told};".encode()

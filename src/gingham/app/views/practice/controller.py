@@ -2,56 +2,66 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QObject, QSignalBlocker
+from PySide6.QtCore import QObject, QSignalBlocker, Signal
 
 from gingham.app.look.settings import Settings
+from gingham.app.session.logbook import Logbook
 from gingham.app.session.shown import Shown
+from gingham.app.sound.handcare import HandCare
 from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import OF_THE_PIECE, Owner
 from gingham.app.views.practice.follow import Moment
-from gingham.app.views.practice.planner import Planned, Planner, plan_piece
+from gingham.app.views.practice.leader import Leader
+from gingham.app.views.practice.planner import Planner
+from gingham.app.views.practice.rounds import Rounds
+from gingham.app.views.practice.standing import StageStanding
 from gingham.app.views.practice.view import PracticeView
 from gingham.core.fitting.cache import FitCache
+from gingham.core.pieces.form import done_entry, is_done, not_done, was_done
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.core.practice.loop import loop_of, whole_section
-from gingham.core.practice.stages import Stage
-from gingham.core.sound.timeline import Timeline, around, cut, timeline
+from gingham.core.practice.making import JOINS
+from gingham.core.practice.plan import Planned, plan_piece
+from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.core.values import replace
-from gingham.words.practice import stage_name
+from gingham.words.practice import stage_name, stage_why
 
-_DONE = "✓  "
 _QUICK = 64  # bars of a piece that is planned while the player waits
+_COUNT_S, _COUNT_BARRE_S = 60, 30
 
 
 class PracticeController(QObject):
-    """Joins the view with what is played."""
+    """Joins the view with what is played and with the record."""
+
+    notice = Signal(str)
 
     def __init__(
-        self,
-        view: PracticeView,
-        shown: Shown,
-        playing: Playing,
-        settings: Settings,
-        parent: QObject,
-    ) -> None:
+        self, view: PracticeView, shown: Shown, playing: Playing, settings: Settings, logbook: Logbook,
+        care: HandCare, parent: QObject,
+    ) -> None:  # fmt: skip
         super().__init__(parent)
         self.view, self.shown, self.playing, self.settings = view, shown, playing, settings
+        self.logbook = logbook
         self.plan = Planned(shown.piece, "", (), {})
-        self._tempos: dict[str, int] = {}
-        """The tempi that the player has given to stages."""
-        self._played: Stage | None = None
+        self._tempos: dict[tuple[str, str], int] = {}
+        """The tempi that the player has given to stages, by id and mark."""
         self._section: int | None = None
         """The section that the picture shows while the piece plays; None while it shows a stage."""
-        self._kept: frozenset[str] | None = None
         self._cache = FitCache()
         self.planner = Planner(self)
         self.planner.planned.connect(self._take_plan)
+        self.standing = StageStanding(view, shown, logbook, self)
+        self.rounds = Rounds(self, care)
+        self.leader = Leader(self, self.rounds, care)
         self._connect()
+        self._connect_session()
 
     def _connect(self) -> None:
         view, transport = self.view, self.playing.transport
         view.order.setCurrentIndex(view.order.findData(self.settings.text("learning-order", "picking")))
-        view.order.activated.connect(self._order_chosen)
+        view.joins.setCurrentIndex(view.joins.findData(self.settings.choice("joins", JOINS, JOINS[0])))
+        view.order.activated.connect(lambda _index: self._order_chosen())
+        view.joins.activated.connect(lambda _index: self._order_chosen())
         view.play.clicked.connect(lambda _on: self.play_or_stop())
         view.done.clicked.connect(lambda _on: self.toggle_done())
         view.tempo.valueChanged.connect(self.choose_tempo)
@@ -60,20 +70,38 @@ class PracticeController(QObject):
         view.stages.faster_wanted.connect(self.change_tempo)
         view.stages.stage_chosen.connect(lambda _index: self._show_stage())
         view.stages.itemDoubleClicked.connect(lambda _item: self.play_or_stop())
-        view.mirrored.setChecked(view.follow.appearance.mirrored)
-        view.mirrored.toggled.connect(view.follow.appearance.set_mirrored)
-        view.follow.appearance.changed.connect(
-            lambda: view.mirrored.setChecked(view.follow.appearance.mirrored)
-        )
-        view.flipped.setChecked(view.follow.theme.lowest_on_top)
-        view.flipped.toggled.connect(view.follow.appearance.set_lowest_on_top)
-        view.follow.appearance.changed.connect(
-            lambda: view.flipped.setChecked(view.follow.theme.lowest_on_top)
-        )
         transport.moved.connect(self._moved)
         transport.counting.connect(self._counting)
         transport.state_changed.connect(self._state)
         self.shown.settled.connect(self.refresh)
+        self.logbook.changed.connect(self._record_changed)
+
+    def _connect_session(self) -> None:
+        view = self.view
+        view.stages.go_on_wanted.connect(self.leader.go_on)
+        view.stages.give_up_wanted.connect(self.leader.give_up)
+        view.key_pressed.connect(self._pressed)
+
+    def _pressed(self, letter: str) -> None:
+        """A letter of the page."""
+        others = {
+            "H": self.leader.hurts,
+            "T": self.rounds.start_test,
+            "O": self.leader.other,
+            "M": self.leader.longer,
+        }
+        if letter in others:
+            others[letter]()
+        else:
+            self.rounds.mark(letter)
+
+    def say(self, words: str) -> None:
+        """Say something quietly."""
+        self.notice.emit(words)
+
+    def as_parent(self) -> QObject:
+        """Who owns the parts."""
+        return self
 
     @property
     def widget(self) -> PracticeView:
@@ -82,52 +110,72 @@ class PracticeController(QObject):
 
     def arrive(self) -> None:
         """The keyboard to the stages."""
+        self.logbook.load()
         self.view.stages.setFocus()
 
     def end(self) -> None:
-        """End the thread."""
+        """End the thread; a session that runs is kept as left."""
+        self.leader.leave()
         self.planner.close()
 
-    def _order_chosen(self, index: int) -> None:
-        self.settings.set_text("learning-order", self.view.order.itemData(index))
+    def _order_chosen(self) -> None:
+        self.settings.set_text("learning-order", self.view.order.currentData())
+        self.settings.set_text("joins", self.view.joins.currentData())
         self.refresh()
 
     # The plan.
 
     def refresh(self) -> None:
         """The plan of the piece that is shown now, at once where that is quick."""
-        piece, order = self.shown.piece, self.view.order.currentData()
-        if not self.view.isVisible() or (self.plan.piece is piece and self.plan.order == order):
+        piece, order, joins = self.shown.piece, self.view.order.currentData(), self.view.joins.currentData()
+        known = (self.plan.order, self.plan.joins) == (order, joins)
+        if not self.view.isVisible() or (self.plan.piece is piece and known):
             return
         if sum(len(section.chords.bars) for section in piece.sections) <= _QUICK:
-            self._take_plan(plan_piece(piece, order, self._cache))
+            self._take_plan(plan_piece(piece, order, joins, self._cache))
         else:
             self.view.status.setText("Making the plan…")
-            self.planner.request((piece, order))
+            self.planner.request((piece, order, joins))
 
     def _take_plan(self, planned: Planned) -> None:
         if planned.piece is not self.shown.piece:
             return
         chosen = self.stage
         self.plan = planned
+        self.standing.show_plan(planned)
         self._fill()
         same = [i for i, stage in enumerate(self.stages) if chosen is not None and stage.id == chosen.id]
         mine = [i for i, stage in enumerate(self.stages) if stage.section == self.shown.section]
         with QSignalBlocker(self.view.stages):  # what plays goes on
             self.view.stages.choose((same or mine or [0])[0])
         self._show_stage(afresh=True)
+        self.leader.plan_changed()
+
+    def _record_changed(self) -> None:
+        """Attempts have come, or gone."""
+        if self.view.isVisible() and self.plan.piece is self.shown.piece:
+            self.standing.show_plan(self.plan)
+            self._fill()
+            self._show_standing()
+            self.leader.plan_changed()
 
     def _fill(self) -> None:
-        piece, done = self.plan.piece, set(self.plan.piece.done)
-        rows: list[tuple[str, list[str]]] = []
+        """The list, with what is done and how many clean rounds each rung has."""
+        piece = self.plan.piece
+        rows: list[tuple[str, list[tuple[str, str]]]] = []
+        finished = 0
         for stage in self.stages:
             name = piece.sections[stage.section].name
             if not rows or rows[-1][0] != name:
                 rows.append((name, []))
-            rows[-1][1].append(f"{_DONE if stage.id in done else ''}{stage_name(stage)}")
+            done = self.is_done(stage)
+            finished += done
+            before = "" if done else "○ " if was_done(piece.done, stage.id) else ""
+            rows[-1][1].append((f"{before}{stage_name(stage)}", self.standing.dots(stage, done)))
+        now = self.view.stages.stage
         with QSignalBlocker(self.view.stages):
             self.view.stages.fill(rows)
-        finished = sum(stage.id in done for stage in self.stages)
+            self.view.stages.choose(now)
         self.view.status.setText(
             f"{finished} of {len(self.stages)} done" if self.stages else "No chords yet."
         )
@@ -143,33 +191,56 @@ class PracticeController(QObject):
         index = self.view.stages.stage
         return self.stages[index] if 0 <= index < len(self.stages) else None
 
+    def is_done(self, stage: Stage) -> bool:
+        """Whether a stage is done as it is now: marked so, or its goal was reached."""
+        return is_done(self.plan.piece.done, stage.id, stage.mark, stage.goal) or self.standing.cleared(stage)
+
+    def choose_stage(self, id: str) -> None:
+        """Choose a stage by its id."""
+        index = next((i for i, stage in enumerate(self.stages) if stage.id == id), None)
+        if index is not None:
+            self.view.stages.choose(index)
+
     def _show_stage(self, *, afresh: bool = False) -> None:
         """The chosen stage stands in the picture, with its tempo; after an edit the one that plays."""
         chosen, follow = self.stage, self.view.follow
         if chosen is None:
             follow.show_loop(None, "", frozenset())
+            self.view.show_stage("", "")
             return
-        if self._played is not None and not afresh:
+        if self.rounds.stage is not None and not afresh:
             self.playing.transport.stop()  # another stage has been chosen: it begins when it is asked for
-        stage = self._still_played() or chosen
+        played = self.rounds.stage
+        stage = (self.plan.stage(played.id) if played is not None else None) or chosen
         self._section = None
         follow.show_moment(Moment())
         follow.show_loop(loop_of(stage, self.plan.results), self._title(stage), stage.muted)
-        self.view.show_tempo(self.tempo(chosen), self.shown.piece.tempo)
+        self.view.show_tempo(
+            self.tempo(chosen), self.shown.piece.tempo, timed=chosen.kind not in WITHOUT_TEMPO
+        )
+        self.view.show_stage(*stage_why(chosen, self.count_s(chosen)))
+        self._show_standing()
 
-    def _still_played(self) -> Stage | None:
-        """The stage that plays, as the plan has it now."""
-        played = self._played
-        return next((each for each in self.stages if played is not None and each.id == played.id), None)
+    def _show_standing(self) -> None:
+        if self.stage is not None:
+            self.standing.show_stage(self.stage, self.tempo(self.stage))
+            self.view.follow.title = self._title(self.stage)
+            self.view.follow.update()
 
     def _title(self, stage: Stage) -> str:
+        if stage.kind in WITHOUT_TEMPO:
+            return stage_name(stage)
         return f"{stage_name(stage)}  ·  {self.tempo(stage)} beats/min"
+
+    def count_s(self, stage: Stage) -> int:
+        """For how many seconds changes are counted: half a minute where both chords are barres."""
+        return _COUNT_BARRE_S if self.standing.all_barre(stage) else _COUNT_S
 
     # Tempo.
 
     def tempo(self, stage: Stage) -> int:
-        """The tempo of a stage: the plan's, or what the player has made of it."""
-        return self._tempos.get(stage.id, stage.tempo)
+        """The tempo of a stage: what the player has made of it, or the ladder's rung."""
+        return self._tempos.get((stage.id, stage.mark), self.standing.ladder(stage).tempo)
 
     @property
     def tempo_now(self) -> int:
@@ -186,38 +257,39 @@ class PracticeController(QObject):
         stage = self.stage
         if stage is None:
             return
-        self._tempos[stage.id] = min(max(SLOWEST_BPM, tempo), FASTEST_BPM)
-        self.view.show_tempo(self.tempo(stage), self.shown.piece.tempo)
-        self.view.follow.title = self._title(stage)
-        self.view.follow.update()
-        if self._played is not None and self._played.id == stage.id:
+        self._tempos[stage.id, stage.mark] = min(max(SLOWEST_BPM, tempo), FASTEST_BPM)
+        self._tempo_changed(stage)
+
+    def to_ladder(self, stage: Stage) -> None:
+        """The ladder has the word again on a stage's tempo."""
+        self._tempos.pop((stage.id, stage.mark), None)
+        self._tempo_changed(stage)
+
+    def _tempo_changed(self, stage: Stage) -> None:
+        if stage is self.stage:
+            timed = stage.kind not in WITHOUT_TEMPO
+            self.view.show_tempo(self.tempo(stage), self.shown.piece.tempo, timed=timed)
+        self._show_standing()
+        if self.rounds.stage is not None and self.rounds.stage.id == stage.id:
             self.playing.transport.set_tempo(self.tempo(stage))
+            self.rounds.tempo_set(self.tempo(stage))
 
     # Playing.
 
     def play_or_stop(self) -> None:
-        """Loop the chosen stage at its own tempo, or stop."""
-        transport, stage = self.playing.transport, self.stage
-        if transport.playing:
-            transport.stop()
-        elif stage is not None:
-            self._kept = transport.options.muted
-            self.playing.set_muted(stage.muted)
-            results = self.plan.results
-            both = [results[stage.section], *([results[stage.into]] if stage.into is not None else [])]
+        """Loop the chosen stage at its own tempo, or stop; one without a tempo goes step by step."""
+        if self.stage is not None and not self.playing.transport.playing:
             self._show_stage()
-            self._played = stage
-            transport.play_line(
-                line_of(stage, timeline(both)), self.shown.piece, self.tempo(stage), Owner.STAGE
-            )
+        self.rounds.play_or_stop()
 
     def toggle_done(self) -> None:
         """Mark the chosen stage as done, or not, and go on to the next one."""
         stage, piece = self.stage, self.shown.piece
         if stage is None:
             return
-        was = stage.id in piece.done
-        done = tuple(each for each in piece.done if each != stage.id) if was else (*piece.done, stage.id)
+        was = is_done(piece.done, stage.id, stage.mark, stage.goal)
+        others = not_done(piece.done, stage.id)
+        done = others if was else (*others, done_entry(stage.id, stage.mark, stage.goal))
         if not was:
             with QSignalBlocker(self.view.stages):  # what plays goes on
                 self.view.stages.choose(min(self.view.stages.stage + 1, len(self.stages) - 1))
@@ -243,16 +315,5 @@ class PracticeController(QObject):
     def _state(self, playing: bool) -> None:
         self.view.show_playing(playing)
         if not playing:
-            self._played = None
-            if self._kept is not None:
-                kept, self._kept = self._kept, None
-                self.playing.set_muted(kept)
+            self.rounds.stopped()
             self._show_stage()
-
-
-def line_of(stage: Stage, line: Timeline) -> Timeline:
-    """What a stage loops, out of its section's timeline."""
-    if stage.around is not None:
-        half = float(stage.around)
-        return around(line, float(stage.begin), half, half)
-    return cut(line, float(stage.begin), line.length if stage.end is None else float(stage.end))

@@ -1,0 +1,247 @@
+"""The session: planned for some minutes, led part by part with one key, kept; and the stop key."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from PySide6.QtCore import QObject, QTimer
+
+from gingham.app.sound.handcare import HandCare
+from gingham.app.views.practice.desk import Desk
+from gingham.app.views.practice.rounds import Rounds
+from gingham.core.practice.attempt import Attempt
+from gingham.core.practice.entries import Note, Session
+from gingham.core.practice.leading import (
+    Led,
+    after_attempt,
+    extended,
+    onward,
+    passed,
+    refused,
+    swapped,
+)
+from gingham.core.practice.session import Hand, Item, plan_session
+from gingham.core.values import replace
+from gingham.words.hands import CAUTION
+from gingham.words.notices import notice
+from gingham.words.practice import item_text, plan_text
+from gingham.words.progress import BARRE_OFFER, HURT_ASKED, NO_PLAN, RESTING, part_text
+
+_TICK_MS = 500
+_USUAL_MINUTES = 20
+_MUCH_BARRE = 0.5
+
+
+class Leader(QObject):
+    """Leads through a session, and ends it when it hurts."""
+
+    def __init__(self, desk: Desk, rounds: Rounds, care: HandCare) -> None:
+        super().__init__(desk.as_parent())
+        self._desk, self._rounds, self._care = desk, rounds, care
+        self.led: Led | None = None
+        self.session: Session | None = None
+        self._at = 0.0
+        self._told = -1
+        self._hurt = False
+        self._barre_before = 0.0
+        self._timer = QTimer(self, interval=_TICK_MS)
+        self._timer.timeout.connect(self.tick)
+        bar = desk.view.session
+        bar.minutes.setValue(_USUAL_MINUTES)
+        bar.minutes.valueChanged.connect(lambda _minutes: self.show())
+        bar.go.clicked.connect(lambda _on: self.go_on())
+        bar.other.clicked.connect(lambda _on: self.other())
+        bar.more.clicked.connect(lambda _on: self.longer())
+        bar.leave.clicked.connect(lambda _on: self.give_up())
+        bar.well.clicked.connect(lambda _on: self.well_again())
+        bar.answered.connect(self._noted)
+        rounds.marked.connect(self._marked)
+
+    # Planning.
+
+    def hand(self) -> Hand:
+        """What the hand asks of a plan today."""
+        today = self._desk.standing.today.isoformat()
+        sessions = self._desk.logbook.record.sessions
+        barre = sum(s.barre_s for s in sessions if s.began.startswith(today)) / 60.0
+        return Hand(barre_today=barre, rests=self._desk.standing.resting)
+
+    def plan(self) -> tuple[Item, ...]:
+        """What a session of the chosen minutes would be now."""
+        desk = self._desk
+        minutes = desk.view.session.minutes.value()
+        return plan_session(minutes, desk.plan, desk.standing.attempts, desk.standing.today, self.hand())
+
+    def plan_changed(self) -> None:
+        """Another piece, an edit, or more in the record."""
+        led = self.led
+        if led is not None and led.item is not None and led.item.stage:
+            known = {stage.id for stage in self._desk.plan.stages}
+            if led.item.stage not in known:  # it was edited away: the session goes on behind it
+                self.led = onward(replace(led, offer=None))
+        self.show()
+
+    def show(self) -> None:
+        """The session as it stands."""
+        bar, led = self._desk.view.session, self.led
+        bar.well.setVisible(self._desk.standing.resting)
+        if self._desk.standing.resting:
+            bar.show_idle(f"{RESTING} {CAUTION}", may_start=False)
+        elif led is None or led.item is None:
+            items = self.plan()
+            bar.show_idle(self._outline(items) if items else NO_PLAN, may_start=bool(items))
+        elif led.offer is not None:
+            words = item_text(led.offer, self._desk.plan.stage(led.offer.stage))
+            bar.show_part(words, plan_text(led.offer.why), offered=True)
+        else:
+            self._show_part(led, led.item)
+
+    def _show_part(self, led: Led, item: Item) -> None:
+        words = item_text(item, self._desk.plan.stage(item.stage))
+        text = part_text(item.kind, led.index, len(led.items), led.left_s, words)
+        why = plan_text(item.why)
+        if item.barre > _MUCH_BARRE:
+            why = f"{why} {BARRE_OFFER}"
+        if not led.left_s:
+            why = notice("part-over")
+        self._desk.view.session.show_part(text, f"{why[:1].upper()}{why[1:]}", offered=False)
+
+    def _outline(self, items: tuple[Item, ...]) -> str:
+        parts = [f"{item.minutes} min {item_text(item, self._desk.plan.stage(item.stage))}" for item in items]
+        return "  ·  ".join(parts)
+
+    # Leading.
+
+    def go_on(self) -> None:
+        """Start, take what is offered, or go to the next part."""
+        if self._desk.standing.resting:
+            self._desk.say(notice("hand-rests"))
+        elif self.led is None:
+            self._start()
+        else:
+            self._rounds.stop()
+            self.led = onward(self.led)
+            self._enter()
+
+    def _start(self) -> None:
+        items = self.plan()
+        if not items:
+            self._desk.say(NO_PLAN)
+            return
+        self.led = Led(items)
+        logbook = self._desk.logbook
+        session = Session(logbook.today(), minutes=self._desk.view.session.minutes.value())
+        logbook.put_session(session, self._numbered)
+        self._barre_before = self._care.barre_s
+        self._timer.start()
+        self._enter()
+
+    def _numbered(self, session: Session) -> None:
+        self.session = session
+        self._rounds.session = session.id
+
+    def _enter(self) -> None:
+        """The part that is on: its stage is chosen and begins."""
+        led = self.led
+        self._at, self._told = self._rounds.clock(), -1
+        if led is None or led.item is None:
+            self._end("done")
+            self._desk.say(notice("session-over"))
+            return
+        if led.item.stage:
+            self._desk.choose_stage(led.item.stage)
+            self._rounds.play_or_stop()
+        self._desk.view.stages.setFocus()
+        self.show()
+
+    def tick(self) -> None:
+        """Time goes by; that a part is over is said, and nothing is cut off."""
+        if self.led is None:
+            return
+        now = self._rounds.clock()
+        self.led = passed(self.led, now - self._at)
+        self._at = now
+        if not self.led.left_s and self._told != self.led.index:
+            self._told = self.led.index
+            self._desk.say(notice("part-over"))
+        self.show()
+
+    def _marked(self, attempt: Attempt) -> None:
+        led, stage = self.led, self._desk.plan.stage(attempt.stage)
+        if led is not None and stage is not None:
+            self.led = after_attempt(led, attempt, self._desk.standing.ladder(stage), self._desk.plan)
+            self.show()
+
+    def other(self) -> None:
+        """Another stage of the same kind instead."""
+        if self.led is not None:
+            self._rounds.stop()
+            self.led = swapped(self.led, self._desk.plan)
+            self._enter()
+
+    def longer(self) -> None:
+        """Two minutes more for this part."""
+        if self.led is not None:
+            self.led = extended(self.led)
+            self._told = -1
+            self.show()
+
+    def give_up(self) -> None:
+        """Not what is offered; without an offer, the end of the session."""
+        if self.led is not None and self.led.offer is not None:
+            self.led = refused(self.led)
+            self.show()
+        else:
+            self._rounds.stop()
+            self._end("left")
+
+    def leave(self) -> None:
+        """The window is closed."""
+        self._end("left")
+
+    def _end(self, by: Literal["done", "left", "hurt"]) -> None:
+        self._timer.stop()
+        led, session = self.led, self.session
+        self.led = self.session = None
+        self._rounds.session = 0
+        if led is not None and session is not None:
+            barre = round(self._care.barre_s - self._barre_before, 1)
+            own = [a for a in self._desk.logbook.record.attempts if a.session == session.id]
+            self._desk.logbook.put_session(
+                replace(
+                    session,
+                    ended=self._desk.logbook.today(),
+                    ended_by=by,
+                    barre_s=max(0.0, barre),
+                    played_s=round(sum(a.seconds for a in own), 1),
+                )
+            )
+        if self._desk.view.isVisible():
+            self.show()
+
+    # The hand.
+
+    def hurts(self) -> None:
+        """Everything stops; the cautions are shown; ladder and barre rest."""
+        self._rounds.stop()
+        self._end("hurt")
+        self._desk.logbook.add(Note(self._desk.logbook.today(), "hurt", "", self._piece()))
+        self._hurt = True
+        self.show()
+        self._desk.view.session.ask(HURT_ASKED)
+
+    def _noted(self, text: str) -> None:
+        if self._hurt:
+            self._hurt = False
+            if text:
+                self._desk.logbook.add(Note(self._desk.logbook.today(), "hand", text, self._piece()))
+            self._desk.view.stages.setFocus()
+
+    def well_again(self) -> None:
+        """The player says so: ladder and barre go on."""
+        self._desk.logbook.add(Note(self._desk.logbook.today(), "well", "", self._piece()))
+        self.show()
+
+    def _piece(self) -> str:
+        document = self._desk.shown.document
+        return document.identity if document is not None else ""

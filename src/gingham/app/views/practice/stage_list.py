@@ -1,0 +1,136 @@
+"""The list of stages under the names of their sections, each with its dots at the right."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRect, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QPainter
+from PySide6.QtWidgets import (
+    QListView,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+)
+
+from gingham.app.look.appearance import Appearance
+
+_STEP = 4
+_DOTS = Qt.ItemDataRole.UserRole + 1
+_DOTS_WIDE = 44
+_LETTERS = "CNHTESKOM"
+_GO_ON = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_PageDown)
+
+
+class _Row(QStyledItemDelegate):
+    """The words, and dots at the right edge in a place of their own."""
+
+    def __init__(self, appearance: Appearance, parent: QListWidget) -> None:
+        super().__init__(parent)
+        self._appearance = appearance
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        """The row as usual, its words kept clear of the dots."""
+        dots = index.data(_DOTS)
+        if not dots:
+            super().paint(painter, option, index)
+            return
+        whole = QRect(option.rect)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        theme = self._appearance.theme
+        if chosen:
+            painter.fillRect(whole, QColor(theme.accent))
+        option.rect = whole.adjusted(0, 0, -_DOTS_WIDE, 0)
+        super().paint(painter, option, index)
+        painter.setPen(QColor(theme.on_accent) if chosen else theme.finger("a"))
+        place = whole.adjusted(whole.width() - _DOTS_WIDE, 0, -6, 0)
+        painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, dots)
+
+
+class StageList(QListWidget):
+    """Stages to choose from.
+
+    Space plays (or stops), Enter or Page Down goes on in the session, D marks as done, + and − change the
+    stage's tempo; the other letters belong to the page.
+    """
+
+    play_wanted = Signal()
+    done_wanted = Signal()
+    go_on_wanted = Signal()
+    give_up_wanted = Signal()
+    faster_wanted = Signal(int)
+    stage_chosen = Signal(int)
+
+    def __init__(self, appearance: Appearance) -> None:
+        super().__init__()
+        self.setAccessibleName("Stages, in order")
+        self.setWordWrap(True)
+        self.setResizeMode(QListView.ResizeMode.Adjust)
+        self.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setMinimumHeight(96)
+        self.setItemDelegate(_Row(appearance, self))
+        self.currentRowChanged.connect(lambda _row: self.stage_chosen.emit(self.stage))
+
+    def fill(self, rows: list[tuple[str, list[tuple[str, str]]]]) -> None:
+        """Each section's name with its stages (words and dots); no name where there is one section."""
+        self.clear()
+        index = 0
+        for name, stages in rows:
+            if len({each for each, _ in rows}) > 1:
+                title = QListWidgetItem(name)
+                title.setFlags(Qt.ItemFlag.NoItemFlags)
+                font = title.font()
+                font.setBold(True)
+                title.setFont(font)
+                self.addItem(title)
+            for words, dots in stages:
+                item = QListWidgetItem(words)
+                item.setData(Qt.ItemDataRole.UserRole, index)
+                item.setData(_DOTS, dots)
+                item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{words} {dots}".strip())
+                self.addItem(item)
+                index += 1
+
+    def dots(self, row: int) -> str:
+        """The dots of a row."""
+        return str(self.item(row).data(_DOTS) or "")
+
+    @property
+    def stage(self) -> int:
+        """The index of the chosen stage; −1 for none."""
+        item = self.currentItem()
+        index = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
+        return -1 if index is None else int(index)
+
+    def choose(self, stage: int) -> None:
+        """Choose a stage by its index."""
+        for row in range(self.count()):
+            if self.item(row).data(Qt.ItemDataRole.UserRole) == stage:
+                self.setCurrentRow(row)
+                return
+
+    def meaning(self, event: QKeyEvent) -> str:
+        """The letter of the page that a key is; empty for any other."""
+        plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)
+        letter = event.text().upper()
+        return letter if plain and len(letter) == 1 and letter in _LETTERS else ""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Its own keys; the page's letters go on to the page; the arrows as in any list."""
+        if event.key() == Qt.Key.Key_Space:
+            self.play_wanted.emit()
+        elif event.key() in _GO_ON:
+            self.go_on_wanted.emit()
+        elif event.key() == Qt.Key.Key_Escape:
+            self.give_up_wanted.emit()
+        elif event.key() == Qt.Key.Key_D:
+            self.done_wanted.emit()
+        elif event.text() in ("+", "-"):
+            self.faster_wanted.emit(_STEP if event.text() == "+" else -_STEP)
+        elif self.meaning(event):
+            event.ignore()
+        else:
+            super().keyPressEvent(event)

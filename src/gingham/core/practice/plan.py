@@ -1,0 +1,102 @@
+"""The stages of a whole piece in the player's order of learning, what a teacher has put into it first."""
+
+from __future__ import annotations
+
+import msgspec
+
+from gingham.core.errors import GinghamError
+from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.fit import fit
+from gingham.core.fitting.result import Result
+from gingham.core.pieces.piece import Piece
+from gingham.core.practice.making import JOINS, Maker, by_turns, neighbours, seam_stage, sections_stages
+from gingham.core.practice.stages import Stage
+
+ORDERS = ("picking", "chords", "mixed", "sections")
+
+
+class Planned(msgspec.Struct, frozen=True):
+    """The stages of a piece, and every section as it is fitted."""
+
+    piece: Piece
+    order: str
+    stages: tuple[Stage, ...]
+    results: dict[int, Result]
+    joins: str = JOINS[0]
+
+    def stage(self, id: str) -> Stage | None:
+        """The stage of an id; None if the piece has it no more."""
+        return next((stage for stage in self.stages if stage.id == id), None)
+
+
+def plan(result: Result, order: str = "picking", joins: str = JOINS[0]) -> tuple[Stage, ...]:
+    """The stages for one fitted section; none if it has no chord that sounds."""
+    maker = sections_stages(result, joins)
+    return tuple(_ordered([maker], {}, order)) if maker is not None else ()
+
+
+def plan_piece(
+    piece: Piece, order: str = "picking", joins: str = JOINS[0], cache: FitCache | None = None
+) -> Planned:
+    """The stages of every section that has chords.
+
+    `picking` has the picking hand of all sections first, then chords, changes, and everything; `chords` the
+    chords and changes first, under the thumb alone; `mixed` both by turns, and `sections` one section after
+    the other.
+    """
+    kept, results = cache if cache is not None else FitCache(), dict[int, Result]()
+    for index, section in enumerate(piece.sections):
+        if section.chords.bars:
+            try:
+                results[index] = fit(piece, index, kept)
+            except GinghamError:
+                continue  # Build says what is wrong with it
+    played = [piece.section_index(turn.section) for turn in piece.turns(False)]
+    following = neighbours(played)
+    makers, seams = list[Maker](), dict[int, Stage]()
+    for index in dict.fromkeys((*played, *results)):
+        maker = sections_stages(results[index], joins) if index in results else None
+        if maker is None:
+            continue
+        makers.append(maker)
+        after = following.get(index)
+        seam = seam_stage(results[index], results[after]) if after is not None and after in results else None
+        if seam is not None:
+            seams[index] = seam
+    return Planned(piece, order, tuple(_ordered(makers, seams, order)), results, joins)
+
+
+def _ordered(makers: list[Maker], seams: dict[int, Stage], order: str) -> list[Stage]:
+    """Stages group by group or section by section; a pattern's layers are learned once."""
+    hands = {id(maker): maker.hand() for maker in _with_new_hands(makers)}
+
+    def rest(maker: Maker) -> list[Stage]:
+        seam = seams.get(maker.result.section)
+        return [*maker.own_bars(), maker.whole(), *([seam] if seam is not None else [])]
+
+    voice = [stage for maker in makers[:1] for stage in maker.voice()]
+    written = [stage for maker in makers for stage in maker.written()]
+    if order == "sections":
+        per = [[*hands.get(id(m), ()), *m.chords(), *m.drills(), *rest(m)] for m in makers]
+        return [*written, *(stage for each in per for stage in each), *voice]
+    if order == "mixed":
+        turns = [[*by_turns(hands.get(id(m), ()), m.drills()), *m.chords(), *rest(m)] for m in makers]
+        return [*written, *(stage for each in turns for stage in each), *voice]
+    hand = [stage for maker in makers for stage in hands.get(id(maker), ())]
+    chords = [stage for maker in makers for stage in maker.chords()]
+    drills = [stage for maker in makers for stage in maker.drills()]
+    ends = [stage for maker in makers for stage in rest(maker)]
+    if order == "chords":
+        thumbs = [maker.thumb_all() for maker in makers]
+        return [*written, *chords, *drills, *thumbs, *hand, *ends, *voice]
+    return [*written, *hand, *chords, *drills, *ends, *voice]
+
+
+def _with_new_hands(makers: list[Maker]) -> list[Maker]:
+    """The sections whose pattern the hand has not learned in one before."""
+    known, out = set[object](), list[Maker]()
+    for maker in makers:
+        if maker.result.pattern not in known:
+            known.add(maker.result.pattern)
+            out.append(maker)
+    return out

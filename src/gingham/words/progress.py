@@ -1,0 +1,83 @@
+"""Where a stage stands, what is due, how far it still is: plain numbers, no cheering."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+
+from gingham.core.practice.entries import Note
+from gingham.core.practice.ladder import CLEAN_NEEDED, ROUND_S, Ladder, step_up
+from gingham.core.practice.review import DayTempo, Due, Forecast
+from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
+from gingham.words.bench import counted
+from gingham.words.practice import ITEM_NAMES, ladder_text
+
+RESTING = "It hurt: ladder and barre rest until you say that it is well. If it lasts, see a doctor."
+HURT_ASKED = "What did you feel, and where? Enter keeps it; empty is fine."
+NO_PLAN = "No plan yet: type chords in Build first."
+BARRE_OFFER = (
+    "Much barre: Shapes shows others without one, a capo another key. Try that before you repeat it."
+)
+
+
+def next_step(stage: Stage, standing: Ladder, tempo: int) -> str:
+    """`68: two clean rounds of three. Then 71.`"""
+    if stage.kind in WITHOUT_TEMPO:
+        return "No tempo: C when it was right."
+    if stage.kind == "count":
+        return "Space starts the clock."
+    if standing.tries or standing.best:
+        if tempo >= standing.goal and standing.reached:
+            return f"{tempo}: the goal holds."
+        then = step_up(tempo, standing.goal)
+        goes_on = f"Then {then}." if then > tempo else "Then it is done."
+        return f"{tempo}: {standing.clean} of {CLEAN_NEEDED} clean. {goes_on} {ladder_text(standing.why)}"
+    return f"{tempo}: three clean rounds of {ROUND_S:.0f} seconds go a step up."
+
+
+def where_it_stands(days: Sequence[DayTempo], ahead: Forecast | None, due: Due | None, today: date) -> str:
+    """Since when and how fast it was clean, how many days it may still take, when it is due."""
+    parts = []
+    if days:
+        parts.append(f"{days[0].tempo} on {day_text(days[0].day, today)}, {max(d.tempo for d in days)} since")
+    if ahead is not None:
+        most = f" to {ahead.most}" if ahead.most is not None and ahead.most > ahead.least else ""
+        more = " or more" if ahead.most is None else ""
+        parts.append(f"goal in {ahead.least}{most}{more} days of practice at this rate")
+    if due is not None:
+        parts.append(due_text(due, today))
+    text = "; ".join(parts)
+    return f"{text[:1].upper()}{text[1:]}." if text else ""
+
+
+def due_text(due: Due, today: date) -> str:
+    """`due today`, `due in 3 days`, `due since 2 days`."""
+    late = due.late_by(today)
+    if late > 0:
+        return f"due since {counted(late, 'day')}"
+    return "due today" if not late else f"due in {counted(-late, 'day')}"
+
+
+def day_text(day: date, today: date) -> str:
+    """`today`, `yesterday`, a weekday within the week, else the date."""
+    apart = (today - day).days
+    if apart in (0, 1):
+        return "yesterday" if apart else "today"
+    return f"{day:%A}" if 0 < apart < 7 else day.isoformat()
+
+
+def part_text(kind: str, index: int, count: int, left_s: float, words: str) -> str:
+    """`2 of 6 · new · with the index on G, 56 · 4:10`."""
+    return f"{index + 1} of {count}  ·  {ITEM_NAMES[kind]}  ·  {words}  ·  {clock_text(left_s)}"
+
+
+def clock_text(seconds: float) -> str:
+    """Minutes and seconds."""
+    whole = int(seconds + 0.5)
+    return f"{whole // 60}:{whole % 60:02}"
+
+
+def note_text(note: Note, today: date) -> str:
+    """A note with its day."""
+    what = {"note": "", "hand": "hand: ", "hurt": "it hurt: ", "well": "well again"}[note.kind]
+    return f"{day_text(date.fromisoformat(note.made[:10]), today)}: {what}{note.text}".rstrip(": ")
