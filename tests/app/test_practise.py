@@ -62,7 +62,9 @@ def test_stages_are_marked_as_done_and_undone(qtbot, practise, window) -> None:
     [
         lambda piece: set_tempo(piece, 90),
         lambda piece: reshape_pattern(piece, "Mine", parse_pattern("4/4 x2: p . p i ; p m p i")),
-        lambda piece: set_chords(piece, 0, parse_chord_line("| G{3x0003} | Am7 | Dsus4 D | Em7{022030} |", piece.meter)),
+        lambda piece: set_chords(
+            piece, 0, parse_chord_line("| G{3x0003} | Am7 | Dsus4 D | Em7{022030} |", piece.meter)
+        ),
     ],
 )
 def test_nothing_stays_done_that_has_become_another_stage(qtbot, practise, window, edit) -> None:

@@ -29,7 +29,8 @@ from gingham.core.pieces.edits import add_section, pin_grip, reshape_pattern, se
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import Rules, ThumbPlan
 from gingham.core.pieces.transpose import transpose
-from gingham.core.practice.stages import seam_stage
+from gingham.core.practice.making import seam_stage
+from gingham.core.practice.stages import Passage
 from gingham.core.shapes.fingers import finger_sign, print_fretting
 from gingham.core.shapes.known import movable_shapes, open_shapes
 from gingham.core.shapes.shape import parse_shape
@@ -409,7 +410,8 @@ def test_the_change_into_the_next_section_is_a_stage() -> None:
     )
     verse, refrain = fit(piece, 0), fit(piece, 1)
     stage = seam_stage(verse, refrain)
-    assert (stage.begin, stage.around, stage.into) == (2, Fraction(1, 2), 1)
+    half = Fraction(1, 2)
+    assert stage.passages == (Passage(0, 2 - half, Fraction(2)), Passage(1, Fraction(0), half))
     assert stage_text(stage).startswith(f"Into {piece.sections[1].name}, C to Am")
     same = set_chords(piece, 1, parse_chord_line("| C | D |", FOUR))
     assert seam_stage(fit(same, 0), fit(same, 1)) is None

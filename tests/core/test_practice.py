@@ -8,20 +8,29 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gingham.app.views.practice.controller import line_of
+from gingham.app.sound.staging import line_of
 from gingham.core.fitting.fit import fit
 from gingham.core.judging.changes import changes, hardest
 from gingham.core.judging.speed import full_limit
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import print_pattern
+from gingham.core.pieces.edits import add_section
+from gingham.core.pieces.own_stages import parse_own_stage
 from gingham.core.pieces.rules import Rules
 from gingham.core.practice.loop import loop_of, whole_section
-from gingham.core.practice.stages import ORDERS, plan
-from gingham.core.sound.timeline import timeline
-from gingham.words.practice import ORDER_NAMES, landing_lines, stage_text
+from gingham.core.practice.making import JOINS
+from gingham.core.practice.plan import ORDERS, plan, plan_piece
+from gingham.core.practice.stages import Stage, asked_of, length_of, strummed
+from gingham.core.values import replace
+from gingham.words.practice import JOIN_NAMES, ORDER_NAMES, landing_lines, stage_text, stage_why
 from tests.conftest import HEARTH, make_piece
 
 CHORDS = "| G | Am7 | Dsus4 D | Em7{022030} |"
+
+
+def whole_of(stages: tuple[Stage, ...]) -> Stage:
+    """The stage of everything."""
+    return next(stage for stage in stages if stage.reason.code == "stage-whole")
 
 
 def codes(order: str, chords: str = CHORDS, pattern: str = HEARTH) -> list[str]:
@@ -32,48 +41,108 @@ def codes(order: str, chords: str = CHORDS, pattern: str = HEARTH) -> list[str]:
 
 
 def test_the_orders_of_learning() -> None:
-    """Picking hand first, chords first, or both by turns; each ends with everything."""
+    """Picking hand first, chords first, or both by turns; all the same stages but the thumb on all chords."""
     assert codes("picking") == [
-        "alone",
-        "with",
-        "with",
-        "half",
-        "half",
-        "pair",
-        "change",
-        "change",
-        "change",
-        "whole",
-    ]
+        "free", "alone", "with", "with", "half", "half", "roots", "strum", "pair", "pair",
+        "steps", "count", "change", "steps", "count", "change", "steps", "count", "change", "whole", "aloud",
+    ]  # fmt: skip
+    assert codes("chords")[:4] == ["strum", "pair", "pair", "steps"] and "thumb-all" in codes("chords")
+    assert codes("mixed")[:5] == ["free", "steps", "alone", "count", "with"]
+    assert codes("sections") == codes("picking"), "one section"
+    for order in ("chords", "mixed"):
+        assert sorted(c for c in codes(order) if c != "thumb-all") == sorted(codes("picking"))
+    assert set(ORDER_NAMES) == set(ORDERS) and set(JOIN_NAMES) == set(JOINS)
     assert (
-        codes("chords")[:4] == ["change", "change", "change", "thumb-all"] and codes("chords")[-1] == "whole"
-    )
-    assert codes("mixed")[:3] == ["alone", "change", "with"]
-    assert set(ORDER_NAMES) == set(ORDERS)
-    assert (
-        plan(fit(make_piece("| N.C. |"))) == () and codes("picking", "| G |", "4/4 x1: p i m")[-1] == "whole"
+        plan(fit(make_piece("| N.C. |"))) == () and codes("picking", "| G |", "4/4 x1: p i m")[-2] == "whole"
     )
 
 
-def test_layers_grow_by_one_finger() -> None:
-    """The thumb alone, then each finger of the pattern; the fretting hand's own notes with the last one."""
-    stages = plan(fit(make_piece(CHORDS)), "picking")
-    heard = ["".join(sorted({"p", "i", "m", "a", "c", ""} - stage.muted)) for stage in stages[:3]]
-    assert heard == ["p", "ip", "imp"] and "" not in stages[2].muted and "" in stages[1].muted
-    assert [stage_text(stage) for stage in stages[:2]] == [
-        "Thumb alone on G, at 80",
-        "With the index on G, at 80",
+@pytest.mark.parametrize(
+    ("joins", "heard"),
+    [("pimac", ["p", "ip", "imp"]), ("imacp", ["i", "im", "imp"]), ("pamic", ["p", "mp", "imp"])],
+)
+def test_layers_grow_by_one_finger(joins: str, heard: list[str]) -> None:
+    """In the order that the player has chosen; the fretting hand's own notes come with the last one."""
+    stages = [
+        s
+        for s in plan(fit(make_piece(CHORDS)), "picking", joins)
+        if s.reason.code in ("stage-alone", "stage-with")
     ]
+    assert ["".join(sorted({"p", "i", "m", "a", "c", ""} - stage.muted)) for stage in stages] == heard
+    assert "" not in stages[2].muted and "" in stages[1].muted
+    if joins == "pimac":
+        assert [stage_text(s) for s in stages[:2]] == [
+            "Thumb alone on G, at 80",
+            "With the index on G, at 80",
+        ]
+
+
+def test_strokes_join_after_the_fingers() -> None:
+    """Thumb, then the plucks, the chuck, the down-stroke, the up-stroke last: one more each time."""
+    result = fit(make_piece("| G | C |", "4/4 x2: p i k . p . d u"))
+    stages = [s for s in plan(result) if s.reason.code in ("stage-alone", "stage-with", "stage-stroke")]
+    kinds = [{e.kind for e in asked_of(result, stage.muted).bars[0].events} for stage in stages]
+    assert kinds == [
+        {"pluck"}, {"pluck"}, {"pluck", "chuck"}, {"pluck", "chuck", "brush-down"},
+        {"pluck", "chuck", "brush-down", "brush-up"},
+    ]  # fmt: skip
+    assert [stage_text(s).split(" on")[0] for s in stages[2:]] == [
+        "With the chuck", "With the down-stroke", "With the up-stroke",
+    ]  # fmt: skip
+
+
+def test_shapes_alone_are_strummed_once_where_each_comes() -> None:
+    """The fretting hand by itself: every string of the shape, highest number first, nothing else."""
+    result = fit(make_piece("| G{320003} | C{x32010} |"))
+    bars = strummed(result).bars
+    assert [[(e.string, e.fret) for e in bar.events] for bar in bars] == [
+        [(6, 3), (5, 2), (4, 0), (3, 0), (2, 0), (1, 3)], [(5, 3), (4, 2), (3, 0), (2, 1), (1, 0)],
+    ]  # fmt: skip
+    assert {e.kind for bar in bars for e in bar.events} == {"brush-down"} and {
+        e.at for e in bars[0].events
+    } == {0}
+
+
+def test_the_thumb_goes_over_roots_on_every_string() -> None:
+    """G on 6, C on 5, D on 4: one pattern of each, from the highest string number down, the thumb alone."""
+    result = fit(make_piece("| D{xx0232} | G{320003} | C{x32010} | G{320003} |"))
+    stage = next(s for s in plan(result) if s.reason.code == "stage-roots")
+    assert stage_text(stage).startswith("Thumb over roots on strings 6 5 4")
+    assert [p.begin for p in stage.passages] == [1, 2, 0] and length_of(stage) == 3
+    strings = [event.string for _, event in loop_of(stage, {0: asked_of(result, stage.muted)}).plucks]
+    assert strings == [6, 4, 6, 4, 5, 4, 5, 4, 4, 3, 4, 3]
+
+
+def test_over_all_sections_with_their_seams_and_a_teachers_stage_first() -> None:
+    """The refrain plays the same pattern: its hand is not learned twice; what stands in the piece leads."""
+    verse = make_piece("| G | C |", tempo=72)
+    two = add_section(verse, 0)
+    own = parse_own_stage("Verse 2 pi @60: the thumb leads", ("Verse", "Verse 2"))
+    planned = plan_piece(
+        replace(two, stages=(parse_own_stage("Verse 1-2 p @60: lead with it", ("Verse",)), own))
+    )
+    names = [stage_text(stage) for stage in planned.stages]
+    assert names[:2] == ["Lead with it, at 60", "The thumb leads, at 60"]
+    assert [stage.section for stage in planned.stages[:2]] == [0, 1] and planned.stages[1].muted >= {
+        "m",
+        "a",
+        "c",
+    }
+    assert sum(stage.reason.code == "stage-alone" for stage in planned.stages) == 1
+    assert any(stage.reason.code == "stage-seam" for stage in planned.stages)
+    assert {stage.id for stage in planned.stages if stage.reason.code == "stage-whole"} == {
+        "Verse · whole", "Verse 2 · whole",
+    }  # fmt: skip
 
 
 def test_drills_are_the_hardest_changes_with_half_a_pattern_on_each_side() -> None:
     """The seam too, where the end of the section comes before its start."""
     result = fit(make_piece(CHORDS))
-    drills = [stage for stage in plan(result) if stage.around is not None]
+    drills = [stage for stage in plan(result) if stage.reason.code == "stage-change"]
     names = [(stage.reason.value("one"), stage.reason.value("other")) for stage in drills]
     assert names == [(c.before, c.after) for c in hardest(changes(result))[:3]]
     for stage in drills:
-        line = line_of(stage, timeline([result]))
+        line = line_of(stage, {0: result})
         assert line.length == 1.0 and len(line.places) == 2
         entry = next(entry for entry in line.changes if entry[0] == 0.5)
         assert entry[1] == 0.0, "called when the round begins"
@@ -85,25 +154,27 @@ def test_a_stage_that_doubles_the_strokes_is_slower(level: str) -> None:
     """Strokes a second stay bearable; a better hand goes faster; never above the piece's tempo or below 40."""
     rules = Rules(level=level)
     slow, fast = (
-        plan(fit(make_piece("| G | C |", pattern, tempo=160, rules=rules)))[-1].tempo
+        whole_of(plan(fit(make_piece("| G | C |", pattern, tempo=160, rules=rules)))).tempo
         for pattern in ("4/4 x4: p i m i p i m i p i m i p i m i", "4/4 x2: p i m i p i m i")
     )
     assert 40 <= slow <= fast <= 160
     assert fast > slow or slow == 40
-    thumb = plan(fit(make_piece("| G | C |", tempo=160, rules=rules)))[0].tempo
-    assert thumb >= plan(fit(make_piece("| G | C |", tempo=160, rules=rules)))[-1].tempo
+    stages = plan(fit(make_piece("| G | C |", tempo=160, rules=rules)))
+    assert stages[1].reason.code == "stage-alone" and stages[1].tempo >= whole_of(stages).tempo
 
 
 @given(st.sampled_from([pattern for _, pattern in builtin()]), st.sampled_from(ORDERS))
 def test_every_stage_of_every_pattern_can_be_played(pattern, order: str) -> None:
-    """Each loops something of the section, has words and an id of its own."""
+    """Each loops something of the section, has words and an id of its own, and never creeps."""
     result = fit(make_piece("| G | C | D | Em |", print_pattern(pattern)))
     stages = plan(result, order)
-    line = timeline([result])
     assert len({stage.id for stage in stages}) == len(stages) > 2
     for stage in stages:
-        part = line_of(stage, line)
-        assert 0 < part.length <= line.length and part.places and stage_text(stage)
+        part = line_of(stage, {0: result})
+        assert part.length == float(length_of(stage)) > 0 and part.places and stage_text(stage)
+        assert all(stage_why(stage)) and stage.floor <= stage.tempo <= stage.goal
+        if stage.kind == "loop":
+            assert any(note.gain for note in part.notes)
 
 
 @pytest.mark.parametrize(
@@ -130,7 +201,7 @@ def test_what_comes_in_a_loop(time: float, now: str, after: str, wait: str, thum
 def test_a_drill_round_the_corner_loops_the_end_and_the_beginning() -> None:
     """C to G across the seam: the second half of bar 2, then the first half of bar 1."""
     result = fit(make_piece("| G{320003} | C{x32010} |"))
-    stage = next(each for each in plan(result) if each.around is not None and each.begin == 0)
+    stage = next(s for s in plan(result) if s.reason.code == "stage-change" and len(s.passages) == 2)
     loop = loop_of(stage, {0: result})
     half = Fraction(1, 2)
     assert [(b.bar, b.begin, b.end, b.at) for b in loop.bars] == [(2, half, 1, 0), (1, 0, half, half)]
@@ -141,7 +212,7 @@ def test_a_drill_round_the_corner_loops_the_end_and_the_beginning() -> None:
 def test_a_stage_never_announces_what_is_outside_its_loop() -> None:
     """Thumb alone on G: one chord, and its own thumb strings only."""
     result = fit(make_piece(CHORDS))
-    stage = plan(result)[0]
+    stage = plan(result)[1]
     loop = loop_of(stage, {0: result})
     assert loop.length == 1 and loop.coming(0.9).after is None
     assert [event.string for event in loop.thumb(0.9, stage.muted)] == [4, 6]
@@ -157,9 +228,13 @@ def test_no_stage_is_faster_than_the_comfortable_top_speed() -> None:
 
 def test_a_pick_up_is_not_what_the_hand_is_learnt_on() -> None:
     """One beat of G before the first bar: the stages stand on the first whole bar."""
-    assert plan(fit(make_piece("| G | C | D |")))[0].begin == 0
+    assert plan(fit(make_piece("| G | C | D |")))[0].passages[0].begin == 0
     upbeat = fit(make_piece("(1/4 G) | C | G | D |"))
-    begins = {stage.begin for stage in plan(upbeat) if stage.reason.code in ("stage-alone", "stage-with")}
+    begins = {
+        stage.passages[0].begin
+        for stage in plan(upbeat)
+        if stage.reason.code in ("stage-alone", "stage-with")
+    }
     assert upbeat.bars[0].number == 0 and begins == {Fraction(1, 4)}
 
 

@@ -87,7 +87,7 @@ def start_tempo(stage: Stage, before: Ladder | None = None, strokes_before: floa
     return min(stage.goal, max(stage.floor, tempo))
 
 
-def test_tempi(stage: Stage) -> tuple[int, ...]:
+def trial_tempi(stage: Stage) -> tuple[int, ...]:
     """The tempi of the start test, each played once until the first that is uneven."""
     out = [stage.floor]
     while out[-1] < stage.goal:
@@ -95,7 +95,7 @@ def test_tempi(stage: Stage) -> tuple[int, ...]:
     return tuple(out)
 
 
-def tested(stage: Stage, fastest_even: int) -> int:
+def after_test(stage: Stage, fastest_even: int) -> int:
     """Where a stage begins after the start test: the fastest even tempo less a margin."""
     return min(stage.goal, max(stage.floor, int(fastest_even * _MARGIN)))
 
@@ -137,7 +137,7 @@ class _Climb:
     def take(self, attempt: Attempt, *, tense: bool) -> None:
         """One attempt."""
         if attempt.kind == "test":
-            self._move(tested(self.stage, attempt.tempo), "ladder-test")
+            self._move(after_test(self.stage, attempt.tempo), "ladder-test")
             return
         if attempt.kind != "round":
             return

@@ -13,7 +13,6 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import closing, contextmanager, suppress
 from datetime import datetime
 from pathlib import Path
-from typing import TypeVar
 
 import msgspec
 
@@ -22,8 +21,9 @@ from gingham.core.practice.attempt import Attempt, Error, Figures, Spot
 from gingham.core.practice.entries import Note, Session, Tick
 from gingham.core.values import replace
 
-T = TypeVar("T")
 VERSION = 1
+_MOST_ROWS = 200_000
+_Rows = Callable[[sqlite3.Connection, str, Sequence[str], str], Iterator[tuple[object, ...]]]
 _WAIT_S = 2.0
 _TABLES = """
 CREATE TABLE piece (id TEXT PRIMARY KEY, title TEXT NOT NULL, path TEXT NOT NULL);
@@ -223,13 +223,7 @@ class Log:
     def read(self, since: str = "") -> Record:
         """Everything from a day on (ISO; empty: all); entries that cannot be read are left out."""
         try:
-            return Record(
-                tuple(KnownPiece(*row) for row in self._db.execute("SELECT id, title, path FROM piece")),
-                tuple(_sessions(self._db, since)),
-                tuple(_attempts(self._db, since)),
-                tuple(_entries(self._db, "tick", since, Tick)),
-                tuple(_entries(self._db, "note", since, Note)),
-            )
+            return _record(self._db, _rows, since)
         except sqlite3.Error as error:
             raise self._fault(error) from error
 
@@ -270,16 +264,31 @@ def _rows(
     yield from db.execute(f"{query} ORDER BY id", (since,) if since else ())
 
 
-def _sessions(db: sqlite3.Connection, since: str) -> Iterator[Session]:
-    for number, entry in _rows(db, "session", ("id", "entry"), since):
+def _whole_rows(
+    db: sqlite3.Connection, table: str, columns: Sequence[str], _since: str
+) -> Iterator[tuple[object, ...]]:
+    """Row by row by its number: a page that is damaged takes only the rows with it that lie on it."""
+    last = _MOST_ROWS
+    with suppress(sqlite3.Error):
+        last = int(db.execute(f"SELECT max(id) FROM {table}").fetchone()[0] or 0)
+    query = f"SELECT {', '.join(columns)} FROM {table} WHERE id = ?"
+    for number in range(1, min(last, _MOST_ROWS) + 1):
+        with suppress(sqlite3.Error):
+            row = db.execute(query, (number,)).fetchone()
+            if row is not None:
+                yield tuple(row)
+
+
+def _sessions(rows: Iterator[tuple[object, ...]]) -> Iterator[Session]:
+    for number, entry in rows:
         with suppress(msgspec.DecodeError):
             yield replace(msgspec.json.decode(str(entry), type=Session), id=int(str(number)))
 
 
-def _attempts(db: sqlite3.Connection, since: str) -> Iterator[Attempt]:
+def _attempts(rows: Iterator[tuple[object, ...]]) -> Iterator[Attempt]:
     errors, spots = msgspec.json.Decoder(tuple[Error, ...]), msgspec.json.Decoder(tuple[Spot, ...])
     figures = msgspec.json.Decoder(Figures)
-    for row in _rows(db, "attempt", _ATTEMPT, since):
+    for row in rows:
         values = dict(zip(_ATTEMPT, row, strict=True))
         with suppress(msgspec.DecodeError, msgspec.ValidationError, TypeError):
             values["clean"] = bool(values["clean"])
@@ -289,38 +298,40 @@ def _attempts(db: sqlite3.Connection, since: str) -> Iterator[Attempt]:
             yield Attempt(**values)  # type: ignore[arg-type]  # a row of our own table
 
 
-def _entries(db: sqlite3.Connection, table: str, since: str, kind: type[T]) -> Iterator[T]:
-    decoder = msgspec.json.Decoder(kind)
-    for (entry,) in _rows(db, table, ("entry",), since):
+def _ticks(rows: Iterator[tuple[object, ...]]) -> Iterator[Tick]:
+    for piece, entry in rows:
         with suppress(msgspec.DecodeError):
-            yield decoder.decode(str(entry))
+            yield replace(msgspec.json.decode(str(entry), type=Tick), piece=str(piece))
+
+
+def _notes(rows: Iterator[tuple[object, ...]]) -> Iterator[Note]:
+    for piece, entry in rows:
+        with suppress(msgspec.DecodeError):
+            yield replace(msgspec.json.decode(str(entry), type=Note), piece=str(piece))
+
+
+def _record(db: sqlite3.Connection, rows: _Rows, since: str) -> Record:
+    """Everything, read by `rows`; the piece of an entry is its row's: it may be called otherwise now."""
+    pieces: list[KnownPiece] = []
+    with suppress(sqlite3.DatabaseError):
+        pieces = [KnownPiece(*row) for row in db.execute("SELECT id, title, path FROM piece")]
+    return Record(
+        tuple(pieces),
+        tuple(_sessions(rows(db, "session", ("id", "entry"), since))),
+        tuple(_attempts(rows(db, "attempt", _ATTEMPT, since))),
+        tuple(_ticks(rows(db, "tick", ("piece", "entry"), since))),
+        tuple(_notes(rows(db, "note", ("piece", "entry"), since))),
+    )
 
 
 def _rescue(path: Path, log: Log) -> int:
-    """Take over what can be read of a damaged record, table by table."""
-    count = 0
+    """Take over what can be read of a damaged record, row by row."""
+    found = Record((), (), (), (), ())
     with suppress(sqlite3.Error), closing(sqlite3.connect(path)) as db:
-        readers: list[tuple[str, Callable[[], Iterator[object]]]] = [
-            ("piece", lambda: (KnownPiece(*row) for row in db.execute("SELECT id, title, path FROM piece"))),
-            ("session", lambda: _sessions(db, "")),
-            ("attempt", lambda: _attempts(db, "")),
-            ("tick", lambda: _entries(db, "tick", "", Tick)),
-            ("note", lambda: _entries(db, "note", "", Note)),
-        ]
-        for _, rows in readers:
-            found: list[object] = []
-            with suppress(sqlite3.Error):
-                for each in rows():
-                    found.append(each)
-            count += _take_over(log, found)
-    return count
-
-
-def _take_over(log: Log, found: list[object]) -> int:
-    for each in found:
-        if isinstance(each, KnownPiece):
-            log.know_piece(each)
-        elif isinstance(each, Session):
-            log.put_session(replace(each, id=0))
-    log.add([each for each in found if isinstance(each, (Attempt, Tick, Note))])
-    return len(found)
+        found = _record(db, _whole_rows, "")
+    for piece in found.pieces:
+        log.know_piece(piece)
+    for session in found.sessions:
+        log.put_session(replace(session, id=0))
+    log.add([*found.attempts, *found.ticks, *found.notes])
+    return sum(map(len, (found.sessions, found.attempts, found.ticks, found.notes)))

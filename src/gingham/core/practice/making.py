@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from fractions import Fraction
 from itertools import pairwise
+from math import ceil
 
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.judging.changes import Change, change_between, different_changes, hardest
@@ -189,7 +190,7 @@ class Maker:
         strokes, average = self._strokes(parts, muted)
         goal = self.result.piece.tempo
         slowest = _PLUCK_A_SECOND / average if average else 0.0
-        floor = min(goal, max(SLOWEST_BPM, round(slowest + 0.499)))
+        floor = min(goal, max(SLOWEST_BPM, min(ceil(slowest), int(self.most))))
         return Stage(
             stage_id(section, key),
             kind,

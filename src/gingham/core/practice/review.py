@@ -11,7 +11,7 @@ from math import ceil
 import msgspec
 
 from gingham.core.practice.attempt import Attempt, Spot
-from gingham.core.practice.ladder import CLEAN_NEEDED, ROUND_S
+from gingham.core.practice.ladder import ROUND_S
 from gingham.core.practice.stages import Stage
 
 INTERVALS = (1, 2, 4, 8, 16, 32, 64)
@@ -73,14 +73,13 @@ def streak(attempts: Sequence[Attempt]) -> tuple[int, int]:
 def due(stage: Stage, attempts: Sequence[Attempt]) -> Due | None:
     """When a stage that has held once is to be played again; None for one that never did.
 
-    A day on which it was clean as often as a step needs doubles the interval, one on which it was not begins
-    again with a day.
+    A day on which more rounds were clean than not doubles the interval, any other begins again with a day.
     """
     held, on, last, ever = 0, date.min, date.min, False
     for day, tries in groupby(rounds_of(current(stage, attempts)), key=lambda attempt: attempt.day):
         each = list(tries)
         clean = sum(attempt.clean for attempt in each)
-        if clean >= min(CLEAN_NEEDED, len(each)) and clean > len(each) - clean:
+        if clean > len(each) - clean:
             held = held + 1 if day >= on or not held else held  # played early: nothing is learned of keeping
             ever = True
         else:

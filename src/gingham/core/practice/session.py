@@ -30,7 +30,9 @@ _REST_FROM = 12
 """A session of so many minutes has a rest."""
 _A_CHANGE, _A_REVIEW = 5, 3
 _MOST_CHANGES, _MOST_REVIEWS = 3, 4
-_IN_STEPS = 0.5
+_IN_STEPS, _MUCH_BARRE = 0.5, 0.5
+_LONG_FROM, _NEAR = 15, 2
+"""A player who breaks more often than that takes short breaks."""
 _LATE_MS = 400.0
 
 
@@ -209,24 +211,29 @@ class _Planning:
         return (first, *self._with_rests(work, rests), last)
 
     def _rests(self) -> list[int]:
-        """Minutes of each rest."""
+        """Minutes of each rest: so many that no stretch is longer than the player's own interval."""
         if self.minutes < _REST_FROM:
             return []
         count = max(1, (self.minutes - 1) // max(5, self.hand.break_after))
-        return [_SHORT_REST if self.minutes <= self.hand.break_after else _LONG_REST] * count
+        long = self.minutes > self.hand.break_after >= _LONG_FROM
+        return [_LONG_REST if long else _SHORT_REST] * count
 
     def _with_rests(self, work: list[Item], rests: list[int]) -> list[Item]:
-        """The rests spread evenly, sooner behind what has much barre."""
-        out, done, spent = list[Item](), 0, 0.0
-        whole = sum(item.minutes * (1 + item.barre) for item in work)
-        for index, item in enumerate(work):
-            out.append(item)
-            spent += item.minutes * (1 + item.barre)
-            due_now = done < len(rests) and spent >= whole * (done + 1) / (len(rests) + 1)
-            if due_now and index < len(work):
-                code = "plan-rest-barre" if item.barre > 0.5 else "plan-rest"
-                out.append(Item("rest", "", rests[done], Reason.of(code)))
-                done += 1
+        """The rests spread evenly; a part that is longer than a stretch is taken up again behind its rest."""
+        cuts = _cuts([item.minutes for item in work], len(rests))
+        out, passed = list[Item](), 0
+        for item in work:
+            left = item
+            while cuts and cuts[0] <= passed + left.minutes:
+                first = cuts.pop(0) - passed
+                if first:
+                    out.append(replace(left, minutes=first))
+                code = "plan-rest-barre" if item.barre > _MUCH_BARRE else "plan-rest"
+                out.append(Item("rest", "", rests[0], Reason.of(code)))
+                left, passed = replace(left, minutes=left.minutes - first), passed + first
+            if left.minutes:
+                out.append(left)
+                passed += left.minutes
         return out
 
     def _item(self, kind: ItemKind, stage: Stage, minutes: int, code: str, **values: Value) -> Item:
@@ -300,6 +307,19 @@ class _Planning:
         """All through, as far as it is known."""
         whole = [stage for stage in self.planned.stages if stage.reason.code == "stage-whole"]
         return whole[0] if whole else self.planned.stages[-1]
+
+
+def _cuts(parts: list[int], rests: int) -> list[int]:
+    """After how many minutes of work each rest comes: evenly, between two parts where that is near."""
+    whole = sum(parts)
+    borders = [sum(parts[:count]) for count in range(1, len(parts))]
+    near = max(_NEAR, whole // (4 * (rests + 1)))
+    out: list[int] = []
+    for number in range(1, rests + 1):
+        even = round(whole * number / (rests + 1))
+        free = [b for b in borders if abs(b - even) <= near and (not out or b > out[-1])]
+        out.append(min(free, key=lambda border: abs(border - even)) if free else even)
+    return out
 
 
 def _part(minutes: int, count: int, index: int) -> int:

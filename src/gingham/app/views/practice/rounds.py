@@ -19,7 +19,7 @@ from gingham.app.views.practice.desk import Desk
 from gingham.core.errors import NumberError
 from gingham.core.numbers import whole
 from gingham.core.practice.attempt import Attempt, AttemptKind, Error, Figures, Spot
-from gingham.core.practice.ladder import ROUND_S, rest_beats, test_tempi
+from gingham.core.practice.ladder import ROUND_S, rest_beats, trial_tempi
 from gingham.core.practice.session import change_name
 from gingham.core.practice.stages import STEPS, WITHOUT_TEMPO, Stage
 from gingham.core.values import replace
@@ -224,11 +224,11 @@ class Rounds(QObject):
             self._desk.say(notice("hand-rests" if self._desk.standing.resting else "test-cold"))
             return
         self.stop()
-        self._play(stage, test_tempi(stage)[0], tested=0)
-        self._desk.say(notice("test-runs", tempo=test_tempi(stage)[0]))
+        self._play(stage, trial_tempi(stage)[0], tested=0)
+        self._desk.say(notice("test-runs", tempo=trial_tempi(stage)[0]))
 
     def _next_test(self, now: _Now) -> None:
-        tempi = test_tempi(now.stage)
+        tempi = trial_tempi(now.stage)
         if now.tested + 1 >= len(tempi):
             self._end_test(even=True)
             return
@@ -241,7 +241,7 @@ class Rounds(QObject):
         """The fastest even tempo is where the ladder begins, less a margin."""
         now = self._now
         assert now is not None
-        tempi = test_tempi(now.stage)
+        tempi = trial_tempi(now.stage)
         fastest = tempi[now.tested if even else max(0, now.tested - 1)]
         attempt = self.attempt(now.stage, True, (), self.seconds, "test", None, ())
         self.stop()
