@@ -133,6 +133,19 @@ def test_the_next_day_begins_two_steps_below() -> None:
     assert ladder(WHOLE, [*monday, *tuesday], MONDAY + timedelta(1)).tempo == 58
 
 
+@pytest.mark.parametrize(
+    ("tuesday", "wednesday"),
+    [("c", 56), ("ccc", 56), ("ccccccccc", 58), ("nn", 54), ("nnnn", 52), ("nncccccc", 54)],
+)
+def test_a_day_with_few_rounds_takes_nothing_off(tuesday: str, wednesday: int) -> None:
+    """Monday reached 60, Tuesday begins at 56: only what failed below that lowers the next beginning."""
+    one = MONDAY + timedelta(1)
+    attempts = tries("cccccc")
+    for letter in tuesday:
+        attempts += tries(letter, ladder(WHOLE, attempts, one).tempo, one)
+    assert ladder(WHOLE, attempts, MONDAY + timedelta(2)).tempo == wednesday
+
+
 def test_only_what_is_still_asked_counts() -> None:
     """After an edit the stage has another mark: the rungs of the old one are not its own."""
     old = tries("cccccc")
@@ -295,6 +308,11 @@ def test_the_change_that_fails_gets_the_time() -> None:
     items = plan_session(20, plan, failing, MONDAY)
     assert easy.id in {item.stage for item in items if item.kind == "change"}
     name = f"{easy.reason.value('one')} > {easy.reason.value('other')}"
+    whole = next(s for s in plan.stages if s.reason.code == "stage-whole")
+    slips = [
+        replace(a, spots=(Spot("Verse", 2, "0", "change", name),)) for a in tries("nnn", 60, stage=whole)
+    ]
+    assert weakest(plan, slips)[0].stage.id == easy.id, "slips in the whole piece name it"
     heard = replace(tries("n")[0], spots=(Spot("Verse", 2, "0", "change", name, 380.0),))
     assert weakest(plan, [heard])[0].stage.id == easy.id and weakest(plan, [heard])[0].late_ms == 380
 
@@ -397,7 +415,7 @@ def test_a_goal_that_is_reached_ends_its_part() -> None:
 def test_weakness_leans_on_the_prior_until_there_is_a_record() -> None:
     """(failed + 2 · prior) / (rounds + 2)."""
     assert (
-        weakness([], 0.5) == 0.5 and weakness(tries("nn"), 0.5) == 0.75 and weakness(tries("cc"), 0.5) == 0.25
+        weakness([], 0.5) == 0.5 and weakness([False] * 2, 0.5) == 0.75 and weakness([True] * 2, 0.5) == 0.25
     )
 
 

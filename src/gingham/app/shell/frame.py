@@ -17,6 +17,7 @@ from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document, empty_piece
 from gingham.app.session.fitter import Fitter, Judge
 from gingham.app.session.logbook import Logbook
+from gingham.app.session.plans import Plans
 from gingham.app.session.shown import Shown
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.standing import Standing
@@ -50,6 +51,9 @@ class Frame(QMainWindow):
     closed = Signal(object)
     """A Document that is no longer open."""
 
+    session_wanted = Signal(int)
+    """A session of practice of so many minutes is to begin."""
+
     def __init__(self, settings: Settings, transport: Transport | None, log: LogFile | None) -> None:
         super().__init__()
         self.settings, self.log = settings, log
@@ -71,6 +75,7 @@ class Frame(QMainWindow):
         self.playing = Playing(self.transport, self.shown, self)
         self.following = Following(self.build, self.playing, self)
         self.care = HandCare(self.transport, self.shown, settings, self)
+        self.plans = Plans(self.shown, settings, self)
         self.logbook = Logbook(Folders.of_this_user().data / "practice.sqlite", self)
         for part in (self.care, self.shown, self.playing, self.logbook):
             part.notice.connect(self.notify)

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from gingham.app.views.bench.page import BenchView
     from gingham.app.views.form.page import FormView
     from gingham.app.views.help.page import HelpView
+    from gingham.app.views.log.controller import LogController
     from gingham.app.views.practice.controller import PracticeController
     from gingham.app.views.reading.page import ReadingView
     from gingham.app.views.sheet.controller import SheetController
@@ -76,6 +77,17 @@ class Pages:
     def takes(self) -> TakesController | None:
         """Takes, once they have been shown."""
         return cast("TakesController | None", self.made.get("takes"))
+
+    @property
+    def record(self) -> LogController | None:
+        """The Log, once it has been shown."""
+        return cast("LogController | None", self.made.get("record"))
+
+    def lead(self, minutes: int) -> None:
+        """Begin a session on Practise."""
+        self.go("practise")
+        assert self.practise is not None
+        self.practise.leader.begin(minutes)
 
     @property
     def sheet(self) -> SheetController | None:

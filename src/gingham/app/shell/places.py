@@ -66,7 +66,7 @@ def _practise(window: Frame) -> Place:
 
     view = PracticeView(window.appearance, window)
     practise = PracticeController(
-        view, window.shown, window.playing, window.settings, window.logbook, window.care, window
+        view, window.shown, window.playing, window.plans, window.logbook, window.care, window
     )
     practise.notice.connect(window.notify)
     return practise
@@ -80,6 +80,18 @@ def _takes(window: Frame) -> Place:
     takes = TakesController(view, window.shown, window.playing, window.settings, folder, window)
     takes.notice.connect(window.notify)
     return takes
+
+
+def _log(window: Frame) -> Place:
+    from gingham.app.views.log.controller import LogController
+    from gingham.app.views.log.view import LogView
+
+    log = LogController(
+        LogView(window.appearance, window), window.shown, window.plans, window.logbook, window
+    )
+    log.notice.connect(window.notify)
+    log.session_wanted.connect(window.session_wanted)
+    return log
 
 
 def _sheet(window: Frame) -> Place:
@@ -116,6 +128,7 @@ PLACES = (
     PlaceSpec("practise", "Practise", _practise),
     PlaceSpec("takes", "Takes", _takes),
     PlaceSpec("sheet", "Sheet", _sheet),
+    PlaceSpec("record", "Log", _log),
     PlaceSpec("reading", "Read", _reading, standing=False),
     PlaceSpec("help", "Help", _help, standing=False),
 )

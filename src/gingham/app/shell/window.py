@@ -44,6 +44,7 @@ class MainWindow(Frame):
         self.files.export_bar.hide()
         self.opened.connect(self.files.added)
         self.closed.connect(self.files.removed)
+        self.session_wanted.connect(self.pages.lead)
         self.view.bench_button.clicked.connect(lambda _on: self.pages.show_patterns())
         self._make_actions()
         self.view.setup_button.clicked.connect(self.actions_by_id["setup"].trigger)
@@ -185,6 +186,7 @@ class MainWindow(Frame):
         self.drawers.end()
         self.build.mapping.close()
         self.pages.end()
+        self.plans.close()
         self.logbook.close()
 
     def closeEvent(self, event: QCloseEvent) -> None:

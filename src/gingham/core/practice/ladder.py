@@ -125,14 +125,22 @@ class _Climb:
         self.window: list[bool] = []
         self.failures, self.best = 0, 0
         self.day: date | None = None
+        self.top = self.tempo
+        """The rung from which the next day steps back; a day with few rounds takes nothing off it."""
         self.why = Reason.of("ladder-start", tempo=self.tempo)
 
     def begin_day(self, day: date) -> None:
         """Each day begins two steps below the last one."""
         if self.day is not None and day > self.day:
-            for _ in range(_BACK_A_DAY):
-                self._move(step_down(self.tempo, self.stage.floor), "ladder-day")
+            self._move(self._start(), "ladder-day")
         self.day = day if self.day is None else max(day, self.day)
+
+    def _start(self) -> int:
+        """Where a day begins."""
+        tempo = self.top
+        for _ in range(_BACK_A_DAY):
+            tempo = step_down(tempo, self.stage.floor)
+        return tempo
 
     def take(self, attempt: Attempt, *, tense: bool) -> None:
         """One attempt."""
@@ -171,6 +179,12 @@ class _Climb:
         if code != "ladder-day" or tempo != self.tempo:
             self.why = Reason.of(code, before=self.tempo, tempo=tempo)
         self.tempo, self.window, self.failures = tempo, [], 0
+        if code in ("ladder-own", "ladder-test"):
+            self.top = tempo
+        elif code == "ladder-up":
+            self.top = max(self.top, tempo)
+        elif code == "ladder-back" and tempo < self._start():
+            self.top = step_up(step_up(tempo, self.stage.goal), self.stage.goal)
 
     def ladder(self) -> Ladder:
         stage = self.stage

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Container, Iterable, Sequence
 from datetime import date, timedelta
 from itertools import groupby
 from math import ceil
@@ -129,11 +129,30 @@ def clean_changes(attempts: Iterable[Attempt]) -> list[tuple[date, float]]:
     return sorted(best.items())
 
 
-def weakness(attempts: Sequence[Attempt], prior: float) -> float:
+def weakness(clean: Sequence[bool], prior: float) -> float:
     """How likely a round fails, 0 to 1: from the last rounds, and `prior` where there are few."""
-    recent = rounds_of(attempts)[-_RECENT:]
-    failed = sum(not attempt.clean for attempt in recent)
+    recent = clean[-_RECENT:]
+    failed = sum(not each for each in recent)
     return (failed + _PRIOR * prior) / (len(recent) + _PRIOR)
+
+
+def rounds_at_change(
+    stage: Stage, change: str, attempts: Iterable[Attempt], through: Container[str]
+) -> list[bool]:
+    """Every round that says something of a change (`C > G/B`), and whether the change was clean in it.
+
+    The rounds of its own `stage` as it is now, and those of stages that go `through` it: there it failed if a
+    spot names it.
+    """
+    out: list[bool] = []
+    for attempt in attempts:
+        if attempt.kind not in ("round", "run"):
+            continue
+        if attempt.stage == stage.id and attempt.mark == stage.mark:
+            out.append(attempt.clean)
+        elif attempt.stage in through:
+            out.append(all(spot.change != change for spot in attempt.spots))
+    return out
 
 
 def where_wrong(attempts: Iterable[Attempt]) -> Counter[tuple[str, int]]:

@@ -16,7 +16,7 @@ from gingham.core.judging.changes import different_changes
 from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.ladder import Ladder, ladder, start_tempo
 from gingham.core.practice.plan import Planned
-from gingham.core.practice.review import Due, current, due, weakness
+from gingham.core.practice.review import Due, current, due, rounds_at_change, weakness
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage, cut_bars, length_of
 from gingham.core.reasons import Reason, Value
 from gingham.core.values import replace
@@ -34,6 +34,7 @@ _IN_STEPS, _MUCH_BARRE = 0.5, 0.5
 _LONG_FROM, _NEAR = 15, 2
 """A player who breaks more often than that takes short breaks."""
 _LATE_MS = 400.0
+_LEAST_PRIOR, _MOST_PRIOR = 0.1, 0.4
 
 
 class Hand(msgspec.Struct, frozen=True):
@@ -94,22 +95,30 @@ def cleared(stage: Stage, standing: Ladder, attempts: Sequence[Attempt]) -> bool
 def weakest(planned: Planned, attempts: Sequence[Attempt]) -> list[Weak]:
     """The changes, weakest first: by rounds that failed, by lateness in takes, and by difficulty."""
     hard = {
-        (change.before, change.after): change.difficulty
+        (result.section, change.before, change.after): change.difficulty
         for result in planned.results.values()
         for change in different_changes(result)
     }
     most = max(hard.values(), default=1.0) or 1.0
     late = _lateness(attempts)
+    through = {section: _through(planned, section) for section in planned.results}
     out = []
     for stage in planned.stages:
         pair = pair_of(stage)
         if pair is None or stage.kind != "loop" or stage.group not in ("change", "whole"):
             continue
-        prior = min(0.9, 0.1 + 0.5 * hard.get(pair, 0.0) / most)
-        ms = late.get(" > ".join(pair), 0.0)
-        own = weakness(current(stage, attempts), prior)
-        out.append(Weak(stage, round(max(own, min(0.95, ms / _LATE_MS)), 3), round(ms)))
+        prior = _LEAST_PRIOR + _MOST_PRIOR * hard.get((stage.section, *pair), 0.0) / most
+        name = " > ".join(pair)
+        share = weakness(rounds_at_change(stage, name, attempts, through[stage.section]), prior)
+        ms = late.get(name, 0.0)
+        out.append(Weak(stage, round(max(share, min(0.95, ms / _LATE_MS)), 3), round(ms)))
     return sorted(out, key=lambda weak: -weak.share)
+
+
+def _through(planned: Planned, section: int) -> frozenset[str]:
+    """The stages that go through every change of a section."""
+    kinds = ("stage-whole", "stage-hum", "stage-words", "stage-aloud")
+    return frozenset(s.id for s in planned.stages if s.section == section and s.reason.code in kinds)
 
 
 def pair_of(stage: Stage) -> tuple[str, str] | None:
@@ -125,15 +134,28 @@ def change_name(stage: Stage) -> str:
 
 
 def _lateness(attempts: Sequence[Attempt]) -> dict[str, float]:
-    """By how many milliseconds the last takes have each change late."""
+    """By how many milliseconds the last takes have each change late; a clean round since wipes it out."""
     out: dict[str, float] = {}
     for attempt in attempts:
+        if attempt.clean:
+            out.pop(attempt.change, None)
         if attempt.change and attempt.figures.change_ms:
             out[attempt.change] = attempt.figures.change_ms
         for spot in attempt.spots:
             if spot.change and spot.ms:
                 out[spot.change] = spot.ms
     return out
+
+
+def worth_reviewing(planned: Planned, standing: Mapping[str, Ladder]) -> list[Stage]:
+    """The stages that come again when they are due: those in time, of the hand's layers only the last one.
+
+    Whoever plays with the middle finger has played the thumb alone.
+    """
+    layers = ("stage-alone", "stage-with", "stage-stroke", "stage-half", "stage-thumb-all")
+    loops = [stage for stage in planned.stages if stage.kind == "loop"]
+    hand = [stage for stage in loops if stage.reason.code in layers and standing[stage.id].best]
+    return [stage for stage in loops if stage.reason.code not in layers] + hand[-1:]
 
 
 def barre_share(stage: Stage, results: Mapping[int, Result]) -> float:
@@ -288,7 +310,8 @@ class _Planning:
 
     def _due(self, new: Stage | None) -> list[Due]:
         """What is due, the longest overdue first."""
-        found = [due(s, self.attempts) for s in self.planned.stages if new is None or s.id != new.id]
+        worth = [s for s in worth_reviewing(self.planned, self.standing) if new is None or s.id != new.id]
+        found = [due(stage, self.attempts) for stage in worth]
         ready = [each for each in found if each is not None and each.on <= self.today]
         return sorted(ready, key=lambda each: each.on)
 

@@ -4,29 +4,25 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject, QSignalBlocker, Signal
 
-from gingham.app.look.settings import Settings
 from gingham.app.session.logbook import Logbook
+from gingham.app.session.plans import Plans
 from gingham.app.session.shown import Shown
 from gingham.app.sound.handcare import HandCare
 from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import OF_THE_PIECE, Owner
 from gingham.app.views.practice.follow import Moment
 from gingham.app.views.practice.leader import Leader
-from gingham.app.views.practice.planner import Planner
 from gingham.app.views.practice.rounds import Rounds
 from gingham.app.views.practice.standing import StageStanding
 from gingham.app.views.practice.view import PracticeView
-from gingham.core.fitting.cache import FitCache
 from gingham.core.pieces.form import done_entry, is_done, not_done, was_done
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.core.practice.loop import loop_of, whole_section
-from gingham.core.practice.making import JOINS
-from gingham.core.practice.plan import Planned, plan_piece
+from gingham.core.practice.plan import Planned
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.core.values import replace
 from gingham.words.practice import stage_name, stage_why
 
-_QUICK = 64  # bars of a piece that is planned while the player waits
 _COUNT_S, _COUNT_BARRE_S = 60, 30
 
 
@@ -36,20 +32,18 @@ class PracticeController(QObject):
     notice = Signal(str)
 
     def __init__(
-        self, view: PracticeView, shown: Shown, playing: Playing, settings: Settings, logbook: Logbook,
+        self, view: PracticeView, shown: Shown, playing: Playing, plans: Plans, logbook: Logbook,
         care: HandCare, parent: QObject,
     ) -> None:  # fmt: skip
         super().__init__(parent)
-        self.view, self.shown, self.playing, self.settings = view, shown, playing, settings
+        self.view, self.shown, self.playing, self.plans = view, shown, playing, plans
         self.logbook = logbook
         self.plan = Planned(shown.piece, "", (), {})
         self._tempos: dict[tuple[str, str], int] = {}
         """The tempi that the player has given to stages, by id and mark."""
         self._section: int | None = None
         """The section that the picture shows while the piece plays; None while it shows a stage."""
-        self._cache = FitCache()
-        self.planner = Planner(self)
-        self.planner.planned.connect(self._take_plan)
+        plans.changed.connect(self._take_plan)
         self.standing = StageStanding(view, shown, logbook, self)
         self.rounds = Rounds(self, care)
         self.leader = Leader(self, self.rounds, care)
@@ -58,8 +52,8 @@ class PracticeController(QObject):
 
     def _connect(self) -> None:
         view, transport = self.view, self.playing.transport
-        view.order.setCurrentIndex(view.order.findData(self.settings.text("learning-order", "picking")))
-        view.joins.setCurrentIndex(view.joins.findData(self.settings.choice("joins", JOINS, JOINS[0])))
+        view.order.setCurrentIndex(view.order.findData(self.plans.order))
+        view.joins.setCurrentIndex(view.joins.findData(self.plans.joins))
         view.order.activated.connect(lambda _index: self._order_chosen())
         view.joins.activated.connect(lambda _index: self._order_chosen())
         view.play.clicked.connect(lambda _on: self.play_or_stop())
@@ -114,31 +108,27 @@ class PracticeController(QObject):
         self.view.stages.setFocus()
 
     def end(self) -> None:
-        """End the thread; a session that runs is kept as left."""
+        """A session that runs is kept as left."""
         self.leader.leave()
-        self.planner.close()
 
     def _order_chosen(self) -> None:
-        self.settings.set_text("learning-order", self.view.order.currentData())
-        self.settings.set_text("joins", self.view.joins.currentData())
+        self.plans.choose(self.view.order.currentData(), self.view.joins.currentData())
         self.refresh()
 
     # The plan.
 
     def refresh(self) -> None:
         """The plan of the piece that is shown now, at once where that is quick."""
-        piece, order, joins = self.shown.piece, self.view.order.currentData(), self.view.joins.currentData()
-        known = (self.plan.order, self.plan.joins) == (order, joins)
-        if not self.view.isVisible() or (self.plan.piece is piece and known):
+        if not self.view.isVisible():
             return
-        if sum(len(section.chords.bars) for section in piece.sections) <= _QUICK:
-            self._take_plan(plan_piece(piece, order, joins, self._cache))
-        else:
+        if not self.plans.refresh():
             self.view.status.setText("Making the plan…")
-            self.planner.request((piece, order, joins))
+        elif self.plan is not self.plans.planned:
+            self._take_plan()
 
-    def _take_plan(self, planned: Planned) -> None:
-        if planned.piece is not self.shown.piece:
+    def _take_plan(self) -> None:
+        planned = self.plans.planned
+        if planned is None or planned is self.plan or not self.view.isVisible():
             return
         chosen = self.stage
         self.plan = planned

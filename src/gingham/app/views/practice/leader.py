@@ -123,6 +123,12 @@ class Leader(QObject):
             self.led = onward(self.led)
             self._enter()
 
+    def begin(self, minutes: int) -> None:
+        """A session of so many minutes, unless one is on."""
+        if self.led is None:
+            self._desk.view.session.minutes.setValue(minutes)
+            self.go_on()
+
     def _start(self) -> None:
         items = self.plan()
         if not items:

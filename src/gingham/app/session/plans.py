@@ -1,0 +1,90 @@
+"""The plan of the shown piece, kept once for every page that stands on it; long ones are made in a worker."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QObject, Signal
+
+from gingham.app.look.settings import Settings
+from gingham.app.session.shown import Shown
+from gingham.app.work.worker import NewestWorker
+from gingham.core.fitting.cache import FitCache
+from gingham.core.pieces.piece import Piece
+from gingham.core.practice.making import JOINS
+from gingham.core.practice.plan import ORDERS, Planned, plan_piece
+
+_QUICK = 64  # bars of a piece that is planned while the player waits
+
+
+class _Planner(NewestWorker[tuple[Piece, str, str]]):
+    """Plans the newest piece, in an order of learning, the fingers joining in an order."""
+
+    planned = Signal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        self._cache = FitCache()
+        super().__init__("planner", parent)
+
+    def work_on(self, item: tuple[Piece, str, str]) -> None:
+        """Plan one piece."""
+        found = plan_piece(*item, self._cache)
+        if not self.outdated:
+            self.planned.emit(found)
+
+
+class Plans(QObject):
+    """Holds the newest plan; `refresh` asks for it where somebody looks."""
+
+    changed = Signal()
+
+    def __init__(self, shown: Shown, settings: Settings, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._shown, self._settings = shown, settings
+        self._cache = FitCache()
+        self._planner: _Planner | None = None
+        self.planned: Planned | None = None
+
+    @property
+    def order(self) -> str:
+        """The order of learning."""
+        return self._settings.choice("learning-order", ORDERS, ORDERS[0])
+
+    @property
+    def joins(self) -> str:
+        """The order in which fingers join."""
+        return self._settings.choice("joins", JOINS, JOINS[0])
+
+    def choose(self, order: str, joins: str) -> None:
+        """Learn in another order from now on."""
+        self._settings.set_text("learning-order", order)
+        self._settings.set_text("joins", joins)
+
+    @property
+    def fresh(self) -> bool:
+        """Whether the plan is that of the piece and the orders as they are now."""
+        made = self.planned
+        wanted = (self.order, self.joins)
+        return made is not None and made.piece is self._shown.piece and (made.order, made.joins) == wanted
+
+    def refresh(self) -> bool:
+        """Make the plan if it is an old one; whether it is there at once."""
+        if self.fresh:
+            return True
+        piece = self._shown.piece
+        if sum(len(section.chords.bars) for section in piece.sections) <= _QUICK:
+            self._take(plan_piece(piece, self.order, self.joins, self._cache))
+            return True
+        if self._planner is None:
+            self._planner = _Planner(self)
+            self._planner.planned.connect(self._take)
+        self._planner.request((piece, self.order, self.joins))
+        return False
+
+    def _take(self, planned: Planned) -> None:
+        if planned.piece is self._shown.piece:
+            self.planned = planned
+            self.changed.emit()
+
+    def close(self) -> None:
+        """End the thread, if there is one."""
+        if self._planner is not None:
+            self._planner.close()

@@ -1,0 +1,65 @@
+"""The pictures of the record in words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import date
+
+from gingham.core.practice.review import DayTempo
+from gingham.core.practice.summary import DayMinutes
+from gingham.words.bench import counted
+from gingham.words.names import signs
+from gingham.words.progress import day_text
+
+GROUP_NAMES = {"hand": "picking hand", "chords": "chords", "change": "changes", "whole": "all through"}
+EMPTY = "Nothing is kept yet. On Practise, C keeps a clean round and N one that was not; takes that are heard come here too."
+NO_LINES = "Tempi show here once a stage has been clean on two days."
+NOT_WRONG = "Where rounds go wrong shows here: N, E, S or K on Practise while it happens, or a take."
+SCOPES = {"piece": "this piece", "all": "all pieces"}
+
+
+def day_words(day: DayMinutes, today: date) -> str:
+    """`Tuesday: 18 minutes (changes 6, picking hand 12), barre 6`."""
+    if not day.total:
+        return f"{day_text(day.day, today)}: nothing"
+    parts = ", ".join(
+        f"{GROUP_NAMES[group]} {minutes:.0f}" for group, minutes in day.minutes.items() if minutes >= 0.5
+    )
+    barre = f", barre {day.barre:.0f}" if day.barre >= 0.5 else ""
+    inside = f" ({parts})" if parts else ""
+    return f"{day_text(day.day, today)}: {counted(max(1, round(day.total)), 'minute')}{inside}{barre}"
+
+
+def line_words(name: str, days: Sequence[DayTempo], today: date) -> str:
+    """`the change C to G/B: 52 on Monday, 56 today`."""
+    first, last = days[0], days[-1]
+    return (
+        f"{name}: {first.tempo} on {day_text(first.day, today)}, {last.tempo} on {day_text(last.day, today)}"
+    )
+
+
+def counts_words(change: str, counts: Sequence[tuple[date, float]]) -> str:
+    """`clean changes a minute, C to G/B: 18, 20, 24`."""
+    one, _, other = change.partition(" > ")
+    rates = ", ".join(f"{rate:.0f}" for _, rate in counts)
+    return f"clean changes a minute, {signs(one)} to {signs(other)}: {rates}"
+
+
+def kinds_words(kinds: Mapping[str, int], names: Mapping[str, str]) -> str:
+    """`late change 9, uneven 4`."""
+    return ", ".join(f"{names.get(kind, kind)} {count}" for kind, count in kinds.items())
+
+
+def tuned_words(tuned: int, of: int) -> str:
+    """`strings in tune before playing: 4 of the last 5 days`."""
+    return f"strings in tune before playing: {tuned} of the last {counted(of, 'day')}" if of else ""
+
+
+def streak_words(now: int, best: int) -> str:
+    """Clean tries in a row."""
+    return f"clean in a row: {now} now, {best} at best" if best else ""
+
+
+def delete_question(count: int, begin: str, end: str, scope: str) -> str:
+    """Before a part of the record goes."""
+    return f"Delete {counted(count, 'attempt')} with what belongs to them from {begin} to {end}, {scope}? This cannot be undone; a backup can be made first."
