@@ -8,8 +8,9 @@ from typing import Any
 
 import msgspec
 
-from gingham.cli import records
+from gingham.cli import practice, records
 from gingham.cli.spell import SpellAnswer
+from gingham.core.practice.record_text import RecordAnswer
 from gingham.words import take_answer
 
 _BEGIN, _END = "<!-- schemas: made by scripts/cli_schemas.py -->", "<!-- end of schemas -->"
@@ -29,6 +30,8 @@ ANSWERS: dict[str, type[msgspec.Struct]] = {
     "read": records.ReadAnswer,
     "listen": take_answer.ListenAnswer,
     "simulate": records.SimulateAnswer,
+    "practise": practice.PractiseAnswer,
+    "log": RecordAnswer,
 }
 
 

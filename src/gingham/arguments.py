@@ -18,6 +18,8 @@ COMMANDS = {
     "export": ("exchange", "EXPORT", "a piece file to a sheet, MusicXML, MIDI, tablature, table or sound"),
     "listen": ("listening", "LISTEN", "a recording held against what should have been played"),
     "simulate": ("listening", "SIMULATE", "a take by the simulated player, with chosen faults"),
+    "practise": ("practice", "PRACTISE", "the stages of a piece, and a session planned for some minutes"),
+    "log": ("practice", "LOG", "the record of practising"),
     "read": ("exchange", "READ", "the patterns of a part in MusicXML, MIDI or tablature"),
 }
 """Each sub-command: its module in `cli`, its name there, and what it is for; apart from their code."""

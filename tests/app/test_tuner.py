@@ -12,7 +12,6 @@ from gingham.app.shell.window import MainWindow
 from gingham.app.sound import inputs
 from gingham.app.views.tuning.panel import TuningPanel
 from gingham.core.errors import TakeError
-from gingham.core.listening.ticks import ticks
 from gingham.core.pieces.piece import Piece
 from tests.conftest import make_piece
 
@@ -35,8 +34,8 @@ def panel(window: MainWindow, tmp_path: Path, monkeypatch) -> TuningPanel:
     return panel
 
 
-def kept(tmp_path: Path):
-    return ticks(tmp_path / "data" / "gingham" / "ticks.jsonl")
+def kept(window):
+    return window.logbook.record.ticks
 
 
 def test_strings_out_of_tune_are_told_which_way(qtbot, window, panel) -> None:
@@ -60,8 +59,8 @@ def test_strings_in_tune_are_kept_for_the_record(qtbot, window, panel, tmp_path)
     panel.listen.click()
     qtbot.waitUntil(lambda: not panel.ear.tuning_now)
     assert panel.said.text() == "Every string is in tune."
-    (tick,) = kept(tmp_path)
-    assert (tick.kind, tick.piece, set(tick.found)) == ("tuned", "Lantern test", set("654321"))
+    (tick,) = kept(window)
+    assert (tick.kind, tick.piece, set(tick.found)) == ("tuned", window.document.identity, set("654321"))
 
 
 def test_the_held_strings_ring_or_do_not(qtbot, window, panel, tmp_path) -> None:
@@ -76,7 +75,7 @@ def test_the_held_strings_ring_or_do_not(qtbot, window, panel, tmp_path) -> None
     assert lines[4].startswith("String 1: dead: it does not ring. Try: finger 1 on string 2 leans on it")
     assert panel.said.text() == "3 of 5 strings ring clear."
     qtbot.waitUntil(lambda: not panel.rings.visibleRegion().isEmpty())
-    (tick,) = kept(tmp_path)
+    (tick,) = kept(window)
     assert (tick.kind, tick.symbol, tick.shape) == ("rang", "C", "x32010")
     assert tick.found == {"5": "clear", "4": "buzzing", "3": "clear", "2": "clear", "1": "dead"}
 

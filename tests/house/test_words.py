@@ -22,6 +22,7 @@ SPOKEN = {
     | reasons.known_spots()
     | bench.known_bench_codes()
     | practice.known_stage_codes()
+    | practice.known_practice_codes()
     | importing.known_guess_codes()
     | repairs.known_repair_codes()
     | listening.known_take_codes()

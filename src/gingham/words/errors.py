@@ -67,6 +67,7 @@ _TEXTS = {
     "log-locked": "The record {path} is in use by another program. What you practise is kept and written when it is free.",
     "log-open": "The record {path} cannot be opened: {why}. What you practise is kept as long as Gingham runs.",
     "log-write": "The record {path} cannot be written: {why}. What you practise is kept and written when that is mended.",
+    "date": "“{text}” is not a day. Write year, month and day, such as 2026-11-30.",
     "minutes": "A session has {least} to {most} minutes.",
     "clicks": "“{text}” is not a kind of clicks. Use {known}.",
     "count-in": "“{text}” is not a count-in. Use {known}.",

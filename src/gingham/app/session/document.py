@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from gingham.core.pieces.piece import Piece
+from gingham.core.practice.identity import identity_of_file, new_identity
 from gingham.core.reasons import Reason
 from gingham.core.values import replace
 
@@ -57,7 +57,7 @@ class Document(QObject):
         self.piece = piece
         self.path = path
         self.stack = QUndoStack(self)
-        self.identity = piece.id or _identity_of(path)
+        self.identity = piece.id or (identity_of_file(path) if path is not None else new_identity())
         """By what the record of practising knows the piece."""
         self.repairs: tuple[Reason, ...] = ()
         """What had to be put right when the file was read."""
@@ -135,15 +135,6 @@ class Document(QObject):
         self.end_gesture()
         self.stack.setClean()
         self.saved.emit()
-
-
-def _identity_of(path: Path | None) -> str:
-    """A new identity; for a file that has none always the same one, until it is saved with it."""
-    if path is None:
-        return os.urandom(8).hex()
-    import hashlib  # loads OpenSSL: not before a file is open
-
-    return hashlib.sha256(os.path.abspath(path).encode(errors="surrogateescape")).hexdigest()[:16]  # noqa: PTH100  # resolve() stumbles over loops
 
 
 def empty_piece() -> Piece:

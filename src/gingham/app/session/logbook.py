@@ -21,7 +21,7 @@ from gingham.core.errors import FileError, GinghamError
 from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.entries import Note, Session, Tick
 from gingham.core.practice.log import KnownPiece, Log, Record
-from gingham.core.practice.waiting import Entry, drop_waiting, keep_waiting, read_waiting
+from gingham.core.practice.waiting import Entry, drop_waiting, keep_waiting, old_ticks, read_waiting
 from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.keeping import log_mended
@@ -206,7 +206,7 @@ class Logbook(QObject):
 
     def _open(self) -> Log:
         if self._left is None:
-            self._left = read_waiting(self.path)
+            self._left = [*old_ticks(self.path.parent), *read_waiting(self.path)]
         log = Log(self.path)
         if log.put_aside is not None:
             words = log_mended(str(log.put_aside), log.rescued)

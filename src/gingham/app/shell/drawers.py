@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING, cast
 
 from PySide6.QtWidgets import QWidget
 
-from gingham.app.look.folders import Folders
 from gingham.app.shell.frame import Frame
 from gingham.app.widgets.drawer import DrawerPart
 from gingham.words.actions import ACTION_WORDS, with_keys
@@ -105,8 +104,10 @@ class Drawers:
     def _tuning(self) -> QWidget:
         from gingham.app.views.tuning.panel import TuningPanel
 
-        window, kept = self._window, Folders.of_this_user().data / "ticks.jsonl"
-        return TuningPanel(window.appearance, window.shown, window.transport, window.settings, kept)
+        window = self._window
+        return TuningPanel(
+            window.appearance, window.shown, window.transport, window.settings, window.logbook.add
+        )
 
     def _setup(self) -> QWidget:
         panel, settings = self._window.view.setup, self._window.settings

@@ -187,6 +187,7 @@ class _Climb:
             self.top = step_up(step_up(tempo, self.stage.goal), self.stage.goal)
 
     def ladder(self) -> Ladder:
+        """Where it stands."""
         stage = self.stage
         return Ladder(
             self.tempo, stage.floor, stage.goal, self.best, sum(self.window), len(self.window), self.failures,

@@ -61,11 +61,12 @@ class Item(msgspec.Struct, frozen=True):
 
 
 class Weak(msgspec.Struct, frozen=True):
-    """A change, and how likely a round at it fails (0 to 1)."""
+    """A change, how likely a round at it fails (0 to 1), and from how many rounds that is known."""
 
     stage: Stage
     share: float
     late_ms: float
+    rounds: int
 
 
 def ladders(
@@ -109,9 +110,10 @@ def weakest(planned: Planned, attempts: Sequence[Attempt]) -> list[Weak]:
             continue
         prior = _LEAST_PRIOR + _MOST_PRIOR * hard.get((stage.section, *pair), 0.0) / most
         name = " > ".join(pair)
-        share = weakness(rounds_at_change(stage, name, attempts, through[stage.section]), prior)
+        rounds = rounds_at_change(stage, name, attempts, through[stage.section])
+        share = weakness(rounds, prior)
         ms = late.get(name, 0.0)
-        out.append(Weak(stage, round(max(share, min(0.95, ms / _LATE_MS)), 3), round(ms)))
+        out.append(Weak(stage, round(max(share, min(0.95, ms / _LATE_MS)), 3), round(ms), len(rounds)))
     return sorted(out, key=lambda weak: -weak.share)
 
 
@@ -228,7 +230,7 @@ class _Planning:
         missing = room - sum(item.minutes for item in work)
         if missing > 0 and work:
             work[-1] = replace(work[-1], minutes=work[-1].minutes + missing)
-        first = self._item("warm-up", self._warm_up(), warm, "plan-warm-up")
+        first = self._item("warm-up", self._warm_up(new), warm, "plan-warm-up")
         last = self._item("run", self._run(), run + (missing if not work else 0), "plan-run")
         return (first, *self._with_rests(work, rests), last)
 
@@ -266,12 +268,12 @@ class _Planning:
             self.left_barre -= barre * minutes
         return Item(kind, stage.id, minutes, Reason.of(code, **values), tempo, barre)
 
-    def _warm_up(self) -> Stage:
-        """Something of the picking hand that is known already, without a barre."""
+    def _warm_up(self, new: Stage | None) -> Stage:
+        """Something of the picking hand that is known already, without a barre; not what is new today."""
         easy = [s for s in self.planned.stages if s.group == "hand" and s.kind == "loop"]
         easy = easy or list(self.planned.stages)
         light = [stage for stage in easy if not barre_share(stage, self.planned.results)] or easy
-        known = [stage for stage in light if self.standing[stage.id].best]
+        known = [stage for stage in light if self.standing[stage.id].best and stage is not new]
         return known[-1] if known else light[0]
 
     def _new(self) -> Stage | None:
@@ -295,7 +297,8 @@ class _Planning:
         for index, weak in enumerate(found[:count]):
             part = _part(minutes, count, index)
             values: dict[str, Value] = {"percent": round(100 * weak.share), "ms": round(weak.late_ms)}
-            code = "plan-change-late" if weak.late_ms else "plan-change"
+            known = "plan-change" if weak.rounds else "plan-change-guess"
+            code = "plan-change-late" if weak.late_ms else known
             steps = self._steps(weak.stage)
             if weak.share >= _IN_STEPS and steps is not None and part >= 3:
                 out.append(self._item("change", steps, part // 3, "plan-steps", **values))

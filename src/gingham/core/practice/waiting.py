@@ -54,6 +54,20 @@ def read_waiting(log: Path) -> list[Entry]:
     return out
 
 
+def old_ticks(folder: Path) -> list[Tick]:
+    """The ticks that were kept as lines before there was a record; their file is put aside."""
+    path, out = folder / "ticks.jsonl", list[Tick]()
+    try:
+        lines = path.read_bytes().splitlines() if path.stat().st_size <= _MOST_BYTES else []
+        path.rename(path.with_suffix(".taken"))
+    except OSError:
+        return []
+    for line in lines:
+        with suppress(msgspec.DecodeError):
+            out.append(msgspec.json.decode(line, type=Tick))
+    return out
+
+
 def drop_waiting(log: Path) -> None:
     """Nothing waits any more."""
     with suppress(OSError):

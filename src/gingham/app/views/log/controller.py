@@ -20,7 +20,7 @@ from gingham.core.practice.entries import Note, resting
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.record_text import attempts_csv, record_json
 from gingham.core.practice.review import clean_changes, due, kinds_wrong, streak
-from gingham.core.practice.session import Hand, plan_session
+from gingham.core.practice.session import Hand, ladders, plan_session, worth_reviewing
 from gingham.core.practice.summary import days_of, recently_wrong, tempo_lines, tuned_first
 from gingham.words import log as words
 from gingham.words.errors import printable, say
@@ -124,7 +124,8 @@ class LogController(QObject):
         ]
         self.view.today.show_parts(parts, minutes, RESTING if rests else NO_PLAN)
         self.view.start.setEnabled(bool(items))
-        found = [(stage, due(stage, own)) for stage in planned.stages]
+        standing = ladders(planned, own, today)
+        found = [(stage, due(stage, own)) for stage in worth_reviewing(planned, standing)]
         ready = sorted(((d.on, stage, d) for stage, d in found if d is not None), key=lambda each: each[0])
         lines = [f"{stage_name(stage)}, {due_text(d, today)}" for _, stage, d in ready[:_DUE]]
         self.view.due.setText("; ".join(lines))

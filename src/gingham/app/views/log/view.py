@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLayout,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import SIZES
@@ -52,16 +61,16 @@ class LogView(QWidget):
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 4, 12, 8)
         grid.setSpacing(SIZES.gap)
-        grid.addWidget(_panel(self.today, row(self.due, 1, self.minutes, self.start)), 0, 0)
+        grid.addWidget(_panel(self.today, _wide(self.due, self.minutes, self.start)), 0, 0)
         grid.addWidget(_panel(self.tempo, row("show", self.scope, 1)), 0, 1)
-        grid.addWidget(_panel(self.days, row(self.said, 1)), 1, 0)
+        grid.addWidget(_panel(self.days, _wide(self.said)), 1, 0)
         grid.addWidget(_panel(self.wrong, row(self.section, 1)), 1, 1)
         low = QFrame()
         low.setProperty("panel", True)
         column = QVBoxLayout(low)
         column.setContentsMargins(10, 6, 10, 6)
         column.addLayout(row(self.note, self.report, self.save, self.backup, self.delete))
-        column.addLayout(row(self.notes, 1, self.status))
+        column.addLayout(_wide(self.notes, self.status))
         grid.addWidget(low, 2, 0, 1, 2)
         for index in (0, 1):
             grid.setRowStretch(index, 1)
@@ -75,15 +84,22 @@ class LogView(QWidget):
             super().keyPressEvent(event)
 
 
-def _panel(picture: QWidget, under: object) -> QFrame:
+def _wide(first: QWidget, *others: QWidget) -> QHBoxLayout:
+    """The first part as wide as there is room."""
+    line = QHBoxLayout()
+    line.addWidget(first, 1)
+    for other in others:
+        line.addWidget(other)
+    return line
+
+
+def _panel(picture: QWidget, under: QLayout) -> QFrame:
     frame = QFrame()
     frame.setProperty("panel", True)
     column = QVBoxLayout(frame)
     column.setContentsMargins(1, 1, 1, 8)
     column.setSpacing(2)
     column.addWidget(picture, 1)
-    inside = QWidget()
-    inside.setLayout(under)  # type: ignore[arg-type]  # a layout of `row`
-    inside.layout().setContentsMargins(12, 0, 12, 0)  # type: ignore[union-attr]
-    column.addWidget(inside)
+    under.setContentsMargins(12, 0, 12, 0)
+    column.addLayout(under)
     return frame

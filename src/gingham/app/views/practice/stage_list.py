@@ -110,6 +110,7 @@ class StageList(QListWidget):
         for row in range(self.count()):
             if self.item(row).data(Qt.ItemDataRole.UserRole) == stage:
                 self.setCurrentRow(row)
+                self.scrollToItem(self.item(row))
                 return
 
     def meaning(self, event: QKeyEvent) -> str:

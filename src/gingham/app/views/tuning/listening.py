@@ -6,7 +6,6 @@ from collections.abc import Callable
 from contextlib import suppress
 from datetime import datetime
 from functools import partial
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
@@ -17,12 +16,12 @@ from gingham.app.sound.ear import Ear
 from gingham.app.sound.inputs import SIMULATED, CardInput, SimulatedInput, microphones, usual_microphone
 from gingham.app.sound.transport import Transport
 from gingham.app.work.worker import Job, Tick
-from gingham.core.errors import FileError, GinghamError, NumberError
-from gingham.core.listening import ticks
+from gingham.core.errors import GinghamError, NumberError
 from gingham.core.listening.ringing import Ring, RingCheck, State, causes
 from gingham.core.listening.simulate_strings import held_pitches, held_strings, open_strings
 from gingham.core.listening.tuner import CLOSE_CENTS, Tone, Tuner
 from gingham.core.numbers import whole
+from gingham.core.practice.entries import Tick as Kept
 from gingham.core.reasons import Reason
 from gingham.core.sound.rate import RATE_HZ
 from gingham.words.errors import say
@@ -36,6 +35,8 @@ USUAL_TUNING = "6=-14 4=7 3=-6 1=4"
 USUAL_RING = "2=buzzing"
 """How the simulated player's strings are until the settings say otherwise."""
 _HELD_LOOKS = 3
+Keep = Callable[[Kept], None]
+"""Is given what is to stand in the record."""
 _STATES: tuple[State, ...] = ("clear", "buzzing", "dead")
 
 
@@ -51,10 +52,10 @@ class StringEar(QObject):
     """It has begun or ended."""
 
     def __init__(
-        self, shown: Shown, transport: Transport, settings: Settings, kept: Path, parent: QObject
+        self, shown: Shown, transport: Transport, settings: Settings, keep: Keep, parent: QObject
     ) -> None:
         super().__init__(parent)
-        self._shown, self._transport, self._settings, self._kept = shown, transport, settings, kept
+        self._shown, self._transport, self._settings, self._keep = shown, transport, settings, keep
         self.ear = Ear(self)
         self.ear.made.connect(self._heard)
         self.ear.ended.connect(self._ended)
@@ -155,7 +156,7 @@ class StringEar(QObject):
             self.tuned[tone.string] = tone.cents
         self.toned.emit(tone)
         if len(self.tuned) == self._shown.piece.instrument.strings:
-            self._keep(ticks.Tick(_now(), "tuned", self._shown.piece.title, _named(self.tuned)))
+            self._keep(Kept(_now(), "tuned", self._piece, _named(self.tuned)))
             self.status.emit(notice("all-tuned"))
             self.stop()
 
@@ -168,10 +169,10 @@ class StringEar(QObject):
         if check.expected is None and ring is list(check.found.values())[-1]:
             found = _named({string: each.state for string, each in check.found.items()})
             self._keep(
-                ticks.Tick(
+                Kept(
                     _now(),
                     "rang",
-                    self._shown.piece.title,
+                    self._piece,
                     found,
                     assignment.chord.text,
                     str(assignment.shape),
@@ -181,11 +182,10 @@ class StringEar(QObject):
             self.status.emit(notice("ring-done", clear=clear, total=len(check.found)))
             self.stop()
 
-    def _keep(self, tick: ticks.Tick) -> None:
-        try:
-            ticks.keep_tick(self._kept, tick)
-        except FileError as error:
-            self.status.emit(say(error))
+    @property
+    def _piece(self) -> str:
+        document = self._shown.document
+        return document.identity if document is not None else ""
 
     def _ended(self) -> None:
         simulated = self.source == SIMULATED

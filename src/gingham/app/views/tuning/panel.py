@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent
 from PySide6.QtWidgets import (
@@ -20,7 +18,7 @@ from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import Transport
-from gingham.app.views.tuning.listening import StringEar
+from gingham.app.views.tuning.listening import Keep, StringEar
 from gingham.app.views.tuning.needle import Needle
 from gingham.app.widgets.drawer import DrawerPanel
 from gingham.app.widgets.parts import head, plain, quiet, scrolled
@@ -45,13 +43,13 @@ class TuningPanel(DrawerPanel):
         shown: Shown,
         transport: Transport,
         settings: Settings,
-        kept: Path,
+        keep: Keep,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._appearance, self._shown, self._transport = appearance, shown, transport
-        self.ear = StringEar(shown, transport, settings, kept, self)
+        self.ear = StringEar(shown, transport, settings, keep, self)
         self.buttons: list[QPushButton] = []
         self.targets: list[QLabel] = []
         self.needles: list[Needle] = []
