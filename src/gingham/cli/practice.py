@@ -117,7 +117,8 @@ def _stages(planned: Planned, own: list[Attempt], today: date) -> list[StageAnsw
         now, section = standing[stage.id], planned.piece.sections[stage.section].name
         out.append(
             StageAnswer(
-                stage.id, section, stage.kind, stage_name(stage), why, asks, now.tempo, stage.floor, stage.goal, now.best, cleared(stage, now, own),
+                stage.id, section, stage.kind, stage_name(stage), why, asks, now.tempo, stage.floor,
+                stage.goal, now.best, cleared(stage, now, own),
             )
         )  # fmt: skip
     return out

@@ -175,6 +175,7 @@ KEYS_IN_PICTURES = (
     ("C N on Practise", "keep the rounds as clean, or as not clean"),
     ("E S K on Practise", "not clean: uneven, other strings, late change"),
     ("H on Practise", "it hurts: all stops; ladder and barre rest"),
+    ("L R on Practise", "hear the stage and judge it; a run of the piece without a stop"),
     ("T D on Practise", "start test; the stage is done"),
     ("Enter on Practise", "start the session, go on in it (Page Down too, as a pedal sends it)"),
     ("O M on Practise", "another stage instead; two minutes longer"),

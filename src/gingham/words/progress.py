@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date
 
+from gingham.core.practice.attempt import Spot
 from gingham.core.practice.entries import Note
 from gingham.core.practice.ladder import CLEAN_NEEDED, ROUND_S, Ladder, step_up
 from gingham.core.practice.review import DayTempo, Due, Forecast
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.words.bench import counted
-from gingham.words.practice import ITEM_NAMES, ladder_text
+from gingham.words.names import signs
+from gingham.words.practice import ERROR_NAMES, ITEM_NAMES, ladder_text
 
 RESTING = "It hurt: ladder and barre rest until you say that it is well. If it lasts, see a doctor."
 HURT_ASKED = "What did you feel, and where? Enter keeps it; empty is fine."
@@ -56,6 +58,19 @@ def due_text(due: Due, today: date) -> str:
     if late > 0:
         return f"due since {counted(late, 'day')}"
     return "due today" if not late else f"due in {counted(-late, 'day')}"
+
+
+def slips_text(slips: Sequence[Spot]) -> str:
+    """`Verse bar 3 late change (C to G/B), bar 5 uneven`: by bar, each once."""
+    parts: list[str] = []
+    section = ""
+    for spot in slips:
+        where = f"{spot.section} bar {spot.bar}" if spot.section != section else f"bar {spot.bar}"
+        section = spot.section
+        one, _, other = spot.change.partition(" > ")
+        change = f" ({signs(one)} to {signs(other)})" if spot.change else ""
+        parts.append(f"{where} {ERROR_NAMES[spot.error]}{change}")
+    return ", ".join(dict.fromkeys(parts))
 
 
 def day_text(day: date, today: date) -> str:

@@ -66,7 +66,14 @@ def _practise(window: Frame) -> Place:
 
     view = PracticeView(window.appearance, window)
     practise = PracticeController(
-        view, window.shown, window.playing, window.plans, window.logbook, window.care, window
+        view,
+        window.shown,
+        window.playing,
+        window.plans,
+        window.logbook,
+        window.care,
+        window.settings,
+        window,
     )
     practise.notice.connect(window.notify)
     return practise

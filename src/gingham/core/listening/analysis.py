@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import msgspec
 
 from gingham.core.fitting.cache import FitCache
@@ -55,17 +57,22 @@ def analyse(
         If it is other music, the section has gone, or `tick` gives it up.
     """
     shared = cache if cache is not None else FitCache()
+    return analysed(lambda rounds: question(piece, asked, rounds, shared), given, tick)
+
+
+def analysed(ask: Callable[[int], Question], given: Given, tick: Tick) -> Analysis:
+    """Hear a take of whatever `ask` makes of a number of rounds. TakeError as for `analyse`."""
     tick(0.02)
-    once = question(piece, asked, 1, shared)
+    once = ask(1)
     rounds = rounds_in(once, given.sound.seconds)
-    made = once if rounds == 1 else question(piece, asked, rounds, shared)
+    made = once if rounds == 1 else ask(rounds)
     hearing = _heard(given, made, tick)
     before = hearing.reach.start // len(once.plan.moments) if len(hearing.reach) else 0
     if before and rounds > 1:  # of equal rounds any could be the first: hear it from the first one on
-        made = question(piece, asked, rounds - before, shared)
+        made = ask(rounds - before)
         hearing = _heard(given, made, tick)
     click_s = None if given.click_s is None else given.click_s + _until_first(made, before * round_s(once))
-    said = report(hearing, made.plan, clipped=given.sound.clipped, free=asked.free, click_s=click_s)
+    said = report(hearing, made.plan, clipped=given.sound.clipped, free=made.asked.free, click_s=click_s)
     return Analysis(made, hearing, said, marks_of(made, hearing, said), sentences(made, hearing, said))
 
 

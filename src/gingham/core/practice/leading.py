@@ -83,15 +83,16 @@ def extended(led: Led) -> Led:
 
 
 def swapped(led: Led, planned: Planned) -> Led:
-    """The part is about another stage of its group: the next one that is in no part yet."""
+    """The part is about another stage of its group: the next of its kind that is in no part yet."""
     now = led.item
     stage = planned.stage(now.stage) if now is not None else None
     if now is None or stage is None:
         return led
-    same = [s for s in planned.stages if s.group == stage.group and s.kind == stage.kind]
+    own = [s for s in planned.stages if s.group == stage.group]
+    behind = own[own.index(stage) + 1 :] + own[: own.index(stage)]
     busy = {item.stage for item in led.items}
-    behind = same[same.index(stage) + 1 :] + same[: same.index(stage)]
-    other = next((s for s in behind if s.id not in busy), None)
+    free = [s for s in behind if s.id not in busy]
+    other = next((s for s in free if s.kind == stage.kind), free[0] if free else None)
     if other is None:
         return led
     items = list(led.items)

@@ -17,7 +17,7 @@ from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.ladder import Ladder, ladder, start_tempo
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.review import Due, current, due, rounds_at_change, weakness
-from gingham.core.practice.stages import WITHOUT_TEMPO, Stage, cut_bars, length_of
+from gingham.core.practice.stages import RUN, WITHOUT_TEMPO, Stage, cut_bars, length_of
 from gingham.core.reasons import Reason, Value
 from gingham.core.values import replace
 
@@ -120,7 +120,8 @@ def weakest(planned: Planned, attempts: Sequence[Attempt]) -> list[Weak]:
 def _through(planned: Planned, section: int) -> frozenset[str]:
     """The stages that go through every change of a section."""
     kinds = ("stage-whole", "stage-hum", "stage-words", "stage-aloud")
-    return frozenset(s.id for s in planned.stages if s.section == section and s.reason.code in kinds)
+    own = (s.id for s in planned.stages if s.section == section and s.reason.code in kinds)
+    return frozenset((RUN, *own))
 
 
 def pair_of(stage: Stage) -> tuple[str, str] | None:

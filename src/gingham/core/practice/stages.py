@@ -28,6 +28,8 @@ BEARABLE = {"starting": 1.8, "growing": 3.0, "fluent": 5.0}
 """Strokes a second that a hand of this level learns at: our own starting values."""
 STEPS = ("lighten", "lift", "set", "in-time")
 """A change of chord in steps, one a round."""
+RUN = "all through"
+"""What the record calls a run of the whole piece, which is no stage."""
 WITHOUT_TEMPO = frozenset({"free", "steps"})
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject, QSignalBlocker, Signal
 
+from gingham.app.look.settings import Settings
 from gingham.app.session.logbook import Logbook
 from gingham.app.session.plans import Plans
 from gingham.app.session.shown import Shown
@@ -12,7 +13,9 @@ from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import OF_THE_PIECE, Owner
 from gingham.app.views.practice.follow import Moment
 from gingham.app.views.practice.leader import Leader
+from gingham.app.views.practice.measuring import Measuring
 from gingham.app.views.practice.rounds import Rounds
+from gingham.app.views.practice.running import Run
 from gingham.app.views.practice.standing import StageStanding
 from gingham.app.views.practice.view import PracticeView
 from gingham.core.pieces.form import done_entry, is_done, not_done, was_done
@@ -33,7 +36,7 @@ class PracticeController(QObject):
 
     def __init__(
         self, view: PracticeView, shown: Shown, playing: Playing, plans: Plans, logbook: Logbook,
-        care: HandCare, parent: QObject,
+        care: HandCare, settings: Settings, parent: QObject,
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self.view, self.shown, self.playing, self.plans = view, shown, playing, plans
@@ -46,7 +49,10 @@ class PracticeController(QObject):
         plans.changed.connect(self._take_plan)
         self.standing = StageStanding(view, shown, logbook, self)
         self.rounds = Rounds(self, care)
-        self.leader = Leader(self, self.rounds, care)
+        self.run = Run(self)
+        self.leader = Leader(self, self.rounds, self.run, care)
+        self.measuring = Measuring(self, settings)
+        self.measuring.heard.connect(self.rounds.keep_heard)
         self._connect()
         self._connect_session()
 
@@ -83,9 +89,13 @@ class PracticeController(QObject):
             "T": self.rounds.start_test,
             "O": self.leader.other,
             "M": self.leader.longer,
+            "L": self.measuring.toggle,
+            "R": self.run.toggle,
         }
         if letter in others:
             others[letter]()
+        elif self.run.on:
+            self.run.slip(letter)
         else:
             self.rounds.mark(letter)
 
@@ -109,6 +119,8 @@ class PracticeController(QObject):
 
     def end(self) -> None:
         """A session that runs is kept as left."""
+        self.measuring.close()
+        self.run.close()
         self.leader.leave()
 
     def _order_chosen(self) -> None:

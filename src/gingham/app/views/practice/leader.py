@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, QTimer
 from gingham.app.sound.handcare import HandCare
 from gingham.app.views.practice.desk import Desk
 from gingham.app.views.practice.rounds import Rounds
+from gingham.app.views.practice.running import Run
 from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.entries import Note, Session
 from gingham.core.practice.leading import (
@@ -35,15 +36,17 @@ _MUCH_BARRE = 0.5
 class Leader(QObject):
     """Leads through a session, and ends it when it hurts."""
 
-    def __init__(self, desk: Desk, rounds: Rounds, care: HandCare) -> None:
+    def __init__(self, desk: Desk, rounds: Rounds, run: Run, care: HandCare) -> None:
         super().__init__(desk.as_parent())
-        self._desk, self._rounds, self._care = desk, rounds, care
+        self._desk, self._rounds, self._run, self._care = desk, rounds, run, care
         self.led: Led | None = None
         self.session: Session | None = None
         self._at = 0.0
         self._told = -1
         self._hurt = False
-        self._barre_before = 0.0
+        self._barre_before = self._played_s = 0.0
+        self._over: Session | None = None
+        """A session that ended before the record had given it a number."""
         self._timer = QTimer(self, interval=_TICK_MS)
         self._timer.timeout.connect(self.tick)
         bar = desk.view.session
@@ -56,6 +59,7 @@ class Leader(QObject):
         bar.well.clicked.connect(lambda _on: self.well_again())
         bar.answered.connect(self._noted)
         rounds.marked.connect(self._marked)
+        run.kept.connect(self._marked)
 
     # Planning.
 
@@ -136,15 +140,21 @@ class Leader(QObject):
             return
         self.led = Led(items)
         logbook = self._desk.logbook
-        session = Session(logbook.today(), minutes=self._desk.view.session.minutes.value())
-        logbook.put_session(session, self._numbered)
+        self.session = Session(logbook.today(), minutes=self._desk.view.session.minutes.value())
+        logbook.put_session(self.session, self._numbered)
+        self._played_s = 0.0
         self._barre_before = self._care.barre_s
         self._timer.start()
         self._enter()
 
     def _numbered(self, session: Session) -> None:
-        self.session = session
-        self._rounds.session = session.id
+        """The record has given it its number; a session that is over by now is written again with its end."""
+        if self.session is not None and not self.session.id:
+            self.session = replace(self.session, id=session.id)
+            self._rounds.session = self._run.session = session.id
+        elif self._over is not None:
+            self._desk.logbook.put_session(replace(self._over, id=session.id))
+            self._over = None
 
     def _enter(self) -> None:
         """The part that is on: its stage is chosen and begins."""
@@ -156,7 +166,10 @@ class Leader(QObject):
             return
         if led.item.stage:
             self._desk.choose_stage(led.item.stage)
-            self._rounds.play_or_stop()
+            if led.item.kind == "run":
+                self._run.begin(led.item.tempo)
+            else:
+                self._rounds.play_or_stop()
         self._desk.view.stages.setFocus()
         self.show()
 
@@ -173,6 +186,7 @@ class Leader(QObject):
         self.show()
 
     def _marked(self, attempt: Attempt) -> None:
+        self._played_s += attempt.seconds
         led, stage = self.led, self._desk.plan.stage(attempt.stage)
         if led is not None and stage is not None:
             self.led = after_attempt(led, attempt, self._desk.standing.ladder(stage), self._desk.plan)
@@ -209,19 +223,20 @@ class Leader(QObject):
         self._timer.stop()
         led, session = self.led, self.session
         self.led = self.session = None
-        self._rounds.session = 0
+        self._rounds.session = self._run.session = 0
         if led is not None and session is not None:
             barre = round(self._care.barre_s - self._barre_before, 1)
-            own = [a for a in self._desk.logbook.record.attempts if a.session == session.id]
-            self._desk.logbook.put_session(
-                replace(
-                    session,
-                    ended=self._desk.logbook.today(),
-                    ended_by=by,
-                    barre_s=max(0.0, barre),
-                    played_s=round(sum(a.seconds for a in own), 1),
-                )
+            ended = replace(
+                session,
+                ended=self._desk.logbook.today(),
+                ended_by=by,
+                barre_s=max(0.0, barre),
+                played_s=round(self._played_s, 1),
             )
+            if ended.id:
+                self._desk.logbook.put_session(ended)
+            else:
+                self._over = ended
         if self._desk.view.isVisible():
             self.show()
 

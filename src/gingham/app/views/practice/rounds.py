@@ -16,7 +16,9 @@ from gingham.app.sound.handcare import HandCare
 from gingham.app.sound.staging import line_of
 from gingham.app.sound.transport import Owner
 from gingham.app.views.practice.desk import Desk
+from gingham.app.views.practice.slips import SLIPS, slip_at
 from gingham.core.errors import NumberError
+from gingham.core.listening.verdict import Verdict
 from gingham.core.numbers import whole
 from gingham.core.practice.attempt import Attempt, AttemptKind, Error, Figures, Spot
 from gingham.core.practice.ladder import ROUND_S, rest_beats, trial_tempi
@@ -31,7 +33,6 @@ _WARM_S = 90.0
 """So long must have been played today before the start test."""
 _TICK_MS = 250
 _MOST_CHANGES = 400
-_MARKS: dict[str, tuple[Error, ...]] = {"N": (), "E": ("uneven",), "S": ("strings",), "K": ("change",)}
 
 
 class _Now(msgspec.Struct):
@@ -161,25 +162,35 @@ class Rounds(QObject):
         if letter == "C" and stage.kind not in WITHOUT_TEMPO and seconds < ROUND_S - 0.5:
             self._desk.say(notice("round-short", seconds=round(ROUND_S - seconds)))
             return
-        self._keep(stage, letter == "C", _MARKS.get(letter, ()), seconds)
+        self._keep(stage, letter == "C", SLIPS.get(letter, ()), seconds, letter=letter)
 
     def _keep(
         self, stage: Stage, clean: bool, errors: tuple[Error, ...], seconds: float,
-        kind: AttemptKind = "round", figures: Figures | None = None,
+        kind: AttemptKind = "round", figures: Figures | None = None, letter: str = "N",
     ) -> None:  # fmt: skip
-        """Into the record, and the ladder decides how it goes on."""
+        """What has been marked or counted."""
         now, rounds = self._now, max(1, self._desk.playing.transport.rounds)
         if self._desk.standing.tense:
             errors = (*errors, "tense")
         spots: tuple[Spot, ...] = ()
         if not clean and now is not None and now.bar and kind == "round":
-            name = self._desk.plan.piece.sections[now.section].name
-            spots = (Spot(name, now.bar, str(round(now.at, 4)), errors[0] if errors else "time"),)
+            spots = (slip_at(self._desk.plan, (now.section, now.bar, now.at), letter),)
         attempt = self.attempt(stage, clean, errors, seconds, kind, figures, spots, rounds)
-        self._desk.logbook.add(attempt)
         if now is not None:
             now.since = self.clock()
         self._last = None
+        self._add(stage, attempt)
+
+    def keep_heard(self, stage: Stage, found: Verdict, seconds: float) -> None:
+        """What a recording of rounds came to."""
+        errors, figures, spots = found.errors, found.figures, found.spots
+        attempt = self.attempt(stage, found.clean, errors, seconds, "round", figures, spots)
+        self._add(stage, replace(attempt, source="heard"))
+
+    def _add(self, stage: Stage, attempt: Attempt) -> None:
+        """Into the record; the ladder decides how it goes on."""
+        errors, clean = attempt.errors, attempt.clean
+        self._desk.logbook.add(attempt)
         self._desk.to_ladder(stage)
         said = ", ".join(ERROR_NAMES[error] for error in errors)
         self._desk.say(

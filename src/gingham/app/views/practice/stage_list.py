@@ -18,7 +18,7 @@ from gingham.app.look.appearance import Appearance
 _STEP = 4
 _DOTS = Qt.ItemDataRole.UserRole + 1
 _DOTS_WIDE = 44
-_LETTERS = "CNHTESKOM"
+_LETTERS = "CNHTESKOMLR"
 _GO_ON = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_PageDown)
 
 
