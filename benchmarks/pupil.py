@@ -124,11 +124,12 @@ class Week:
         clean, errors, spots = self.pupil.play(stage, standing.tempo, self.planned)
         self.now += timedelta(seconds=ROUND_S + _PAUSE_S)
         section = self.planned.piece.sections[stage.section]
+        tempo = 0 if stage.kind in WITHOUT_TEMPO else standing.tempo
         kind: AttemptKind = "count" if stage.kind == "count" else "run" if run else "round"
         figures = Figures(count=round(standing.tempo / 6), count_s=60.0) if kind == "count" else Figures()
         self.attempts.append(
             Attempt(
-                _iso(self.now), self.piece, stage.id, stage.mark, standing.tempo, clean, kind,
+                _iso(self.now), self.piece, stage.id, stage.mark, tempo, clean, kind,
                 "marked", section.name, section.pattern, change_name(stage), "1/4", 4, ROUND_S, errors, spots,
                 figures, session,
             )

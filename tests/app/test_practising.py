@@ -349,3 +349,45 @@ def test_the_record_follows_a_piece_that_is_saved_and_moved(qtbot, practise, win
     with qtbot.waitSignal(window.shown.settled):
         window.add(Document.load(tmp_path / "moved.gingham"))
     assert len(window.logbook.attempts(window.document.identity)) == 1
+
+
+def test_a_take_is_an_attempt_in_the_record(qtbot, practise, window) -> None:
+    """Heard on Takes: once, as heard, with where it went wrong; looped bars are no attempt at a stage."""
+    window.settings.set_text("simulated-faults", "hesitate=200 jitter=3")
+    window.actions_by_id["takes"].trigger()
+    takes = window.pages.takes
+    takes.taking.sleep = lambda _seconds: None
+    takes.view.source.setCurrentIndex(takes.view.source.findData("simulated player"))
+    takes.taking.record_or_stop()
+    qtbot.waitUntil(lambda: takes.taken is not None)
+    (kept,) = window.logbook.record.attempts
+    assert (kept.source, kept.stage, kept.clean, kept.errors) == (
+        "heard",
+        "Verse · whole",
+        False,
+        ("change",),
+    )
+    assert kept.mark == practise.plan.stage("Verse · whole").mark and kept.spots[0].ms > 100
+    takes.load(takes.kept[0].number)
+    qtbot.waitUntil(lambda: takes.taken is not None)
+    assert len(window.logbook.record.attempts) == 1, "heard again is not played again"
+
+
+def test_the_report_for_a_teacher_has_what_was_measured(qtbot, practise, window, clock) -> None:
+    """From the Log: the sheet with each bar's fault on it, and what was clean how fast."""
+    practise.choose_stage("Verse · with-m-G")
+    for letter in "CCCK":
+        play(qtbot, practise, 22, clock)
+        key(practise, letter)
+    window.transport.stop()
+    window.actions_by_id["record"].trigger()
+    window.pages.record.view.report.click()
+    sheet = window.pages.sheet
+    qtbot.waitUntil(lambda: bool(sheet.view.canvas.pages))
+    qtbot.waitUntil(lambda: "late change ×1" in texts_of(sheet.view.canvas.pages))
+    told = texts_of(sheet.view.canvas.pages)
+    assert "With the middle on G 72" in told and "4 marked" in told
+
+
+def texts_of(pages) -> str:
+    return " ".join(op.text for page in pages for op in page.ops if hasattr(op, "text"))

@@ -18,6 +18,7 @@ from gingham.words.card import thumb_text
 from gingham.words.names import signs
 from gingham.words.naming import USUAL, Naming
 from gingham.words.piece_text import about_text, tempo_text
+from gingham.words.teacher import MeasuredSection
 
 KINDS = ("sheet", "words", "card", "call")
 SIZES = ("A4", "Letter")
@@ -56,6 +57,13 @@ class SheetOptions(msgspec.Struct, frozen=True):
     other_capo: int = 0
     naming: Naming = USUAL
     lowest_on_top: bool = False
+    measured: tuple[MeasuredSection, ...] = ()
+    """What the record of practising shows, for the report."""
+
+    def measured_in(self, section: str) -> MeasuredSection | None:
+        """What was measured of a section, where the report is wanted."""
+        found = (each for each in self.measured if each.name == section)
+        return next(found, None) if self.report else None
 
 
 class ShapeFace(msgspec.Struct, frozen=True):

@@ -64,7 +64,7 @@ def blocks(
         yield _heading(section, scale, room)
         yield from _systems(section, style, room)
     if options.report and options.kind == "sheet":
-        yield from report_blocks(content, metrics, scale, room)
+        yield from report_blocks(content, options, metrics, scale, room)
 
 
 def _head(content: SheetContent, options: SheetOptions, metrics: Metrics, scale: float, room: float) -> Block:

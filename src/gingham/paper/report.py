@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from gingham.core.judging.changes import changes, hardest
 from gingham.core.judging.speed import full_limit
-from gingham.paper.content import SheetContent, SheetSection
+from gingham.paper.content import SheetContent, SheetOptions, SheetSection
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Block, Op, Text
 from gingham.words.changes import change_text, change_title
@@ -15,11 +15,15 @@ from gingham.words.reasons import problem_text, spot_text
 _MOST = 3
 
 
-def report_blocks(content: SheetContent, metrics: Metrics, scale: float, room: float) -> Iterator[Block]:
+def report_blocks(
+    content: SheetContent, options: SheetOptions, metrics: Metrics, scale: float, room: float
+) -> Iterator[Block]:
     """A heading, then a paragraph for each section; nothing for one that has nothing to say."""
     yield Block(26 * scale, (Text(0, 18 * scale, "Spots to look at", 13 * scale, True),), joined=True)
     for section in content.sections:
         lines = spots_of(section) if section.result.section < len(content.piece.sections) else []
+        practised = options.measured_in(section.name)
+        lines = [*(practised.lines if practised is not None else ()), *lines]
         if lines:
             yield _paragraph(section.name, lines, metrics, scale, room)
 

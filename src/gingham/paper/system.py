@@ -212,12 +212,13 @@ class _System:
         self.ops.append(Line(middle, y, middle, y + self.style.at(7), self.style.at(0.8), "pale"))
 
     def _note(self, bar: FittedBar) -> str:
-        """The name of a bar's own pattern, and where the section's pattern goes on."""
+        """The name of a bar's own pattern, where the section's pattern goes on, what went wrong there."""
         own = self.result.piece.sections[self.result.section]
         name, before = own.pattern_in(bar.number), own.pattern_in(bar.number - 1)
-        if name != own.pattern:
-            return name
-        return f"back to {name}" if before != name else ""
+        changed = name if name != own.pattern else f"back to {name}" if before != name else ""
+        practised = self.style.options.measured_in(self.section.name)
+        wrong = dict(practised.bars).get(bar.number, "") if practised is not None else ""
+        return " · ".join(each for each in (changed, wrong) if each)
 
     def _closing_line(self, x: float) -> None:
         at = self.style.at

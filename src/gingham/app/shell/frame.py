@@ -54,6 +54,9 @@ class Frame(QMainWindow):
     session_wanted = Signal(int)
     """A session of practice of so many minutes is to begin."""
 
+    report_wanted = Signal()
+    """The sheet with what was measured is to be shown."""
+
     def __init__(self, settings: Settings, transport: Transport | None, log: LogFile | None) -> None:
         super().__init__()
         self.settings, self.log = settings, log

@@ -89,6 +89,12 @@ class Pages:
         assert self.practise is not None
         self.practise.leader.begin(minutes)
 
+    def show_report(self) -> None:
+        """The sheet with the spots that were measured."""
+        self.go("sheet")
+        assert self.sheet is not None
+        self.sheet.show_report()
+
     @property
     def sheet(self) -> SheetController | None:
         """The sheet, once it has been shown."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING, Protocol
 
 import msgspec
@@ -13,6 +14,8 @@ from gingham.words.actions import key_lines
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
+
+    from gingham.words.teacher import MeasuredSection
 
 
 class Place(Protocol):
@@ -84,7 +87,9 @@ def _takes(window: Frame) -> Place:
     from gingham.app.views.takes.view import TakesView
 
     view, folder = TakesView(window.appearance, window), Folders.of_this_user().data / "takes"
-    takes = TakesController(view, window.shown, window.playing, window.settings, folder, window)
+    takes = TakesController(
+        view, window.shown, window.playing, window.settings, folder, window.plans, window.logbook, window
+    )
     takes.notice.connect(window.notify)
     return takes
 
@@ -98,6 +103,7 @@ def _log(window: Frame) -> Place:
     )
     log.notice.connect(window.notify)
     log.session_wanted.connect(window.session_wanted)
+    log.report_wanted.connect(window.report_wanted)
     return log
 
 
@@ -107,8 +113,20 @@ def _sheet(window: Frame) -> Place:
 
     sheet = SheetController(SheetView(window.appearance, window), window.shown, window.settings, window)
     sheet.save_wanted.connect(lambda _options: window.actions_by_id["save-sheet"].trigger())
+    sheet.practised = partial(_practised, window)
     sheet.notice.connect(window.notify)
     return sheet
+
+
+def _practised(window: Frame) -> tuple[MeasuredSection, ...]:
+    """What the record shows of the shown piece."""
+    from gingham.words.teacher import measured
+
+    document = window.shown.document
+    if document is None or not window.plans.refresh() or window.plans.planned is None:
+        return ()
+    attempts = window.logbook.attempts(document.identity)
+    return measured(window.plans.planned, attempts, window.logbook.clock().date())
 
 
 def _reading(window: Frame) -> Place:

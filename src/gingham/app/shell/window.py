@@ -45,6 +45,7 @@ class MainWindow(Frame):
         self.opened.connect(self.files.added)
         self.closed.connect(self.files.removed)
         self.session_wanted.connect(self.pages.lead)
+        self.report_wanted.connect(self.pages.show_report)
         self.view.bench_button.clicked.connect(lambda _on: self.pages.show_patterns())
         self._make_actions()
         self.view.setup_button.clicked.connect(self.actions_by_id["setup"].trigger)

@@ -50,7 +50,7 @@ class Attempt(msgspec.Struct, frozen=True, omit_defaults=True):
 
     `made` is when it ended (ISO, local time with its offset), `piece` the identity of the piece, `stage` and
     `mark` which stage and what exactly it asked for, `change` the chords of a change (`C > G/B`), `tempo` in
-    counted beats a minute of `beat` (of a whole note), `seconds` how long it was played.
+    counted beats a minute of `beat` (of a whole note; 0 without a tempo), `seconds` how long it was played.
     """
 
     made: str

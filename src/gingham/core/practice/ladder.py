@@ -149,7 +149,7 @@ class _Climb:
             return
         if attempt.kind != "round":
             return
-        if attempt.tempo != self.tempo:  # the player's own choice goes before the rule
+        if attempt.tempo and attempt.tempo != self.tempo:  # the player's own choice goes before the rule
             self._move(attempt.tempo, "ladder-own")
         if not attempt.clean:
             self._failed()

@@ -92,7 +92,7 @@ def tempi(attempts: Iterable[Attempt]) -> list[DayTempo]:
     """The fastest clean tempo of each day on which there was one, in order of days."""
     best: dict[date, int] = {}
     for attempt in rounds_of(attempts):
-        if attempt.clean:
+        if attempt.clean and attempt.tempo:
             best[attempt.day] = max(best.get(attempt.day, 0), attempt.tempo)
     return [DayTempo(day, tempo) for day, tempo in sorted(best.items())]
 

@@ -208,6 +208,7 @@ class Rounds(QObject):
         document = desk.shown.document
         assert document is not None
         tempo = self._now.tempo if self._now is not None else desk.tempo(stage)
+        tempo = 0 if stage.kind in WITHOUT_TEMPO else tempo
         return Attempt(
             desk.logbook.today(), document.identity, stage.id, stage.mark, tempo, clean, kind, "marked",
             section.name, section.pattern, change_name(stage), str(piece.meter.tempo_beat), rounds,

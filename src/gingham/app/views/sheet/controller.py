@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QMarginsF, QObject, QSignalBlocker, QSizeF, QTimer, Signal
@@ -23,6 +24,7 @@ from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Page
 from gingham.paper.paint import measured, paint_page
 from gingham.words.notices import notice
+from gingham.words.teacher import MeasuredSection
 
 _SOON_MS = 60
 
@@ -75,6 +77,8 @@ class SheetController(QObject):
         self._later.setSingleShot(True)
         self._later.setInterval(_SOON_MS)
         self._later.timeout.connect(self._ask)
+        self.practised: Callable[[], tuple[MeasuredSection, ...]] = tuple
+        """What the record shows of the piece, for the report."""
         self._printing: tuple[QPrinter, QPainter, list[Page]] | None = None
         self._restore()
         for box in (view.kind, view.paper, view.section):
@@ -120,6 +124,7 @@ class SheetController(QObject):
             other_capo=view.other_capo.value(),
             naming=self.view.appearance.theme.naming,
             lowest_on_top=self.view.appearance.theme.lowest_on_top,
+            measured=self.practised() if view.switches["report"].isChecked() else (),
             **{name: switch.isChecked() for name, switch in view.switches.items()},
         )
 
@@ -213,6 +218,12 @@ class SheetController(QObject):
         printer.newPage()
         self.notice.emit(notice("printing", pages=len(pages)))
         QTimer.singleShot(0, self._print_next)
+
+    def show_report(self) -> None:
+        """The sheet with what was measured."""
+        self.view.kind.setCurrentIndex(self.view.kind.findData("sheet"))
+        self.view.switches["report"].setChecked(True)
+        self._chosen()
 
     def default_name(self) -> str:
         """A file name for the sheet."""

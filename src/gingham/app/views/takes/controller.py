@@ -13,10 +13,13 @@ from PySide6.QtCore import QObject, QSignalBlocker, Signal
 
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document
+from gingham.app.session.logbook import Logbook
+from gingham.app.session.plans import Plans
 from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
 from gingham.app.views.takes import hearing_job as jobs
 from gingham.app.views.takes.hearing_job import HeardTake
+from gingham.app.views.takes.keeping import attempt_of
 from gingham.app.views.takes.learned_hand import LearnedHand
 from gingham.app.views.takes.replaying import Replaying
 from gingham.app.views.takes.saying import Saying
@@ -43,10 +46,11 @@ class TakesController(QObject):
 
     def __init__(
         self, view: TakesView, shown: Shown, playing: Playing, settings: Settings, folder: Path,
-        parent: QObject,
+        plans: Plans, logbook: Logbook, parent: QObject,
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self.view, self.shown, self._folder = view, shown, folder
+        self._plans, self._logbook = plans, logbook
         self.shelf = Shelf(folder)
         self._document: Document | None = None
         self.kept: list[Kept] = []
@@ -278,12 +282,23 @@ class TakesController(QObject):
             tempo=round(analysis.report.tempo, 1), fault="", spread_ms=analysis.report.spread_ms,
             spread_db=analysis.report.spread_db, gaps=taken.gaps, thumb_db=analysis.report.dynamics.thumb_db,
         )  # fmt: skip
+        if not kept.facts.mark:
+            self._keep(taken)
         if facts != kept.facts:
             self._update(kept, facts, taken.report)
             self._relist(kept.number)
         self._show_taken(taken)
         if facts.mark != mark:
             self.view.status.setText(notice("take-changed"))
+
+    def _keep(self, taken: HeardTake) -> None:
+        """A take that is heard for the first time goes into the record."""
+        document = self.shown.document
+        if document is None or not self._plans.refresh() or self._plans.planned is None:
+            return
+        attempt = attempt_of(taken, self._plans.planned, document.identity)
+        if attempt is not None:
+            self._logbook.add(attempt)
 
     def _not_heard(self, error: GinghamError) -> None:
         self._show_hearing(False)
