@@ -6,7 +6,6 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from gingham.app.sound import handcare
 from gingham.app.sound.handcare import HandCare, barre_beats
 from gingham.app.sound.transport import Owner
 from gingham.core.fitting.fit import fit
@@ -42,7 +41,7 @@ def test_breaks_are_called_after_a_time_of_playing(qtbot, window, settings) -> N
     care.notice.connect(said.append)
     settings.set_flag("hand-card-shown", True)
     play(qtbot, window)
-    clock.now = handcare.BREAK_AFTER_S - 60
+    clock.now = 60 * 22 - 60
     window.playing.stop()
     clock.now += 5000.0
     play(qtbot, window)
@@ -52,7 +51,7 @@ def test_breaks_are_called_after_a_time_of_playing(qtbot, window, settings) -> N
     care._moved(Owner.PIECE, 0, 2, 0.0)
     assert len(said) == 1 and "break" in said[0]
     care.set_reminding(False)
-    clock.now += 2 * handcare.BREAK_AFTER_S
+    clock.now += 2 * 60 * 22
     care._moved(Owner.PIECE, 0, 3, 0.0)
     assert len(said) == 1 and "minutes played" in care.so_far()
     window.playing.stop()
@@ -112,3 +111,49 @@ def test_the_tuning_window_follows_the_instrument(qtbot, window) -> None:
         "String 2",
         "String 1",
     ]
+
+
+def test_breaks_come_at_the_players_own_interval(window, settings) -> None:
+    """Set-up has the fields; what is set holds at once and is remembered; nonsense in the file is the usual."""
+    window.actions_by_id["setup"].trigger()
+    fields = window.view.setup.care
+    assert fields["break-minutes"].value() == 22 and fields["posture-minutes"].text() == "never"
+    fields["break-minutes"].setValue(12)
+    assert settings.text("break-minutes", "") == "12" and window.care.setting("break-minutes") == 12
+    settings.set_text("break-minutes", "9999")
+    assert window.care.setting("break-minutes") == 22
+
+
+def test_unbroken_barre_asks_for_a_rest_and_posture_is_recalled(qtbot, window, settings) -> None:
+    """Bars of F, barre after barre: a word after the player's own seconds; an open chord between begins anew."""
+    with qtbot.waitSignal(window.shown.settled):
+        window.document.edit(
+            "Barre", make_piece("| F{133211} | F{133211} | C{x32010} | F{133211} |", tempo=60)
+        )
+    settings.set_text("barre-seconds", "20")
+    said = []
+    window.care.notice.connect(said.append)
+
+    def through(bars: list[int]) -> None:
+        for bar in bars:
+            window.care._moved(Owner.PIECE, 0, bar, 0.0)
+
+    through([1, 2, 3, 4, 1, 2, 3] * 2)
+    assert not said
+    with qtbot.waitSignal(window.shown.settled):
+        window.document.edit("All barre", make_piece("| F{133211} | F{133211} |", tempo=60))
+    through([1, 2] * 3)
+    assert len(said) == 1 and "20 seconds of barre without a break" in said[0]
+    settings.set_text("posture-minutes", "5")
+    window.care._played_s = 301
+    through([1])
+    assert "wrist straight" in said[-1]
+
+
+def test_it_hurts_from_every_page(qtbot, window) -> None:
+    """The key stops the sound and shows the cautions; the record has it."""
+    play(qtbot, window)
+    window.actions_by_id["hurts"].trigger()
+    assert not window.transport.playing and window.pages.current == "practise"
+    assert [note.kind for note in window.logbook.record.notes] == ["hurt"]
+    assert window.pages.practise.view.session.well.isVisible()

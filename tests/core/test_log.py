@@ -18,7 +18,7 @@ from gingham.core.practice.attempt import Attempt, Figures, Spot
 from gingham.core.practice.entries import Note, Session, Tick
 from gingham.core.practice.log import VERSION, KnownPiece, Log
 from gingham.core.practice.record_text import COLUMNS, RecordAnswer, attempts_csv, record_json
-from gingham.core.practice.waiting import drop_waiting, keep_waiting, read_waiting, waiting_path
+from gingham.core.practice.waiting import drop_waiting, keep_waiting, old_ticks, read_waiting, waiting_path
 from gingham.core.values import replace
 from gingham.words.errors import say
 
@@ -196,3 +196,11 @@ def test_what_could_not_be_written_waits_in_lines(tmp_path: Path) -> None:
     assert read_waiting(log) == [TRY, TICK]
     drop_waiting(log)
     assert read_waiting(log) == []
+
+
+def test_ticks_of_earlier_days_are_taken_over_once(tmp_path: Path) -> None:
+    """They were lines before there was a record: a torn one is passed over, the file is put aside."""
+    lines = msgspec.json.encode(TICK) + b'\n{"made": "2026-\n' + msgspec.json.encode(TICK) + b"\n"
+    (tmp_path / "ticks.jsonl").write_bytes(lines)
+    assert old_ticks(tmp_path) == [TICK, TICK] and old_ticks(tmp_path) == []
+    assert (tmp_path / "ticks.taken").read_bytes() == lines

@@ -5,12 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from gingham.core.errors import FileError
 from gingham.core.instruments.instrument import CATALOGUE, instrument
 from gingham.core.listening.delay import delay_of
 from gingham.core.listening.ringing import Ring, RingCheck, causes, ring_of
 from gingham.core.listening.simulate_strings import held_pitches, held_strings, open_strings
-from gingham.core.listening.ticks import Tick, keep_tick, ticks
 from gingham.core.listening.tuner import Tone, Tuner, tone_of
 from gingham.core.shapes.fretting import fretting, held_with
 from gingham.core.shapes.shape import parse_shape
@@ -179,19 +177,6 @@ def test_no_clicks_no_delay() -> None:
     noise = np.random.default_rng(6).normal(0.0, 0.01, 4 * RATE_HZ).astype(np.float32)
     assert delay_of(noise, RATE_HZ, [(0.5, 2), (1.0, 1)]) is None
     assert delay_of(np.zeros(0, np.float32), RATE_HZ, [(0.5, 2)]) is None
-
-
-def test_ticks_are_kept_and_a_torn_line_is_passed_over(tmp_path) -> None:
-    path = tmp_path / "data" / "ticks.jsonl"
-    first = Tick("2026-10-01T19:00:00+02:00", "tuned", "Forty Lanterns", {"6": -0.4})
-    second = Tick("2026-10-01T19:05:00+02:00", "rang", "Forty Lanterns", {"5": "clear"}, "C", "x32010")
-    keep_tick(path, first)
-    with path.open("ab") as file:
-        file.write(b'{"made": "2026-\n')
-    keep_tick(path, second)
-    assert ticks(path) == [first, second] and ticks(tmp_path / "none") == []
-    with pytest.raises(FileError):
-        keep_tick(path / "below", first)
 
 
 def test_a_lowered_string_is_tuned_to_its_own_pitch() -> None:

@@ -104,6 +104,9 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "other-count-in": ActionWords("Next kind of count-in", "Ctrl+Shift+I", "A bar, divided, two beats, tone"),
     "other-click": ActionWords("Next kind of click", "Ctrl+Shift+K", "On beats, between them too, or none"),
     "cue": ActionWords("Call each change", "Ctrl+Shift+U", "A soft tone a pattern ahead"),
+    "ahead": ActionWords("How far ahead changes are called", "", "A pattern, one, two or four beats"),
+    "voice": ActionWords("Say each change", "", "The system’s own voice names the next chord"),
+    "speed": ActionWords("Next speed", "Ctrl+Shift+M", "All of the tempo, 50, 70, 85 in a hundred"),
     "rest": ActionWords("Rest between rounds", "Ctrl+Shift+T", "No beats, one, two, a shrinking four"),
     "hear-p": ActionWords("Thumb silent or heard", "Ctrl+Shift+1", "One finger out of the sound"),
     "hear-i": ActionWords("Index silent or heard", "Ctrl+Shift+2", "One finger out of the sound"),
@@ -148,6 +151,9 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "help": ActionWords("Help", "F1", "Chapters to search: first minutes, words, thumb, pages, signs, keys"),
     "breaks": ActionWords("Remind me of breaks", "Shift+F2", "After 22 minutes of playing"),
     "log": ActionWords("Open the log", "", "What went wrong, in a file of yours; nothing is sent"),
+    "hurts": ActionWords(
+        "It hurts: stop", "Ctrl+Shift+X", "All stops; ladder and barre rest until you say so"
+    ),
     "hand": ActionWords("Your hands", "Shift+F1", "Cautions for the hand"),
 }
 
@@ -176,6 +182,7 @@ KEYS_IN_PICTURES = (
     ("E S K on Practise", "not clean: uneven, other strings, late change"),
     ("H on Practise", "it hurts: all stops; ladder and barre rest"),
     ("L R on Practise", "hear the stage and judge it; a run of the piece without a stop"),
+    ("A Delete on Practise", "write a stage of the piece's own; take the chosen one out"),
     ("T D on Practise", "start test; the stage is done"),
     ("Enter on Practise", "start the session, go on in it (Page Down too, as a pedal sends it)"),
     ("O M on Practise", "another stage instead; two minutes longer"),

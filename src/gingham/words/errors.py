@@ -61,6 +61,7 @@ _TEXTS = {
     "own-stage-text": "Write a section, a colon and what to practise, such as Verse 3-4 pi @60: the thumb leads.",
     "own-stage-section": "A stage begins with a section of this piece: {known}.",
     "own-stage-word": "“{word}” means nothing before the colon. Write bars (3-4), fingers (pi) or a tempo (@60).",
+    "own-stage-many": "A piece has {most} stages of its own at most.",
     "own-stage-bars": "Bars {first}-{last} run backwards.",
     "piece-id": "The identity of a piece is plain letters and digits, 64 at most.",
     "log-newer": "The record {path} was made by a newer Gingham (version {version}, known are up to {known}). It is left as it is; what you practise now is kept beside it.",

@@ -31,6 +31,17 @@ def break_notice() -> str:
     return "Time for a break: put the instrument down for a few minutes. (Help, Remind me of breaks)"
 
 
+def stretch_notice(seconds: int) -> str:
+    """A barre has been held for so long without a break."""
+    return f"{seconds} seconds of barre without a break: let go, shake the hand out, then go on."
+
+
+def posture_notice(*, nails: bool) -> str:
+    """The player's own reminder."""
+    more = " Nails smooth?" if nails else ""
+    return f"Upright, shoulders low, wrist straight, small distance to the strings.{more}"
+
+
 def barre_notice(beats: float) -> str:
     """Much barre has been played."""
     return f"{beats:.0f} beats of barre so far: rest the thumb. F9 shows shapes without a barre, F6 a capo instead."

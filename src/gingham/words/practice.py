@@ -94,7 +94,7 @@ _WHY = {
     "stage-hum": ("A hummed tune shows whether the hands go by themselves.", "Hum; the plucks stay even."),
     "stage-words": ("Words come last.", "Sing or speak the words; the plucks stay even."),
     "stage-aloud": ("What goes while you talk is automatic.", "Answer each question aloud and play on."),
-    "stage-own": ("It stands in the piece.", "{note}"),
+    "stage-own": ("It stands in the piece.", "As its words say."),
 }
 _LADDER = {
     "ladder-start": "Begins at {tempo}.",

@@ -135,6 +135,9 @@ ACTIONS: tuple[ActionSpec, ...] = (
     _action("other-count-in", _PLAY),
     _action("other-click", _PLAY),
     _action("cue", _PLAY, check=True),
+    _action("ahead", _PLAY),
+    _action("voice", _PLAY, check=True),
+    _action("speed", _PLAY),
     _action("rest", _PLAY),
     _action("hear-p", _PLAY),
     _action("hear-i", _PLAY),
@@ -169,6 +172,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     _action("breaks", _HELP, check=True),
     _action("log", _HELP),
     _action("hand", _HELP),
+    _action("hurts", _HELP),
 )
 
 

@@ -112,6 +112,9 @@ class Drawers:
     def _setup(self) -> QWidget:
         panel, settings = self._window.view.setup, self._window.settings
         panel.learned = lambda: settings.text("learned-hand", "")
+        for name, field in panel.care.items():
+            field.setValue(self._window.care.setting(name))
+            field.valueChanged.connect(lambda value, name=name: settings.set_text(name, str(value)))
         return panel
 
     def end(self) -> None:

@@ -92,6 +92,7 @@ def _of_the_places(window: Frame, files: Files, pages: Pages, drawers: Drawers) 
         "chart": pages.show_chart,
         "help": partial(pages.toggle, "help"),
         "hand": pages.show_hands,
+        "hurts": pages.stop_for_the_hand,
     }
 
 
@@ -184,6 +185,8 @@ def _of_playing(window: Frame, pages: Pages) -> _Handlers:
         "other-count-in": playing.next_count_in,
         "other-click": playing.next_click,
         "rest": playing.next_rest,
+        "ahead": playing.next_ahead,
+        "speed": playing.next_speed,
         "solo": window.following.solo,
         **{f"hear-{f or 'fret'}": partial(playing.toggle_finger, f) for f in ("p", "i", "m", "a", "")},
         "loop-places": window.following.loop_places,

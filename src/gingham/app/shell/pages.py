@@ -95,6 +95,13 @@ class Pages:
         assert self.sheet is not None
         self.sheet.show_report()
 
+    def stop_for_the_hand(self) -> None:
+        """It hurts: everything stops, from whatever page."""
+        self._window.playing.stop()
+        self.go("practise")
+        assert self.practise is not None
+        self.practise.leader.hurts()
+
     @property
     def sheet(self) -> SheetController | None:
         """The sheet, once it has been shown."""

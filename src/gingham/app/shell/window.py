@@ -21,9 +21,10 @@ from gingham.app.shell.handlers import handlers
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.pages import Pages
 from gingham.app.sound.transport import Transport
+from gingham.app.sound.voice import Voice
 
 _USUAL, _LEAST = (1280, 800), (900, 480)
-_REMEMBERED = frozenset({"count-in", "click", "cue", "loop", "breaks"})
+_REMEMBERED = frozenset({"count-in", "click", "cue", "voice", "loop", "breaks"})
 
 
 class MainWindow(Frame):
@@ -99,6 +100,8 @@ class MainWindow(Frame):
                 self._add_recent(menus[spec.menu])
             self.addAction(action)
             self.actions_by_id[spec.id] = action
+        self.voice = Voice(self.playing, self)
+        self.voice.notice.connect(self.notify)
         self.finder = Finder(self, self.actions_by_id)
         self.actions_by_id["find"].triggered.connect(lambda _on=False: self.finder.ask())
         runs = handlers(self, self.files, self.pages, self.drawers)
@@ -126,6 +129,7 @@ class MainWindow(Frame):
             ("count-in", self.settings.flag("count-in", True), self.playing.set_count_in),
             ("click", self.settings.flag("click", False), self.transport.set_clicks),
             ("cue", self.settings.flag("cue", False), self.transport.set_cues),
+            ("voice", self.settings.flag("voice", False), self.voice.set_on),
             ("loop", self.settings.flag("loop", True), self.playing.set_loop),
             ("mirror", self.appearance.mirrored, self.appearance.set_mirrored),
             ("lowest-on-top", self.appearance.theme.lowest_on_top, self.appearance.set_lowest_on_top),
@@ -186,6 +190,7 @@ class MainWindow(Frame):
         self.files.close(forget=forget)
         self.drawers.end()
         self.build.mapping.close()
+        self.voice.close()
         self.pages.end()
         self.plans.close()
         self.logbook.close()

@@ -10,11 +10,38 @@ from PySide6.QtCore import QObject, Signal
 from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import OF_THE_PIECE, Owner, Transport
+from gingham.core.errors import NumberError
 from gingham.core.fitting.result import Result
-from gingham.words.hands import barre_notice, break_notice, first_notice, so_far
+from gingham.core.numbers import whole
+from gingham.words.hands import (
+    barre_notice,
+    break_notice,
+    first_notice,
+    posture_notice,
+    so_far,
+    stretch_notice,
+)
 
-BREAK_AFTER_S = 22 * 60
 BARRE_BEATS = 240  # so many beats of barre in a session are worth a word
+_NEAR_WHOLE = 0.99
+CARE = {
+    "break-minutes": (22, 10, 45),
+    "barre-seconds": (60, 20, 300),
+    "barre-minutes": (10, 2, 60),
+    "posture-minutes": (0, 0, 45),
+}
+"""What the player may set, each with its usual value, its least and its most: minutes of playing until a
+break, seconds of unbroken barre until a rest, minutes of barre in a session, minutes between reminders of
+posture and nails (0: none)."""
+
+
+def care_setting(settings: Settings, name: str) -> int:
+    """One of CARE as the player has set it."""
+    usual, least, most = CARE[name]
+    try:
+        return whole(settings.text(name, str(usual)), least, most)
+    except NumberError:
+        return usual
 
 
 class HandCare(QObject):
@@ -43,8 +70,15 @@ class HandCare(QObject):
         self.barre_s = 0.0
         """The same in seconds."""
         self._told = False
+        self._stretch_s = 0.0
+        """How long the barre has been held without a break."""
+        self._reminded_s = 0.0
         transport.state_changed.connect(self._state)
         transport.moved.connect(self._moved)
+
+    def setting(self, name: str) -> int:
+        """One of CARE as the player has set it."""
+        return care_setting(self._settings, name)
 
     def set_reminding(self, on: bool) -> None:
         """Whether breaks are called."""
@@ -84,13 +118,38 @@ class HandCare(QObject):
         if owner in OF_THE_PIECE and result is not None and result.section == section:
             beats = barre_beats(result, bar)
             self.barre_beats += beats
-            self.barre_s += beats * 60.0 / max(1, self._tempo())
+            held_s = beats * 60.0 / max(1, self._tempo())
+            self.barre_s += held_s
+            self._hold_on(held_s, beats / _beats_of(result, bar))
         if self.barre_beats >= BARRE_BEATS and not self._told:
             self._told = True
             self.notice.emit(barre_notice(self.barre_beats))
-        elif self._reminding and self.played_s >= BREAK_AFTER_S:
-            self._played_s, self._since = 0.0, self._clock()
+        elif self._reminding and self.played_s >= 60 * care_setting(self._settings, "break-minutes"):
+            self._played_s, self._since, self._reminded_s = 0.0, self._clock(), 0.0
             self.notice.emit(break_notice())
+        else:
+            self._remind()
+
+    def _hold_on(self, held_s: float, share: float) -> None:
+        """A barre that is held bar after bar is worth a rest."""
+        self._stretch_s = self._stretch_s + held_s if share > _NEAR_WHOLE else 0.0
+        most = care_setting(self._settings, "barre-seconds")
+        if self._reminding and self._stretch_s >= most:
+            self._stretch_s = 0.0
+            self.notice.emit(stretch_notice(most))
+
+    def _remind(self) -> None:
+        """Posture, and nails where they pluck, as often as the player has asked for it."""
+        every = 60 * care_setting(self._settings, "posture-minutes")
+        if every and self.played_s - self._reminded_s >= every:
+            self._reminded_s = self.played_s
+            self.notice.emit(posture_notice(nails=self._shown.piece.rules.touch == "nail"))
+
+
+def _beats_of(result: Result, number: int) -> float:
+    """How many counted beats a bar has."""
+    bar = result.bar(number)
+    return float(bar.length / result.piece.meter.tempo_beat) if bar is not None else 1.0
 
 
 def barre_beats(result: Result, number: int) -> float:

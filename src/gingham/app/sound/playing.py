@@ -26,6 +26,8 @@ if TYPE_CHECKING:
 _COUNT_INS = tuple(COUNT_IN_NAMES)
 FINGERS_ALONE = EVERYONE - {"p"}
 """What is silent while the thumb is heard alone."""
+AHEAD = (0, 1, 2, 4)
+SPEEDS = (100, 50, 70, 85)
 RESTS = ((0, False), (1, False), (2, False), (4, True))
 
 
@@ -38,6 +40,8 @@ class Playing(QObject):
     """The fingers that are not heard."""
     loop_changed = Signal(object)
     """The looped bars (first, last), or None."""
+    chord_called = Signal(str)
+    """The name of the chord that comes next, as soon as it is called."""
     said = Signal(str)
     """What is looped, or which chord comes next."""
     counted_in = Signal(int)
@@ -55,6 +59,8 @@ class Playing(QObject):
         self.starting = False
         """Whether Play has been asked for and its line is on its way."""
         self._count_in = "bar"
+        self.speed = SPEEDS[0]
+        """In hundredths of the piece's tempo."""
         self._mine = False
         """Whether what sounds is the piece (or a part of it), not a stage, a pattern on trial or a tone."""
         self._entry: tuple[float, float, int, int] | None = None
@@ -97,7 +103,7 @@ class Playing(QObject):
             if line is None:
                 self.notice.emit(notice("nothing-to-play"))
                 return
-            self.transport.play_line(line, wanted.piece, wanted.piece.tempo)
+            self.transport.play_line(line, wanted.piece, self.tempo)
             self._mine = True
         elif self.transport.playing and self._mine:
             if line is None:
@@ -247,6 +253,25 @@ class Playing(QObject):
         code = "rest-none" if not beats else "rest-shrinking" if shrinking else "rest"
         self.notice.emit(notice(code, beats=counted(beats, "beat")))
 
+    def next_ahead(self) -> None:
+        """Changes called a pattern ahead, or one, two or four beats."""
+        known = AHEAD
+        now = self.transport.options.ahead
+        beats = known[(known.index(now) + 1) % len(known)] if now in known else known[0]
+        self.transport.set_ahead(beats)
+        self.notice.emit(notice("ahead", beats=counted(beats, "beat")) if beats else notice("ahead-pattern"))
+
+    def next_speed(self) -> None:
+        """Everything at a share of its tempo: the next of the player's own speeds."""
+        self.speed = SPEEDS[(SPEEDS.index(self.speed) + 1) % len(SPEEDS)]
+        self.transport.set_tempo(self.tempo)
+        self.notice.emit(notice("speed", percent=self.speed, tempo=self.tempo))
+
+    @property
+    def tempo(self) -> int:
+        """Beats a minute at which the piece is played now."""
+        return max(SLOWEST_BPM, round(self._shown.piece.tempo * self.speed / 100))
+
     def change_tempo(self, by: int) -> None:
         """Faster or slower by some beats a minute."""
         tempo = self._shown.piece.tempo + by
@@ -255,7 +280,7 @@ class Playing(QObject):
     def choose_tempo(self, tempo: int) -> None:
         """Another tempo, in beats a minute."""
         self._shown.edit("Tempo", set_tempo(self._shown.piece, tempo), merge="tempo")
-        self.transport.set_tempo(tempo)
+        self.transport.set_tempo(self.tempo)
 
     def _piece_shown(self) -> None:
         """The piece has changed: play on in the new one."""
@@ -268,7 +293,7 @@ class Playing(QObject):
             self.stretch = None
         self.say_loop()
         if self.starting or (self.transport.playing and self._mine):
-            self.transport.set_tempo(self._shown.piece.tempo)
+            self.transport.set_tempo(self.tempo)
             self._play_on()
 
     def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
@@ -290,6 +315,7 @@ class Playing(QObject):
             self.say_loop()
         else:
             self.said.emit(f"next: {signs(name)}")
+            self.chord_called.emit(name)
 
     def _next_chord(self, section: int, span: int) -> str | None:
         """The name of a chord that comes next, in this section or as the first of another one."""

@@ -54,6 +54,8 @@ class Options(msgspec.Struct, frozen=True):
     cues: bool = False
     rest_beats: int = 0
     shrinking: bool = False
+    ahead: int = 0
+    """Beats by which each change is called before it comes; 0 is a pattern, or a bar."""
 
 
 _ONCE = Options(loop=False, count_in="")
@@ -129,6 +131,9 @@ class Transport(QObject):
             self._start(line, tempo, piece, owner, self.options if options is None else options)
 
     def _start(self, line: Timeline, tempo: int, piece: Piece | None, owner: Owner, options: Options) -> None:
+        from gingham.core.sound.timeline import called
+
+        line = called(line, options.ahead, loop=options.loop)
         self._line, self.owner, self.tempo = line, owner, tempo
         from gingham.app.sound.stream import Stream  # NumPy comes with the first sound, not with the window
         from gingham.core.sound.player import Player
@@ -265,6 +270,10 @@ class Transport(QObject):
         self.options = replace(self.options, clicks=level)
         self._change(lambda player: setattr(player, "clicks", level))
 
+    def set_ahead(self, beats: int) -> None:
+        """Call each change so many beats before it, from the next play on."""
+        self.options = replace(self.options, ahead=beats)
+
     def set_cues(self, on: bool) -> None:
         """A soft tone that calls each change."""
         self.options = replace(self.options, cues=on)
@@ -288,6 +297,9 @@ class Transport(QObject):
     def replace_line(self, line: Timeline) -> None:
         """Go on playing from the same position in another line."""
         if self._stream is not None and line.places:
+            from gingham.core.sound.timeline import called
+
+            line = called(line, self.options.ahead, loop=self.options.loop)
             self._line = line
             self._change(lambda player: setattr(player, "line", line))
 

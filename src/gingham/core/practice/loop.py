@@ -8,12 +8,30 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Mapping
 from fractions import Fraction
+from math import ceil
 
 import msgspec
 
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.judging.changes import Change, change_from
+from gingham.core.patterns.pattern import Pattern
 from gingham.core.practice.stages import Passage, Stage, cut_bars, heard
+
+
+def cell_length(pattern: Pattern) -> Fraction:
+    """The shortest part of a pattern that, repeated, is the whole of it: often half a bar."""
+    slots, length = pattern.slots, pattern.length
+    for parts in (8, 6, 4, 3, 2):
+        if len(slots) % parts:
+            continue
+        size, step = len(slots) // parts, length / parts
+        again = all(slots[i] == slots[i % size] for i in range(len(slots)))
+        evenly = all(
+            pattern.starts[i] == pattern.starts[i % size] + step * (i // size) for i in range(len(slots))
+        )
+        if again and evenly:
+            return step
+    return length
 
 
 class LoopBar(msgspec.Struct, frozen=True, gc=False):
@@ -115,6 +133,29 @@ class Loop:
             (self.results[last.section], last.span), (self.results[after.section], after.span)
         )
         return Coming(self.chords[now], after, max(Fraction(0), wait), change)
+
+    def cell(self, time: float) -> tuple[int, int]:
+        """Which cell of how many on this chord: the shortest stretch of its pattern that repeats.
+
+        Equal neighbours count on, across the seam of the loop too.
+        """
+        if not self.chords:
+            return 1, 1
+        now = max(0, bisect_right(self._starts, time + 1e-6) - 1)
+        begin, count = now, len(self.chords)
+        while begin > 0 and self._held(begin - 1) == self._held(now):
+            begin -= 1
+        end = now + 1
+        while end < count and self._held(end) == self._held(now):
+            end += 1
+        over = self.chords[end].at if end < count else self.length
+        length = cell_length(self.results[self.chords[now].section].pattern)
+        passed, whole = (
+            Fraction(time).limit_denominator(960) - self.chords[begin].at,
+            over - self.chords[begin].at,
+        )
+        cells = max(1, ceil(whole / length))
+        return min(cells, 1 + int(passed / length)), cells
 
     def _held(self, index: int) -> object:
         chord = self.chords[index]

@@ -20,6 +20,8 @@ from gingham.core.sound.voices import VoiceBank
 _STOP_SAMPLES = 96  # a re-plucked string falls silent within 2 ms
 _LEVEL = 0.42
 _RING_OUT_S = 2.0
+_NEAR = 1e-6
+_SIX = (2, 6)  # two beats of three places each
 _CUE = -1  # the strength of the soft tone that calls a change
 
 
@@ -87,13 +89,23 @@ class Player:
         its last two beats, or `ready`: a soft tone two beats ahead, then the music.
         """
         line = self._line
-        bar = [(at - line.bar, how) for at, how in line.count if how or style == "subdivided"]
+        divided = style == "subdivided" or (style == "bar" and self._wants_divided())
+        bar = [(at - line.bar, how) for at, how in line.count if how or divided]
         if style in ("two", "ready"):
             beats = [at for at, how in bar if how]
             first = beats[-2] if len(beats) > 1 else beats[0]
             bar = [(at, how) for at, how in bar if at >= first] if style == "two" else [(first, _CUE)]
         self._counted = tuple(bar)
         self.position = bar[0][0] if style in ("two", "ready") else -line.bar
+
+    def _wants_divided(self) -> bool:
+        """Whether beats alone are too few to come in by: a six is counted in six, an off-beat led into."""
+        line = self._line
+        beats = [at for at, how in line.count if how]
+        first = min((note.at for note in line.notes if note.gain), default=0.0)
+        starts = [at for at, how in line.clicks if how]
+        in_six = (len(beats), len(line.count)) == _SIX
+        return in_six or (bool(starts) and all(abs(first - at) > _NEAR for at in starts))
 
     @property
     def finished(self) -> bool:

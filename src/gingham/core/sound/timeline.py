@@ -166,6 +166,23 @@ def cut(line: Timeline, begin: float, end: float) -> Timeline:
     return replace(line, notes=notes, clicks=clicks, places=places, length=end - begin, changes=changes)
 
 
+def called(line: Timeline, beats: int, *, loop: bool) -> Timeline:
+    """The same with each change called so many beats ahead (0: as it was, a pattern or a bar ahead).
+
+    In a loop the chord at its start is called before its end, where there are others.
+    """
+    ahead = beats * line.beat
+    entries = [
+        (at, max(0.0, at - ahead) if beats else call, section, span)
+        for at, call, section, span in line.changes
+    ]
+    first = line.changes[0] if line.changes else None
+    if loop and first is not None and first[0] <= _NEAR and len(entries) > 1:
+        before = ahead if beats else min(line.bar, line.length)
+        entries.append((line.length, max(0.0, line.length - before), first[2], first[3]))
+    return replace(line, changes=tuple(entries))
+
+
 def joined(first: Timeline, second: Timeline) -> Timeline:
     """One stretch after another, as across the seam of a loop."""
     by = first.length

@@ -66,6 +66,13 @@ class SetupPanel(QWidget):
         self.muddy = narrow_box("Two low notes that ring together", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
         self.muddy_above = narrow_box("How soon low notes are said to blur", tuple(BLUR_NAMES.items()))
         self.level = narrow_box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
+        self.care = {
+            "break-minutes": NumberBox("Minutes of playing until a break", 10, 45),
+            "barre-seconds": NumberBox("Seconds of unbroken barre until a rest", 20, 300),
+            "barre-minutes": NumberBox("Minutes of barre in a session", 2, 60),
+            "posture-minutes": NumberBox("Minutes between reminders of posture and nails", 0, 45),
+        }
+        self.care["posture-minutes"].setSpecialValueText("never")
         self.learned: Callable[[], str] = str
         """The level that has been learned from takes; empty for none."""
 
@@ -91,6 +98,15 @@ class SetupPanel(QWidget):
                 ("Low notes", self.muddy), ("warn", self.muddy_above),
             )
         )  # fmt: skip
+        column.addWidget(head("Care for the hands"))
+        column.addLayout(
+            form(
+                ("Break after, minutes", self.care["break-minutes"]),
+                ("Barre at a stretch, seconds", self.care["barre-seconds"]),
+                ("Barre a session, minutes", self.care["barre-minutes"]),
+                ("Posture reminder, minutes", self.care["posture-minutes"]),
+            )
+        )
         column.addStretch(1)
         inner = QWidget()
         inner.setLayout(column)

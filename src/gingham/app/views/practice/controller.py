@@ -18,6 +18,7 @@ from gingham.app.views.practice.rounds import Rounds
 from gingham.app.views.practice.running import Run
 from gingham.app.views.practice.standing import StageStanding
 from gingham.app.views.practice.view import PracticeView
+from gingham.app.views.practice.writing import Writing
 from gingham.core.pieces.form import done_entry, is_done, not_done, was_done
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.core.practice.loop import loop_of, whole_section
@@ -55,6 +56,7 @@ class PracticeController(QObject):
         self.measuring.heard.connect(self.rounds.keep_heard)
         self._connect()
         self._connect_session()
+        self.writing = Writing(view, shown, self)
 
     def _connect(self) -> None:
         view, transport = self.view, self.playing.transport
@@ -78,6 +80,7 @@ class PracticeController(QObject):
 
     def _connect_session(self) -> None:
         view = self.view
+        view.stages.delete_wanted.connect(lambda: self.writing.delete(self.stage))
         view.stages.go_on_wanted.connect(self.leader.go_on)
         view.stages.give_up_wanted.connect(self.leader.give_up)
         view.key_pressed.connect(self._pressed)
@@ -91,6 +94,7 @@ class PracticeController(QObject):
             "M": self.leader.longer,
             "L": self.measuring.toggle,
             "R": self.run.toggle,
+            "A": self.view.own.setFocus,
         }
         if letter in others:
             others[letter]()

@@ -49,6 +49,7 @@ class Seen(msgspec.Struct, frozen=True):
     thumb: tuple[int | None, int | None]
     round: int
     counting: int
+    cell: tuple[int, int] = (1, 1)
 
 
 class FollowCanvas(Dressed, QWidget):
@@ -103,7 +104,8 @@ class FollowCanvas(Dressed, QWidget):
             coming = replace(coming, wait=-(-coming.wait // beat) * beat)
         one, other = loop.thumb(time, self.muted)
         thumb = (one.string if one is not None else None, other.string if other is not None else None)
-        return Seen(pair_of(index or 0, len(loop.bars)), place, coming, thumb, now.round, now.counting)
+        pair = pair_of(index or 0, len(loop.bars))
+        return Seen(pair, place, coming, thumb, now.round, now.counting, loop.cell(time))
 
     def _standing(self, loop: Loop) -> Standing:
         return Standing(loop, self._axes, self.theme, self.muted)
@@ -168,6 +170,8 @@ class FollowCanvas(Dressed, QWidget):
         result = loop.results[bar.section]
         name = result.piece.sections[bar.section].name
         where = f"bar {bar.bar} of {result.bars[-1].number}"
+        if seen.cell[1] > 1:
+            where = f"{where}  ·  cell {seen.cell[0]} of {seen.cell[1]}"
         words = (
             f"{name}  ·  {where}  ·  round {seen.round}" if seen.light is not None else f"{name}  ·  {where}"
         )

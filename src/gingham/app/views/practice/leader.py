@@ -68,7 +68,10 @@ class Leader(QObject):
         today = self._desk.standing.today.isoformat()
         sessions = self._desk.logbook.record.sessions
         barre = sum(s.barre_s for s in sessions if s.began.startswith(today)) / 60.0
-        return Hand(barre_today=barre, rests=self._desk.standing.resting)
+        return Hand(
+            self._care.setting("break-minutes"), self._care.setting("barre-minutes"), barre,
+            self._desk.standing.resting,
+        )  # fmt: skip
 
     def plan(self) -> tuple[Item, ...]:
         """What a session of the chosen minutes would be now."""

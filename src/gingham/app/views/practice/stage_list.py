@@ -18,7 +18,7 @@ from gingham.app.look.appearance import Appearance
 _STEP = 4
 _DOTS = Qt.ItemDataRole.UserRole + 1
 _DOTS_WIDE = 44
-_LETTERS = "CNHTESKOMLR"
+_LETTERS = "CNHTESKOMLRA"
 _GO_ON = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_PageDown)
 
 
@@ -60,6 +60,7 @@ class StageList(QListWidget):
     done_wanted = Signal()
     go_on_wanted = Signal()
     give_up_wanted = Signal()
+    delete_wanted = Signal()
     faster_wanted = Signal(int)
     stage_chosen = Signal(int)
 
@@ -127,6 +128,8 @@ class StageList(QListWidget):
             self.go_on_wanted.emit()
         elif event.key() == Qt.Key.Key_Escape:
             self.give_up_wanted.emit()
+        elif event.key() == Qt.Key.Key_Delete:
+            self.delete_wanted.emit()
         elif event.key() == Qt.Key.Key_D:
             self.done_wanted.emit()
         elif event.text() in ("+", "-"):

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import SIZES
@@ -15,7 +15,7 @@ from gingham.app.views.practice.ladder_canvas import LadderCanvas
 from gingham.app.views.practice.session_bar import SessionBar
 from gingham.app.views.practice.stage_list import StageList
 from gingham.app.widgets.parts import button, narrow_box, quiet, row
-from gingham.app.widgets.typed_line import NumberBox
+from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.core.practice.making import JOINS
 from gingham.core.practice.plan import ORDERS
@@ -62,6 +62,15 @@ class PracticeView(QWidget):
             )
         }
         self.test = self._mark("T", "Test   T", "Start test: faster from round to round, until N")
+        self.own = TypedLine(appearance, "A stage of the piece's own")
+        self.own.setPlaceholderText("Verse 3-4 pi @60: the thumb leads")
+        self.own.setToolTip(
+            "A stage of your own, or your teacher’s: section, bars, fingers, tempo: words (A)"
+        )
+        self.own_fault = QLabel()
+        self.own_fault.setProperty("fault", True)
+        self.own_fault.setWordWrap(True)
+        self.own_fault.hide()
         self._lay_out()
 
     def _lay_out(self) -> None:
@@ -88,6 +97,8 @@ class PracticeView(QWidget):
         column.addWidget(self.order)
         column.addWidget(self.joins)
         column.addWidget(self.stages, 1)
+        column.addWidget(self.own)
+        column.addWidget(self.own_fault)
         column.addWidget(self.status)
         column.addWidget(self.why)
         column.addWidget(self.ladder)
