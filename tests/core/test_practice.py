@@ -44,7 +44,8 @@ def test_the_orders_of_learning() -> None:
     """Picking hand first, chords first, or both by turns; all the same stages but the thumb on all chords."""
     assert codes("picking") == [
         "free", "alone", "with", "with", "half", "half", "roots", "strum", "pair", "pair",
-        "steps", "count", "change", "steps", "count", "change", "steps", "count", "change", "whole", "aloud",
+        "steps", "count", "change", "steps", "count", "change", "steps", "count", "change", "change", "change",
+        "whole", "aloud",
     ]  # fmt: skip
     assert codes("chords")[:4] == ["strum", "pair", "pair", "steps"] and "thumb-all" in codes("chords")
     assert codes("mixed")[:5] == ["free", "steps", "alone", "count", "with"]
@@ -140,10 +141,12 @@ def test_drills_are_the_hardest_changes_with_half_a_pattern_on_each_side() -> No
     result = fit(make_piece(CHORDS))
     drills = [stage for stage in plan(result) if stage.reason.code == "stage-change"]
     names = [(stage.reason.value("one"), stage.reason.value("other")) for stage in drills]
-    assert names == [(c.before, c.after) for c in hardest(changes(result))[:3]]
+    assert names == [(c.before, c.after) for c in hardest(changes(result))]
     for stage in drills:
         line = line_of(stage, {0: result})
-        assert line.length == 1.0 and len(line.places) == 2
+        assert line.length == 1.0 and len(line.places) == (
+            1 if len(stage.passages) == 1 and stage.passages[0].begin % 1 == 0 else 2
+        )
         entry = next(entry for entry in line.changes if entry[0] == 0.5)
         assert entry[1] == 0.0, "called when the round begins"
         assert result.spans[entry[3]].assignment.chord.text == stage.reason.value("other")

@@ -9,6 +9,7 @@ from datetime import date
 import msgspec
 
 from gingham.core.practice.attempt import Attempt
+from gingham.core.practice.history import history
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.review import clean_changes, current, rounds_of, tempi
 from gingham.core.practice.session import change_name, pair_of
@@ -30,7 +31,7 @@ class MeasuredSection(msgspec.Struct, frozen=True):
 
 def measured(planned: Planned, attempts: Sequence[Attempt], today: date) -> tuple[MeasuredSection, ...]:
     """Every section that has been practised, in the order of the piece."""
-    out = []
+    out, attempts = [], history(attempts)
     for index, section in enumerate(planned.piece.sections):
         stages = [stage for stage in planned.stages if stage.section == index]
         lines = [*_tempi(stages, attempts), *_changes(stages, attempts), *_where_from(stages, attempts)]

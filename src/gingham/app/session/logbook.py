@@ -35,8 +35,8 @@ class Logbook(QObject):
     """What has been practised. `record` is whole once `loaded` has been told."""
 
     loaded = Signal()
-    changed = Signal()
-    """Something has been added or deleted."""
+    changed = Signal(object)
+    """The entries that have been added; None where anything else has become another."""
     notice = Signal(str)
     _told = Signal(object)
     _refused = Signal(object)
@@ -84,7 +84,7 @@ class Logbook(QObject):
         self._remember(entries)
         self._added += entries
         self._write_waiting()
-        self.changed.emit()
+        self.changed.emit(entries)
 
     def put_session(self, session: Session, then: Callable[[Session], None] | None = None) -> None:
         """Keep a session, or what it has become; `then` hears of its number."""
@@ -98,7 +98,7 @@ class Logbook(QObject):
                 self.record = replace(self.record, sessions=(*others, kept))
                 if then is not None:
                     then(kept)
-                self.changed.emit()
+                self.changed.emit(None)
 
             return tell
 
@@ -165,7 +165,7 @@ class Logbook(QObject):
         if not self.ready:
             self.ready = True
             self.loaded.emit()
-        self.changed.emit()
+        self.changed.emit(None)
 
     def _write_waiting(self) -> None:
         """Everything that waits goes to the disk in one write."""

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date
+from functools import lru_cache
 from typing import Literal
 
 import msgspec
@@ -79,9 +80,10 @@ class Attempt(msgspec.Struct, frozen=True, omit_defaults=True):
         return day_of(self.made)
 
 
+@lru_cache(maxsize=4096)
 def day_of(made: str) -> date:
     """The day of a time as the log has it; the first of all days for one that cannot be read."""
     try:
-        return datetime.fromisoformat(made).date()
+        return date.fromisoformat(made[:10])
     except ValueError:
         return date.min

@@ -30,7 +30,7 @@ JOINS = ("pimac", "imacp", "pamic")
 """The orders in which fingers join: the thumb first, the fingers first, from the outside in."""
 _SWEEPS = ("chuck", "brush-down", "brush-up")
 _SLOWEST = 40  # slower than this, singing and feel get harder, not easier
-_DRILLS, _PAIRS, _OWN_BARS = 3, 3, 4
+_DRILLS, _MOST_DRILLS, _PAIRS, _OWN_BARS = 3, 12, 3, 4
 _SHARE = 0.75
 _NOBODY: frozenset[str] = frozenset()
 _PLUCK_A_SECOND = 60.0
@@ -57,9 +57,11 @@ def seam_stage(result: Result, after: Result) -> Stage | None:
     )
     name = after.piece.sections[after.section].name
     reason = Reason.of("stage-seam", one=change.before, other=change.after, section=name)
-    stage = Maker(result).stage(reason, "whole", passages[:1])
+    maker = Maker(result)
+    stage = maker.stage(reason, "whole", passages[:1])
     return replace(
         stage,
+        hard=maker.hardness(change),
         passages=passages,
         mark=mark_of(passages, {result.section: result, after.section: after}, stage.muted),
     )
@@ -80,7 +82,8 @@ class Maker:
         self.first = self._first()
         self.most = full_limit(result, result.piece.rules.level).tempo
         found = different_changes(result)
-        self.drilled = hardest(found)[:_DRILLS]
+        self.every = hardest(found)[:_MOST_DRILLS]
+        self.drilled = self.every[:_DRILLS]
         self.inner = [change for change in found if not change.seam]
 
     def _first(self) -> int:
@@ -112,18 +115,23 @@ class Maker:
         return [strum, *(self._pair(change) for change in pairs)]
 
     def drills(self) -> list[Stage]:
-        """The hardest changes, each in steps, counted, and in time with half a pattern on each side."""
+        """Every change in time with half a pattern on each side; the hardest also in steps, and counted."""
         out: list[Stage] = []
-        for change in self.drilled:
+        for index, change in enumerate(self.every):
             around, one, other = self._around(change), change.before, change.after
-            steps, count, timed = (
-                Reason.of(code, one=one, other=other)
-                for code in ("stage-steps", "stage-count", "stage-change")
-            )
-            out.append(self.stage(steps, "change", around, kind="steps"))
-            out.append(self.stage(count, "change", around, kind="count"))
-            out.append(self.stage(timed, "change", around))
+            if index < _DRILLS:
+                steps = Reason.of("stage-steps", one=one, other=other)
+                count = Reason.of("stage-count", one=one, other=other)
+                out.append(self.stage(steps, "change", around, kind="steps"))
+                out.append(self.stage(count, "change", around, kind="count"))
+            timed = self.stage(Reason.of("stage-change", one=one, other=other), "change", around)
+            out.append(replace(timed, hard=self.hardness(change)))
         return out
+
+    def hardness(self, change: Change) -> float:
+        """How hard a change is beside the hardest one here, 0 to 1."""
+        most = max((each.difficulty for each in self.every), default=0.0)
+        return round(min(1.0, change.difficulty / most), 4) if most else 0.0
 
     def own_bars(self) -> list[Stage]:
         """Bars that have a pattern of their own, with half a bar on each side."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Container, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date, timedelta
 from itertools import groupby
 from math import ceil
@@ -11,6 +11,7 @@ from math import ceil
 import msgspec
 
 from gingham.core.practice.attempt import Attempt, Spot
+from gingham.core.practice.history import history
 from gingham.core.practice.ladder import ROUND_S
 from gingham.core.practice.stages import Stage
 
@@ -53,7 +54,7 @@ class Forecast(msgspec.Struct, frozen=True):
 
 def current(stage: Stage, attempts: Iterable[Attempt]) -> list[Attempt]:
     """The attempts at a stage as it is now."""
-    return [each for each in attempts if each.stage == stage.id and each.mark == stage.mark]
+    return [each for each in history(attempts).of(stage.id) if each.mark == stage.mark]
 
 
 def rounds_of(attempts: Iterable[Attempt]) -> list[Attempt]:
@@ -137,22 +138,21 @@ def weakness(clean: Sequence[bool], prior: float) -> float:
 
 
 def rounds_at_change(
-    stage: Stage, change: str, attempts: Iterable[Attempt], through: Container[str]
+    stage: Stage, change: str, attempts: Iterable[Attempt], through: Iterable[str]
 ) -> list[bool]:
     """Every round that says something of a change (`C > G/B`), and whether the change was clean in it.
 
     The rounds of its own `stage` as it is now, and those of stages that go `through` it: there it failed if a
     spot names it.
     """
-    out: list[bool] = []
-    for attempt in attempts:
-        if attempt.kind not in ("round", "run"):
-            continue
-        if attempt.stage == stage.id and attempt.mark == stage.mark:
-            out.append(attempt.clean)
-        elif attempt.stage in through:
-            out.append(all(spot.change != change for spot in attempt.spots))
-    return out
+    past = history(attempts)
+    own = [each for each in past.numbered(stage.id) if each[1].mark == stage.mark][-_RECENT:]
+    out = [(index, attempt.clean) for index, attempt in own if attempt.kind == "round"]
+    for other in through:
+        for index, attempt in past.numbered(other)[-_RECENT:]:
+            if attempt.kind in ("round", "run"):
+                out.append((index, all(spot.change != change for spot in attempt.spots)))
+    return [clean for _, clean in sorted(out)]
 
 
 def where_wrong(attempts: Iterable[Attempt]) -> Counter[tuple[str, int]]:

@@ -12,8 +12,8 @@ from typing import Literal
 import msgspec
 
 from gingham.core.fitting.result import Result
-from gingham.core.judging.changes import different_changes
 from gingham.core.practice.attempt import Attempt
+from gingham.core.practice.history import History, history
 from gingham.core.practice.ladder import Ladder, ladder, start_tempo
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.review import Due, current, due, rounds_at_change, weakness
@@ -33,7 +33,7 @@ _MOST_CHANGES, _MOST_REVIEWS = 3, 4
 _IN_STEPS, _MUCH_BARRE = 0.5, 0.5
 _LONG_FROM, _NEAR = 15, 2
 """A player who breaks more often than that takes short breaks."""
-_LATE_MS = 400.0
+_LATE_MS, _LATELY = 400.0, 400
 _LEAST_PRIOR, _MOST_PRIOR = 0.1, 0.4
 
 
@@ -73,17 +73,25 @@ def ladders(
     planned: Planned, attempts: Sequence[Attempt], today: date, *, tense: bool = False
 ) -> dict[str, Ladder]:
     """Where every stage stands; one that was never tried begins by what the one before it has shown."""
-    by_stage: dict[str, list[Attempt]] = {}
-    for attempt in attempts:
-        by_stage.setdefault(attempt.stage, []).append(attempt)
+    past = history(attempts)
     out: dict[str, Ladder] = {}
     before: Stage | None = None
     for stage in planned.stages:
-        known = out.get(before.id) if before is not None and before.group == stage.group else None
-        start = start_tempo(stage, known, before.strokes if before is not None else 0.0)
-        out[stage.id] = ladder(stage, by_stage.get(stage.id, ()), today, start=start, tense=tense)
+        start = _start(stage, before, out)
+        out[stage.id] = ladder(stage, past.of(stage.id), today, start=start, tense=tense)
         before = stage
     return out
+
+
+def starts(planned: Planned, standing: Mapping[str, Ladder]) -> dict[str, int]:
+    """Where each stage begins without attempts of its own, by where the others stand."""
+    pairs = zip((None, *planned.stages), planned.stages, strict=False)
+    return {stage.id: _start(stage, before, standing) for before, stage in pairs}
+
+
+def _start(stage: Stage, before: Stage | None, standing: Mapping[str, Ladder]) -> int:
+    known = standing.get(before.id) if before is not None and before.group == stage.group else None
+    return start_tempo(stage, known, before.strokes if before is not None else 0.0)
 
 
 def cleared(stage: Stage, standing: Ladder, attempts: Sequence[Attempt]) -> bool:
@@ -95,22 +103,17 @@ def cleared(stage: Stage, standing: Ladder, attempts: Sequence[Attempt]) -> bool
 
 def weakest(planned: Planned, attempts: Sequence[Attempt]) -> list[Weak]:
     """The changes, weakest first: by rounds that failed, by lateness in takes, and by difficulty."""
-    hard = {
-        (result.section, change.before, change.after): change.difficulty
-        for result in planned.results.values()
-        for change in different_changes(result)
-    }
-    most = max(hard.values(), default=1.0) or 1.0
-    late = _lateness(attempts)
+    past = history(attempts)
+    late = _lateness(past[-_LATELY:])
     through = {section: _through(planned, section) for section in planned.results}
     out = []
     for stage in planned.stages:
         pair = pair_of(stage)
         if pair is None or stage.kind != "loop" or stage.group not in ("change", "whole"):
             continue
-        prior = _LEAST_PRIOR + _MOST_PRIOR * hard.get((stage.section, *pair), 0.0) / most
+        prior = _LEAST_PRIOR + _MOST_PRIOR * stage.hard
         name = " > ".join(pair)
-        rounds = rounds_at_change(stage, name, attempts, through[stage.section])
+        rounds = rounds_at_change(stage, name, past, through[stage.section])
         share = weakness(rounds, prior)
         ms = late.get(name, 0.0)
         out.append(Weak(stage, round(max(share, min(0.95, ms / _LATE_MS)), 3), round(ms), len(rounds)))
@@ -180,9 +183,16 @@ def barre_share(stage: Stage, results: Mapping[int, Result]) -> float:
 
 
 def plan_session(
-    minutes: int, planned: Planned, attempts: Sequence[Attempt], today: date, hand: Hand | None = None
+    minutes: int,
+    planned: Planned,
+    attempts: Sequence[Attempt],
+    today: date,
+    hand: Hand | None = None,
+    standing: Mapping[str, Ladder] | None = None,
 ) -> tuple[Item, ...]:
     """What to practise today, in order; nothing for a piece without chords, or while the hand rests.
+
+    `standing` is where every stage stands, if that is known already.
 
     Raises
     ------
@@ -194,18 +204,21 @@ def plan_session(
     hand = hand if hand is not None else Hand()
     if hand.rests or not planned.stages:
         return ()
-    return _Planning(minutes, planned, attempts, today, hand).items()
+    past = history(attempts)
+    known = standing if standing is not None else ladders(planned, past, today)
+    return _Planning(minutes, planned, past, today, hand, known).items()
 
 
 class _Planning:
     """Fills the minutes."""
 
     def __init__(
-        self, minutes: int, planned: Planned, attempts: Sequence[Attempt], today: date, hand: Hand
-    ) -> None:
+        self, minutes: int, planned: Planned, attempts: History, today: date, hand: Hand,
+        standing: Mapping[str, Ladder],
+    ) -> None:  # fmt: skip
         self.minutes, self.planned, self.attempts = minutes, planned, attempts
         self.today, self.hand = today, hand
-        self.standing = ladders(planned, attempts, today)
+        self.standing = standing
         self.left_barre = max(0.0, hand.barre_budget - hand.barre_today)
 
     def items(self) -> tuple[Item, ...]:

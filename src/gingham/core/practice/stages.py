@@ -62,6 +62,8 @@ class Stage(msgspec.Struct, frozen=True, gc=False):
     strokes: float
     mark: str
     section: int = 0
+    hard: float = 0.0
+    """Of a change: how hard it is for the fingers beside the hardest of its section, 0 to 1."""
 
     def hears(self, event: Event) -> bool:
         """Whether a stroke is part of the stage."""

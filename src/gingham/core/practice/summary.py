@@ -40,7 +40,7 @@ class TempoLine(msgspec.Struct, frozen=True):
 
 
 def days_of(
-    attempts: Iterable[Attempt],
+    attempts: Sequence[Attempt],
     sessions: Iterable[Session],
     groups: Mapping[str, str],
     today: date,
@@ -49,9 +49,11 @@ def days_of(
     """The last `count` days up to today, the empty ones too; `groups` says what a stage is about."""
     first = today - timedelta(days=count - 1)
     found: dict[date, dict[DayGroup, float]] = {}
-    for attempt in attempts:
+    for attempt in reversed(attempts):
         day = attempt.day
-        if first <= day <= today:
+        if day < first:
+            break  # they are in order of writing
+        if day <= today:
             group = _group(attempt, groups)
             minutes = found.setdefault(day, {})
             minutes[group] = minutes.get(group, 0.0) + attempt.seconds / 60.0

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date
+from itertools import takewhile
 
 from gingham.core.practice.attempt import Attempt
 
@@ -16,7 +17,8 @@ def tense_today(attempts: Sequence[Attempt], today: date) -> bool:
 
     The later half is held against the earlier one, by medians; less than four rounds show nothing.
     """
-    heard = [a.figures for a in attempts if a.source == "heard" and a.day == today]
+    latest = takewhile(lambda attempt: attempt.day == today, reversed(attempts))
+    heard = [attempt.figures for attempt in latest if attempt.source == "heard"][::-1]
     times = [figures.spread_ms for figures in heard if figures.spread_ms]
     loud = [figures.spread_db for figures in heard if figures.spread_db]
     return _grown(times, _LEAST_MS) or _grown(loud, _LEAST_DB)

@@ -17,6 +17,7 @@ from gingham.core.errors import FileError
 from gingham.core.formats.atomic import write_atomically
 from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.entries import Note, resting
+from gingham.core.practice.history import history
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.record_text import attempts_csv, record_json
 from gingham.core.practice.review import clean_changes, due, kinds_wrong, streak
@@ -57,7 +58,7 @@ class LogController(QObject):
         view.report.clicked.connect(lambda _on: self.report_wanted.emit())
         shown.settled.connect(self.refresh)
         plans.changed.connect(self.refresh)
-        logbook.changed.connect(self.refresh)
+        logbook.changed.connect(lambda _added: self.refresh())
 
     # A page of the window.
 
@@ -109,10 +110,11 @@ class LogController(QObject):
         self._show_words(attempts)
 
     def _show_today(self, planned: Planned) -> None:
-        today, own = self.logbook.clock().date(), self.logbook.attempts(self._piece)
+        today, own = self.logbook.clock().date(), history(self.logbook.attempts(self._piece))
         rests = resting(self.logbook.record.notes)
         minutes = self.view.minutes.value()
-        items = plan_session(minutes, planned, own, today, Hand(rests=rests))
+        standing = ladders(planned, own, today)
+        items = plan_session(minutes, planned, own, today, Hand(rests=rests), standing)
         parts = [
             PlannedPart(
                 item.minutes,
@@ -124,7 +126,6 @@ class LogController(QObject):
         ]
         self.view.today.show_parts(parts, minutes, RESTING if rests else NO_PLAN)
         self.view.start.setEnabled(bool(items))
-        standing = ladders(planned, own, today)
         found = [(stage, due(stage, own)) for stage in worth_reviewing(planned, standing)]
         ready = sorted(((d.on, stage, d) for stage, d in found if d is not None), key=lambda each: each[0])
         lines = [f"{stage_name(stage)}, {due_text(d, today)}" for _, stage, d in ready[:_DUE]]

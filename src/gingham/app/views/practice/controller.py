@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QObject, QSignalBlocker, Signal
 
 from gingham.app.look.settings import Settings
@@ -157,13 +159,17 @@ class PracticeController(QObject):
         self._show_stage(afresh=True)
         self.leader.plan_changed()
 
-    def _record_changed(self) -> None:
+    def _record_changed(self, added: Sequence[object] | None) -> None:
         """Attempts have come, or gone."""
-        if self.view.isVisible() and self.plan.piece is self.shown.piece:
+        if not self.view.isVisible() or self.plan.piece is not self.shown.piece:
+            return
+        if added is None:
             self.standing.show_plan(self.plan)
-            self._fill()
-            self._show_standing()
-            self.leader.plan_changed()
+        else:
+            self.standing.take(added)
+        self._fill()
+        self._show_standing()
+        self.leader.plan_changed()
 
     def _fill(self) -> None:
         """The list, with what is done and how many clean rounds each rung has."""

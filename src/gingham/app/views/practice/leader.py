@@ -28,7 +28,7 @@ from gingham.words.notices import notice
 from gingham.words.practice import item_text, plan_text
 from gingham.words.progress import BARRE_OFFER, HURT_ASKED, NO_PLAN, RESTING, part_text
 
-_TICK_MS = 500
+_TICK_MS, _SOON_MS = 500, 60
 _USUAL_MINUTES = 20
 _MUCH_BARRE = 0.5
 
@@ -49,6 +49,8 @@ class Leader(QObject):
         """A session that ended before the record had given it a number."""
         self._timer = QTimer(self, interval=_TICK_MS)
         self._timer.timeout.connect(self.tick)
+        self._outline_soon = QTimer(self, singleShot=True, interval=_SOON_MS)
+        self._outline_soon.timeout.connect(self._show_outline)
         bar = desk.view.session
         bar.minutes.setValue(_USUAL_MINUTES)
         bar.minutes.valueChanged.connect(lambda _minutes: self.show())
@@ -77,7 +79,10 @@ class Leader(QObject):
         """What a session of the chosen minutes would be now."""
         desk = self._desk
         minutes = desk.view.session.minutes.value()
-        return plan_session(minutes, desk.plan, desk.standing.attempts, desk.standing.today, self.hand())
+        standing = desk.standing
+        return plan_session(
+            minutes, desk.plan, standing.attempts, standing.today, self.hand(), standing.ladders
+        )
 
     def plan_changed(self) -> None:
         """Another piece, an edit, or more in the record."""
@@ -95,13 +100,19 @@ class Leader(QObject):
         if self._desk.standing.resting:
             bar.show_idle(f"{RESTING} {CAUTION}", may_start=False)
         elif led is None or led.item is None:
-            items = self.plan()
-            bar.show_idle(self._outline(items) if items else NO_PLAN, may_start=bool(items))
+            self._outline_soon.start()
         elif led.offer is not None:
             words = item_text(led.offer, self._desk.plan.stage(led.offer.stage))
             bar.show_part(words, plan_text(led.offer.why), offered=True)
         else:
             self._show_part(led, led.item)
+
+    def _show_outline(self) -> None:
+        """What a session would be now: a moment later, so that marking a round waits for nothing."""
+        if self.led is None and not self._desk.standing.resting and self._desk.view.isVisible():
+            items = self.plan()
+            words = self._outline(items) if items else NO_PLAN
+            self._desk.view.session.show_idle(words, may_start=bool(items))
 
     def _show_part(self, led: Led, item: Item) -> None:
         words = item_text(item, self._desk.plan.stage(item.stage))

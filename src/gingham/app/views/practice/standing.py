@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 
 from PySide6.QtCore import QObject
@@ -11,10 +12,11 @@ from gingham.app.session.shown import Shown
 from gingham.app.views.practice.view import PracticeView
 from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.entries import resting
+from gingham.core.practice.history import History
 from gingham.core.practice.ladder import CLEAN_NEEDED, Ladder, ladder, rungs
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.review import current, due, forecast, tempi
-from gingham.core.practice.session import barre_share, cleared, ladders
+from gingham.core.practice.session import barre_share, cleared, ladders, starts
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.core.practice.tense import tense_today
 from gingham.words.progress import next_step, where_it_stands
@@ -29,9 +31,10 @@ class StageStanding(QObject):
     def __init__(self, view: PracticeView, shown: Shown, logbook: Logbook, parent: QObject) -> None:
         super().__init__(parent)
         self._view, self._shown, self._logbook = view, shown, logbook
-        self.attempts: list[Attempt] = []
+        self.attempts = History(())
         self.ladders: dict[str, Ladder] = {}
         self._planned: Planned | None = None
+        self._starts: dict[str, int] = {}
         self.tense = False
 
     @property
@@ -48,9 +51,28 @@ class StageStanding(QObject):
         """Another plan, or more in the record."""
         self._planned = planned
         document = self._shown.document
-        self.attempts = self._logbook.attempts(document.identity) if document is not None else []
+        self.attempts = History(self._logbook.attempts(document.identity) if document is not None else ())
         self.tense = tense_today(self.attempts, self.today)
         self.ladders = ladders(planned, self.attempts, self.today, tense=self.tense)
+        self._starts = starts(planned, self.ladders)
+
+    def take(self, added: Sequence[object]) -> bool:
+        """New entries of the record: only their own stages stand otherwise; whether any does."""
+        document, planned = self._shown.document, self._planned
+        own = [
+            each for each in added
+            if isinstance(each, Attempt) and document is not None and each.piece == document.identity
+        ]  # fmt: skip
+        for attempt in own:
+            self.attempts.add(attempt)
+        self.tense = tense_today(self.attempts, self.today) if own else self.tense
+        for name in {attempt.stage for attempt in own}:
+            stage = planned.stage(name) if planned is not None else None
+            if stage is not None and name in self.ladders:
+                start = self._starts.get(name, stage.tempo)
+                past = self.attempts.of(name)
+                self.ladders[name] = ladder(stage, past, self.today, start=start, tense=self.tense)
+        return bool(own)
 
     def ladder(self, stage: Stage) -> Ladder:
         """Where a stage stands."""
