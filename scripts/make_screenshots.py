@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import argparse
 import os
+import sys
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QTimer
@@ -20,6 +22,9 @@ from gingham.app.shell.window import MainWindow
 from gingham.app.sound.devices import SilentOutput
 from gingham.app.sound.inputs import SIMULATED
 from gingham.app.sound.transport import Transport
+from gingham.core.practice.entries import Note
+from gingham.core.practice.plan import plan_piece
+from gingham.core.values import replace
 from gingham.paper.exports import export
 
 ROOT = Path(__file__).parents[1]
@@ -105,20 +110,67 @@ def another_pattern(window: MainWindow) -> None:
     window.pages.bench.library.wall.choose(9)
 
 
-def practise(stage: int, after_ms: int) -> Callable[[MainWindow], None]:
+def practised(window: MainWindow) -> None:
+    """Two weeks in the record: a simulated player with one weak change."""
+    sys.path.insert(0, str(Path(__file__).parents[1]))
+    from benchmarks.pupil import Pupil, Week
+
+    document, now = window.document, datetime(2026, 11, 29, 18).astimezone()
+    window.logbook.clock = lambda: now
+    pupil = Pupil(74, {("C", "G/B"): 0.72, ("Em7", "C"): 0.85}, 4)
+    week = Week(pupil, plan_piece(document.piece), document.identity, now - timedelta(days=14))
+    for day in range(14):
+        if day in (3, 4, 9):
+            week.now += timedelta(days=1)
+        else:
+            week.day((20, 15, 25)[day % 3])
+    note = Note("2026-11-27T18:20:00+01:00", "hand", "ring finger tired, stopped early")
+    window.logbook.add(*week.attempts, *week.ticks, note)
+    for session in week.sessions:
+        window.logbook.put_session(replace(session, id=0))
+    settle(window, 600)
+
+
+def practise(stage: str, after_ms: int) -> Callable[[MainWindow], None]:
     """A stage being played for some time."""
 
     def run(window: MainWindow) -> None:
+        practised(window)
         window.actions_by_id["practise"].trigger()
+        settle(window, 300)
         made = window.pages.practise
         assert made is not None
-        made.view.stages.choose(stage)
+        made.choose_stage(stage)
         window.transport.set_count_in("")
         made.play_or_stop()
         settle(window, after_ms)
         window.statusBar().clearMessage()
 
     return run
+
+
+def session(window: MainWindow) -> None:
+    """A session on, at a change that sticks: its steps are offered."""
+    practise("Verse · change-C-G/B", 200)(window)
+    made = window.pages.practise
+    assert made is not None
+    window.transport.stop()
+    made.leader.begin(20)
+    while made.stage is None or made.stage.reason.code != "stage-change":
+        made.leader.go_on()
+        settle(window, 60)
+    settle(window, 1600)
+    for _ in range(2):
+        made.rounds.mark("K")
+    settle(window, 400)
+    window.statusBar().clearMessage()
+
+
+def log(window: MainWindow) -> None:
+    """What was practised."""
+    practised(window)
+    window.actions_by_id["record"].trigger()
+    settle(window, 900)
 
 
 def takes(window: MainWindow) -> None:
@@ -181,14 +233,14 @@ SHOTS = (
     Shot("build-brine-and-barley", 1, select(2)),
     Shot("build-netmenders-round", 2, select(1)),
     Shot("build-empty", 0, empty),
-    Shot("build-small-window", 0, select(3), size=(1024, 700), night=True),
     Shot("patterns", 0, bench("library", another_pattern)),
     Shot("patterns-say-it-in", 0, bench("enter", say_six)),
     Shot("patterns-vary", 0, bench("vary")),
     Shot("form", 0, form(0)),
     Shot("words-and-tune", 0, form(1)),
-    Shot("practise", 0, practise(9, 2900)),
-    Shot("practise-night", 0, practise(6, 1500), night=True),
+    Shot("practise", 0, practise("Verse · change-C-G/B", 2900)),
+    Shot("practise-night", 0, session, night=True),
+    Shot("log", 0, log),
     Shot("takes", 0, takes),
     Shot("sheet", 0, sheet),
     Shot("read-a-part", 0, read_part),

@@ -9,7 +9,7 @@ from gingham.core.practice.review import DayTempo
 from gingham.core.practice.summary import DayMinutes
 from gingham.words.bench import counted
 from gingham.words.names import signs
-from gingham.words.progress import day_text
+from gingham.words.progress import day_text, on_day
 
 GROUP_NAMES = {"hand": "picking hand", "chords": "chords", "change": "changes", "whole": "all through"}
 EMPTY = "Nothing is kept yet. On Practise, C keeps a clean round and N one that was not; takes that are heard come here too."
@@ -33,9 +33,7 @@ def day_words(day: DayMinutes, today: date) -> str:
 def line_words(name: str, days: Sequence[DayTempo], today: date) -> str:
     """`the change C to G/B: 52 on Monday, 56 today`."""
     first, last = days[0], days[-1]
-    return (
-        f"{name}: {first.tempo} on {day_text(first.day, today)}, {last.tempo} on {day_text(last.day, today)}"
-    )
+    return f"{name}: {first.tempo} {on_day(first.day, today)}, {last.tempo} {on_day(last.day, today)}"
 
 
 def counts_words(change: str, counts: Sequence[tuple[date, float]]) -> str:

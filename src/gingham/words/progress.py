@@ -41,7 +41,9 @@ def where_it_stands(days: Sequence[DayTempo], ahead: Forecast | None, due: Due |
     """Since when and how fast it was clean, how many days it may still take, when it is due."""
     parts = []
     if days:
-        parts.append(f"{days[0].tempo} on {day_text(days[0].day, today)}, {max(d.tempo for d in days)} since")
+        first, best = days[0], max(day.tempo for day in days)
+        since = f"{best} since" if best > first.tempo else "not faster since"
+        parts.append(f"{first.tempo} {on_day(first.day, today)}, {since}")
     if ahead is not None:
         most = f" to {ahead.most}" if ahead.most is not None and ahead.most > ahead.least else ""
         more = " or more" if ahead.most is None else ""
@@ -79,6 +81,12 @@ def day_text(day: date, today: date) -> str:
     if apart in (0, 1):
         return "yesterday" if apart else "today"
     return f"{day:%A}" if 0 < apart < 7 else day.isoformat()
+
+
+def on_day(day: date, today: date) -> str:
+    """`today`, `yesterday`, `on Tuesday`, `on 2026-11-15`."""
+    named = day_text(day, today)
+    return named if named in ("today", "yesterday") else f"on {named}"
 
 
 def part_text(kind: str, index: int, count: int, left_s: float, words: str) -> str:

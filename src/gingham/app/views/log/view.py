@@ -8,6 +8,7 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
+    QLabel,
     QLayout,
     QLineEdit,
     QPushButton,
@@ -43,7 +44,8 @@ class LogView(QWidget):
         self.start = QPushButton("Start   Enter")
         self.start.setProperty("main", True)
         self.due, self.said = plain(), plain()
-        self.status = quiet()
+        self.status = QLabel()
+        self.status.setProperty("quiet", True)
         self.note = QLineEdit()
         self.note.setPlaceholderText("A note for today: Enter keeps it")
         self.note.setAccessibleName("A note for today")

@@ -103,7 +103,8 @@ class Leader(QObject):
             self._outline_soon.start()
         elif led.offer is not None:
             words = item_text(led.offer, self._desk.plan.stage(led.offer.stage))
-            bar.show_part(words, plan_text(led.offer.why), offered=True)
+            why = plan_text(led.offer.why)
+            bar.show_part(f"Instead: {words}", f"{why[:1].upper()}{why[1:]}", offered=True)
         else:
             self._show_part(led, led.item)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRect, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QPainter
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QListView,
     QListWidget,
@@ -119,6 +119,11 @@ class StageList(QListWidget):
         plain = event.modifiers() in (Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)
         letter = event.text().upper()
         return letter if plain and len(letter) == 1 and letter in _LETTERS else ""
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """What is chosen stays in sight."""
+        super().resizeEvent(event)
+        self.scrollToItem(self.currentItem())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Its own keys; the page's letters go on to the page; the arrows as in any list."""

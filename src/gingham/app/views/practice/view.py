@@ -50,7 +50,7 @@ class PracticeView(QWidget):
         self.goal, self.status, self.why, self.stands = quiet(), quiet(), quiet(), quiet()
         self.play = QPushButton("Play   Space")
         self.play.setProperty("main", True)
-        self.done = QPushButton("Done   D")
+        self.done = QPushButton("Done  D")
         self.done.setMinimumWidth(0)
         self.done.setToolTip("Mark this stage as done, or not done")
         self.marks = {
@@ -61,7 +61,7 @@ class PracticeView(QWidget):
                 ("H", "Hurts   H", "Stops at once; ladder and barre rest until you say that it is well"),
             )
         }
-        self.test = self._mark("T", "Test   T", "Start test: faster from round to round, until N")
+        self.test = self._mark("T", "Test  T", "Start test: faster from round to round, until N")
         self.own = TypedLine(appearance, "A stage of the piece's own")
         self.own.setPlaceholderText("Verse 3-4 pi @60: the thumb leads")
         self.own.setToolTip(
