@@ -93,3 +93,21 @@ def test_a_form_of_a_hundred_turns_can_be_painted(strip, window) -> None:
     edges = strip.plan.edges()
     assert len(edges) == 100 and all(a[1] <= b[0] + 10.0 for a, b in pairwise(edges))
     assert not strip.grab().isNull()
+
+
+def test_a_section_is_made_sparser(qtbot, window) -> None:
+    """Form's Density: the thumb alone for this section; the other keeps its pattern; undo takes it back."""
+    with qtbot.waitSignal(window.shown.settled):
+        window.add_section()
+    window.actions_by_id["form"].trigger()
+    form = window.pages.form
+    before = window.document.piece
+    index = next(i for i in range(form.density.count()) if form.density.itemText(i).startswith("thumb alone"))
+    form.density.setCurrentIndex(index)
+    with qtbot.waitSignal(window.shown.settled):
+        form.density.activated.emit(index)
+    piece = window.document.piece
+    assert piece.sections[1].pattern == "Mine, thumb alone" and piece.sections[0].pattern == "Mine"
+    assert {s.finger for _, s in piece.pattern("Mine, thumb alone").strokes()} == {"p"}
+    window.actions_by_id["undo"].trigger()
+    assert window.document.piece == before

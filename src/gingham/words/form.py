@@ -7,8 +7,10 @@ from fractions import Fraction
 from gingham.core.errors import WordsError
 from gingham.core.judging.formsum import ChordStay, FormSum, Seam
 from gingham.core.judging.inner import InnerMove
+from gingham.core.judging.monotony import Sameness
 from gingham.core.judging.tune import Carrier, TuneCheck
 from gingham.core.music.meter import Meter, count_at, seconds
+from gingham.core.patterns.density import DensityVersion
 from gingham.core.pieces.form import Turn
 from gingham.core.pieces.piece import Section
 from gingham.words.bench import counted
@@ -40,6 +42,27 @@ def sum_text(total: FormSum) -> str:
     changes = f"{counted(total.changes, 'change')} ({total.changes_per_minute:g} a minute)"
     plucks = f"plucks a second: thumb {total.thumb_per_s:.1f}, fingers {total.fingers_per_s:.1f}"
     return f"{counted(total.bars, 'bar')}, {minutes_text(total.seconds)}, {changes}; {plucks}"
+
+
+DENSITY_NAMES = {
+    "thumb": "thumb alone",
+    "beats": "on the beats",
+    "open-end": "end of the bar open",
+    "filled": "rests filled",
+}
+
+
+def density_text(version: DensityVersion, places: int) -> str:
+    """`on the beats (4 of 8 places)`."""
+    return f"{DENSITY_NAMES[version.kind]} ({version.plucked} of {places} places)"
+
+
+def sameness_text(same: Sameness) -> str:
+    """What may be done where one pattern goes on for long; whoever wants it the same leaves it."""
+    return (
+        f"{same.pattern} goes on unchanged for {same.bars} bars from {same.section} on. Some leave it so; others open the "
+        "end of the bar before a change, put a fill into every eighth bar, or play one verse sparser (Density)."
+    )
 
 
 def seam_text(seam: Seam) -> str:

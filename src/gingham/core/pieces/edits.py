@@ -114,6 +114,13 @@ def tidied(piece: Piece) -> Piece:
     return replace(piece, patterns=tuple(p for p in piece.patterns if p.name in used))
 
 
+def free_name(piece: Piece, name: str, pattern: Pattern) -> str:
+    """A name for a pattern: `name`, with a number behind it where another pattern of the piece has it."""
+    taken = {named.name: named.pattern for named in piece.patterns}
+    candidates = (name, *(f"{name} {number}" for number in range(2, len(taken) + 3)))
+    return next(each for each in candidates if taken.get(each, pattern) == pattern)
+
+
 def choose_pattern(piece: Piece, section: int, named: NamedPattern) -> Piece:
     """`named` for one section; it joins the piece's patterns unless one of that name is there.
 

@@ -32,7 +32,10 @@ from gingham.core.fitting.performance import perform
 from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays
 from gingham.core.judging.inner import inner_moves
+from gingham.core.judging.monotony import MANY_BARS, longest_sameness
+from gingham.core.patterns.density import DensityVersion, density_versions, plucked
 from gingham.core.patterns.library import for_meter
+from gingham.core.pieces.edits import choose_pattern, free_name
 from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, Turn, parse_turns, print_turns
 from gingham.core.pieces.form_edits import move_section as moved
 from gingham.core.pieces.form_edits import set_bar_pattern, set_form, set_repeats
@@ -40,7 +43,16 @@ from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.values import replace
 from gingham.words.actions import with_keys
 from gingham.words.errors import say
-from gingham.words.form import ENDING_NAMES, inner_text, seam_text, stays_text, sum_text
+from gingham.words.form import (
+    DENSITY_NAMES,
+    ENDING_NAMES,
+    density_text,
+    inner_text,
+    sameness_text,
+    seam_text,
+    stays_text,
+    sum_text,
+)
 from gingham.words.importing import departure_text
 
 _ROWS = 96  # the height of the heads and two sections
@@ -63,10 +75,13 @@ class _Summer(NewestWorker[Piece]):
         lines = []
         try:
             for practice, name in ((False, "Performance"), (True, "Practice")):
-                total = form_sum(perform(item, practice=practice, cache=self._cache))
+                played = perform(item, practice=practice, cache=self._cache)
+                total = form_sum(played)
                 lines.append(f"{name}: {sum_text(total)}")
                 if not practice:
                     lines += [seam_text(seam) for seam in total.seams if seam.chord is not None]
+                    same = longest_sameness(played)
+                    lines += [sameness_text(same)] if same is not None and same.bars >= MANY_BARS else []
         except GinghamError as error:
             lines = [say(error)]
         if not self.outdated:
@@ -90,6 +105,7 @@ class FormView(QWidget):
         super().__init__(parent)
         self.setObjectName("root")
         self._shown, self._playing, self._mapper = shown, playing, mapper
+        self._densities: tuple[DensityVersion, ...] = ()
         self.strip = StripCanvas(appearance)
         self.strip.turns_wanted.connect(self._turns_wanted)
         self.strip.section_wanted.connect(self._show_section)
@@ -125,6 +141,9 @@ class FormView(QWidget):
         column.addWidget(self.strip)
         self.times = NumberBox("How often the section is played in a row", 1, MOST_TIMES)
         self.times.valueChanged.connect(self._times_chosen)
+        self.density = box("Sparser or denser", [])
+        self.density.setToolTip("This section’s pattern with fewer or more plucks, for a singer or a band")
+        self.density.activated.connect(lambda _index: self._density_chosen())
         self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
         self.table.setToolTip("Enter shows a section in Build, Space plays the piece")
         fill_last(self.table)
@@ -137,6 +156,8 @@ class FormView(QWidget):
             self.times,
             "in a row",
             1,
+            "Density",
+            self.density,
         )
         column.addLayout(buttons)
         column.addLayout(self._bar_row())
@@ -210,6 +231,7 @@ class FormView(QWidget):
             self.endings[practice].setCurrentIndex(ENDINGS.index(form.ending))
         if not self.notes.hasFocus():
             self.notes.setText(piece.notes)
+        self._show_densities()
         self._show_strip()
         self._summer.request(piece)
         self._show_bar()
@@ -301,6 +323,24 @@ class FormView(QWidget):
     def _times_chosen(self, times: int) -> None:
         index = self._shown.section
         self._edit("Times", lambda piece: set_repeats(piece, index, times), f"times{index}")
+
+    def _show_densities(self) -> None:
+        """What the section's pattern can be made of."""
+        piece = self._shown.piece
+        pattern = piece.pattern(piece.sections[self._shown.section].pattern)
+        self._densities = density_versions(pattern)
+        with QSignalBlocker(self.density):
+            self.density.clear()
+            self.density.addItem(f"as it is ({plucked(pattern)} of {len(pattern.slots)} places)")
+            self.density.addItems([density_text(each, len(pattern.slots)) for each in self._densities])
+
+    def _density_chosen(self) -> None:
+        index = self.density.currentIndex() - 1
+        if 0 <= index < len(self._densities):
+            version, section = self._densities[index], self._shown.section
+            name = f"{self._shown.piece.sections[section].pattern}, {DENSITY_NAMES[version.kind]}"
+            named = NamedPattern(free_name(self._shown.piece, name, version.pattern), version.pattern)
+            self._edit("Density", lambda piece: choose_pattern(piece, section, named))
 
     def _go_there(self) -> None:
         self._shown.select_section(self.table.currentRow())
