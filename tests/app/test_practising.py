@@ -9,6 +9,7 @@ from datetime import datetime, timedelta
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QMessageBox
 
 from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.log import VERSION, Log
@@ -392,3 +393,62 @@ def test_the_report_for_a_teacher_has_what_was_measured(qtbot, practise, window,
 
 def texts_of(pages) -> str:
     return " ".join(op.text for page in pages for op in page.ops if hasattr(op, "text"))
+
+
+def test_any_key_can_be_the_pedal(practise, window, settings) -> None:
+    """P, then the pedal: its key starts and goes on from then on, also after a restart."""
+    key(practise, "P")
+    QTest.keyClick(practise.view.stages, Qt.Key.Key_F)
+    assert settings.text("pedal-key", "") == str(int(Qt.Key.Key_F)) and practise.leader.led is None
+    QTest.keyClick(practise.view.stages, Qt.Key.Key_F)
+    assert practise.leader.led is not None
+    practise.leader.give_up()
+    settings.set_text("pedal-key", "nonsense")
+    assert practise._pedal_kept() == Qt.Key.Key_PageDown
+
+
+def test_rests_between_rounds_shrink_while_it_plays(qtbot, practise, window, clock) -> None:
+    """Two clean rounds take two beats off the four; the player's own setting stays."""
+    practise.choose_stage("Verse · with-m-G")
+    for _ in range(2):
+        play(qtbot, practise, 22, clock)
+        key(practise, "C")
+    qtbot.waitUntil(lambda: window.transport._stream._player.rest_beats == 2)
+    assert window.transport.options.rest_beats == 0
+    window.transport.stop()
+
+
+def test_the_log_saves_notes_copies_and_deletes(qtbot, practise, window, tmp_path, monkeypatch) -> None:
+    """CSV and JSON by suffix, a backup that opens, a note, a range of days gone for good."""
+    window.logbook.add(an_attempt(window), an_attempt(window, made="2026-11-01T18:00:00+01:00"))
+    window.actions_by_id["record"].trigger()
+    log = window.pages.record
+    log.view.note.setText("slow today")
+    QTest.keyClick(log.view.note, Qt.Key.Key_Return)
+    assert "slow today" in log.view.notes.text()
+    log.save(tmp_path / "out.csv")
+    log.save(tmp_path / "out.json")
+    assert (tmp_path / "out.csv").read_text().count("\n") == 3 and b"slow today" in (
+        tmp_path / "out.json"
+    ).read_bytes()
+    done = []
+    window.logbook.back_up(tmp_path / "copy.sqlite", lambda: done.append(1))
+    qtbot.waitUntil(lambda: bool(done))
+    monkeypatch.setattr("gingham.app.views.log.controller.ask_range", lambda *_: ("2026-11-01", "2026-11-02"))
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Yes)
+    log.view.delete.click()
+    qtbot.waitUntil(lambda: len(window.logbook.record.attempts) == 1)
+    assert len(on_disk(window)) == 1
+    copy = Log(tmp_path / "copy.sqlite")
+    assert len(copy.read().attempts) == 2
+    copy.close()
+
+
+def test_the_log_starts_the_session(practise, window) -> None:
+    """Enter on the Log: Practise, the first part, for as long as was chosen there."""
+    window.actions_by_id["record"].trigger()
+    log = window.pages.record
+    log.view.minutes.setValue(12)
+    QTest.keyClick(log.view, Qt.Key.Key_Return)
+    assert window.pages.current == "practise" and practise.leader.session.minutes == 12
+    practise.leader.give_up()

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from datetime import date, timedelta
+from fractions import Fraction
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from gingham.core.judging.changes import different_changes, hardest
+from gingham.core.music.meter import meter
 from gingham.core.practice.attempt import Attempt, Figures, Spot
 from gingham.core.practice.entries import Note, resting
 from gingham.core.practice.ladder import (
@@ -45,10 +47,12 @@ from gingham.core.practice.review import (
 )
 from gingham.core.practice.session import Hand, barre_share, ladders, plan_session, weakest
 from gingham.core.practice.stages import Stage
+from gingham.core.practice.summary import places_wrong
 from gingham.core.practice.tense import tense_today
 from gingham.core.values import replace
+from gingham.words.log import places_words
 from gingham.words.practice import item_text, ladder_text, plan_text
-from gingham.words.progress import due_text, next_step, where_it_stands
+from gingham.words.progress import due_text, next_step, sources_text, where_it_stands
 from tests.conftest import make_piece
 
 MONDAY = date(2026, 11, 30)
@@ -425,3 +429,26 @@ def test_every_stage_stands_somewhere() -> None:
     found = ladders(plan, [], MONDAY)
     assert all(s.floor <= found[s.id].tempo <= s.goal for s in plan.stages) and len(found) == len(plan.stages)
     assert ROUND_S == 20
+
+
+def test_where_in_the_bar_it_goes_wrong() -> None:
+    """A mark between two places belongs to the one before; other sections are left out."""
+    spots = [
+        ("Verse", 1, "0"),
+        ("Verse", 2, "0.3"),
+        ("Verse", 5, "3/8"),
+        ("Refrain", 1, "3/8"),
+        ("Verse", 1, "x"),
+    ]
+    wrong = replace(
+        tries("n")[0], spots=tuple(Spot(s, b, at, "uneven") for s, b, at in spots), section="Verse"
+    )
+    starts = [Fraction(n, 8) for n in range(8)]
+    assert places_wrong([wrong], "Verse", starts) == {0: 1, Fraction(1, 4): 1, Fraction(3, 8): 1}
+    assert places_words(places_wrong([wrong], "Verse", starts), meter(4, 4)) == "mostly on 1 and 2"
+
+
+def test_what_was_marked_and_heard_is_told_apart() -> None:
+    """Nothing is said where all was marked."""
+    rounds = [*tries("cc"), replace(tries("c")[0], source="heard")]
+    assert sources_text(rounds) == "Rounds: 2 marked, 1 heard." and sources_text(rounds[:2]) == ""

@@ -17,12 +17,12 @@ from gingham.core.patterns.shorthand import print_pattern
 from gingham.core.pieces.edits import add_section
 from gingham.core.pieces.own_stages import parse_own_stage
 from gingham.core.pieces.rules import Rules
-from gingham.core.practice.loop import loop_of, whole_section
+from gingham.core.practice.loop import loop_of, planted, whole_section
 from gingham.core.practice.making import JOINS
 from gingham.core.practice.plan import ORDERS, plan, plan_piece
 from gingham.core.practice.stages import Stage, asked_of, length_of, strummed
 from gingham.core.values import replace
-from gingham.words.practice import JOIN_NAMES, ORDER_NAMES, landing_lines, stage_text, stage_why
+from gingham.words.practice import JOIN_NAMES, ORDER_NAMES, landing_lines, plant_text, stage_text, stage_why
 from tests.conftest import HEARTH, make_piece
 
 CHORDS = "| G | Am7 | Dsus4 D | Em7{022030} |"
@@ -247,3 +247,16 @@ def test_landing_in_large_words() -> None:
     piece = make_piece("| G |")
     lines = landing_lines(change, piece.meter)
     assert lines[0] == "finger 1 to string 2 fret 1 by 1" and any("string 4 fret 2" in line for line in lines)
+
+
+@pytest.mark.parametrize(
+    ("code", "where"),
+    [("free", "p6 i3 m2"), ("alone", "p6"), ("with", "p6 i3"), ("roots", "p6"), ("strum", "")],
+)
+def test_where_the_fingers_stand_before_the_first_pluck(code: str, where: str) -> None:
+    """G 320003 under `p+m . p i`: each finger asked for on the string of its own first pluck."""
+    result = fit(make_piece("| G{320003} | C{x32010} |"))
+    stage = next(s for s in plan(result) if s.reason.code == f"stage-{code}")
+    found = planted(stage, {0: result})
+    assert " ".join(f"{finger}{string}" for finger, string in found) == where
+    assert plant_text(found).startswith("Plant thumb on 6") == bool(where)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from datetime import date
+from fractions import Fraction
 
+from gingham.core.music.meter import Meter, count_at
 from gingham.core.practice.review import DayTempo
 from gingham.core.practice.summary import DayMinutes
 from gingham.words.bench import counted
@@ -41,6 +44,12 @@ def counts_words(change: str, counts: Sequence[tuple[date, float]]) -> str:
     one, _, other = change.partition(" > ")
     rates = ", ".join(f"{rate:.0f}" for _, rate in counts)
     return f"clean changes a minute, {signs(one)} to {signs(other)}: {rates}"
+
+
+def places_words(places: Counter[Fraction], meter: Meter) -> str:
+    """`mostly on 1 and 3&`: the places of the bar at which most goes wrong."""
+    most = [count_at(meter, at) for at, _ in places.most_common(2)]
+    return f"mostly on {' and '.join(most)}" if most else ""
 
 
 def kinds_words(kinds: Mapping[str, int], names: Mapping[str, str]) -> str:

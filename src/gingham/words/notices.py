@@ -88,6 +88,8 @@ NOTICES = {
     "run-begins": "All through, no stop: N, E, S or K at a slip, and play on.",
     "run-clean": "All through without a slip.",
     "run-slips": "All through. Slips: {slips}.",
+    "pedal-press": "Press the pedal now: its key will go on as Enter does.",
+    "pedal-is": "{key} goes on from now on, as Enter does.",
     "test-loop": "The start test is for a stage with a tempo.",
     "test-cold": "Warm up first, for a minute and a half: then the test says something.",
     "test-runs": "{tempo}: N as soon as it is no longer even.",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from fractions import Fraction
 
 from gingham.core.judging.changes import Change, FingerMove
@@ -160,6 +161,13 @@ def stage_why(stage: Stage, seconds: int = 60) -> tuple[str, str]:
     """Why a stage is there, and what it asks for; changes are counted over so many `seconds`."""
     why, asks = _WHY[stage.reason.code]
     return why, asks.format(**{**_named(stage), "seconds": seconds})
+
+
+def plant_text(where: Sequence[tuple[str, int]]) -> str:
+    """`Plant the thumb on 6, index on 3, middle on 2 before you begin.`"""
+    if not where:
+        return ""
+    return f"Plant {', '.join(f'{FINGER_NAMES[finger]} on {string}' for finger, string in where)} first."
 
 
 def _named(stage: Stage) -> dict[str, Value]:

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from datetime import date
 
-from gingham.core.practice.attempt import Spot
+from gingham.core.practice.attempt import Attempt, Spot
 from gingham.core.practice.entries import Note
 from gingham.core.practice.ladder import CLEAN_NEEDED, ROUND_S, Ladder, step_up
 from gingham.core.practice.review import DayTempo, Due, Forecast
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.words.bench import counted
 from gingham.words.names import signs
-from gingham.words.practice import ERROR_NAMES, ITEM_NAMES, ladder_text
+from gingham.words.practice import ERROR_NAMES, ITEM_NAMES, SOURCE_NAMES, ladder_text
 
 RESTING = "It hurt: ladder and barre rest until you say that it is well. If it lasts, see a doctor."
 HURT_ASKED = "What did you feel, and where? Enter keeps it; empty is fine."
@@ -52,6 +53,16 @@ def where_it_stands(days: Sequence[DayTempo], ahead: Forecast | None, due: Due |
         parts.append(due_text(due, today))
     text = "; ".join(parts)
     return f"{text[:1].upper()}{text[1:]}." if text else ""
+
+
+def sources_text(attempts: Sequence[Attempt]) -> str:
+    """`6 rounds marked, 3 heard`: each is shown as what it is."""
+    counts = Counter(attempt.source for attempt in attempts)
+    if set(counts) <= {"marked"}:
+        return ""
+    return (
+        f"Rounds: {', '.join(f'{count} {SOURCE_NAMES[source]}' for source, count in counts.most_common())}."
+    )
 
 
 def due_text(due: Due, today: date) -> str:

@@ -285,6 +285,11 @@ class Transport(QObject):
         self._rest = beats
         self._change(lambda player: _set_rest(player, beats, shrinking))
 
+    def rest_now(self, beats: int) -> None:
+        """Another rest after the rounds of what plays now; how the piece is played stays as it is."""
+        self._rest = beats
+        self._change(lambda player: _set_rest(player, beats, False))
+
     def set_count_in(self, kind: str) -> None:
         """Another way to count in, or none, from the next play on."""
         self.options = replace(self.options, count_in=kind)

@@ -14,7 +14,7 @@ import msgspec
 
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.judging.changes import Change, change_from
-from gingham.core.patterns.pattern import Pattern
+from gingham.core.patterns.pattern import FINGERS, Pattern
 from gingham.core.practice.stages import Passage, Stage, cut_bars, heard
 
 
@@ -179,6 +179,20 @@ def loop_of(stage: Stage, results: Mapping[int, Result]) -> Loop:
         bars += _bars(results[passage.section], passage, at)
         at += passage.end - passage.begin
     return Loop(tuple(bars), results)
+
+
+def planted(stage: Stage, results: Mapping[int, Result]) -> tuple[tuple[str, int], ...]:
+    """Where the fingers stand before the first pluck: (finger, string) of all that pluck on the first chord.
+
+    Each finger is on the string of its own first pluck; what is swept or not asked for is left out.
+    """
+    loop = loop_of(stage, results)
+    over = loop.chords[1].at if len(loop.chords) > 1 else loop.length
+    found: dict[str, int] = {}
+    for at, event in loop.plucks:
+        if at < over and event.plucked and event.finger and event.pick is None and stage.hears(event):
+            found.setdefault(event.finger, event.string)
+    return tuple((finger, found[finger]) for finger in FINGERS if finger in found)
 
 
 def whole_section(result: Result) -> Loop:

@@ -5,17 +5,20 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date, timedelta
+from fractions import Fraction
 from typing import Literal
 
 import msgspec
 
+from gingham.core.errors import NumberError
+from gingham.core.numbers import exact
 from gingham.core.practice.attempt import Attempt, day_of
 from gingham.core.practice.entries import Session, Tick
 from gingham.core.practice.review import DayTempo, tempi, where_wrong
 
 DayGroup = Literal["hand", "chords", "change", "whole"]
 GROUPS: tuple[DayGroup, ...] = ("hand", "chords", "change", "whole")
-_LAST_ROUNDS = 40
+_LAST_ROUNDS, _LONGEST_BAR = 40, 16
 _LEAST_DAYS = 2
 
 
@@ -86,8 +89,27 @@ def tempo_lines(attempts: Sequence[Attempt], marks: Mapping[str, str], most: int
 
 def recently_wrong(attempts: Sequence[Attempt], section: str) -> dict[int, int]:
     """In how many of the last forty attempts at a section something went wrong, by bar."""
-    own = [attempt for attempt in attempts if attempt.section == section][-_LAST_ROUNDS:]
+    own = [a for a in attempts if a.section == section or not a.section][-_LAST_ROUNDS:]
     return {bar: count for (name, bar), count in where_wrong(own).items() if name == section}
+
+
+def places_wrong(attempts: Sequence[Attempt], section: str, starts: Sequence[Fraction]) -> Counter[Fraction]:
+    """How often it went wrong lately at each place of the bar; what lies between is the place before."""
+    own = [attempt for attempt in attempts if attempt.section == section or not attempt.section]
+    found: Counter[Fraction] = Counter()
+    for attempt in own[-_LAST_ROUNDS:]:
+        for spot in attempt.spots:
+            at = _exact(spot.at)
+            if spot.section == section and at is not None:
+                found[max((start for start in starts if start <= at), default=Fraction(0))] += 1
+    return found
+
+
+def _exact(text: str) -> Fraction | None:
+    try:
+        return exact(text, 0, _LONGEST_BAR)
+    except NumberError:
+        return None
 
 
 def tuned_first(attempts: Iterable[Attempt], ticks: Iterable[Tick], last: int) -> tuple[int, int]:

@@ -22,7 +22,7 @@ from gingham.core.practice.plan import Planned
 from gingham.core.practice.record_text import attempts_csv, record_json
 from gingham.core.practice.review import clean_changes, due, kinds_wrong, streak
 from gingham.core.practice.session import Hand, ladders, plan_session, worth_reviewing
-from gingham.core.practice.summary import days_of, recently_wrong, tempo_lines, tuned_first
+from gingham.core.practice.summary import days_of, places_wrong, recently_wrong, tempo_lines, tuned_first
 from gingham.words import log as words
 from gingham.words.errors import printable, say
 from gingham.words.names import signs
@@ -165,6 +165,9 @@ class LogController(QObject):
         result = planned.results.get(index)
         bars = [bar.number for bar in result.bars] if result is not None else []
         self.view.wrong.show_bars(names[index], bars, recently_wrong(attempts, names[index]))
+        starts = result.pattern.starts[:-1] if result is not None else ()
+        places = places_wrong(attempts, names[index], starts)
+        self.view.places.setText(words.places_words(places, planned.piece.meter))
 
     def _show_words(self, attempts: list[Attempt]) -> None:
         today = self.logbook.clock().date()

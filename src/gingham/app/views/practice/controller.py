@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QObject, QSignalBlocker, Signal
+from PySide6.QtCore import QObject, QSignalBlocker, Qt, Signal
+from PySide6.QtGui import QKeySequence
 
 from gingham.app.look.settings import Settings
 from gingham.app.session.logbook import Logbook
@@ -21,15 +22,19 @@ from gingham.app.views.practice.running import Run
 from gingham.app.views.practice.standing import StageStanding
 from gingham.app.views.practice.view import PracticeView
 from gingham.app.views.practice.writing import Writing
+from gingham.core.errors import NumberError
+from gingham.core.numbers import whole
 from gingham.core.pieces.form import done_entry, is_done, not_done, was_done
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
-from gingham.core.practice.loop import loop_of, whole_section
+from gingham.core.practice.loop import loop_of, planted, whole_section
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.core.values import replace
-from gingham.words.practice import stage_name, stage_why
+from gingham.words.notices import notice
+from gingham.words.practice import plant_text, stage_name, stage_why
 
 _COUNT_S, _COUNT_BARRE_S = 60, 30
+_LAST_KEY = 0x1FFFFFF
 
 
 class PracticeController(QObject):
@@ -43,7 +48,7 @@ class PracticeController(QObject):
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self.view, self.shown, self.playing, self.plans = view, shown, playing, plans
-        self.logbook = logbook
+        self.logbook, self._settings = logbook, settings
         self.plan = Planned(shown.piece, "", (), {})
         self._tempos: dict[tuple[str, str], int] = {}
         """The tempi that the player has given to stages, by id and mark."""
@@ -82,6 +87,8 @@ class PracticeController(QObject):
 
     def _connect_session(self) -> None:
         view = self.view
+        view.stages.pedal = self._pedal_kept()
+        view.stages.pedal_chosen.connect(self._pedal_chosen)
         view.stages.delete_wanted.connect(lambda: self.writing.delete(self.stage))
         view.stages.go_on_wanted.connect(self.leader.go_on)
         view.stages.give_up_wanted.connect(self.leader.give_up)
@@ -97,6 +104,7 @@ class PracticeController(QObject):
             "L": self.measuring.toggle,
             "R": self.run.toggle,
             "A": self.view.own.setFocus,
+            "P": self._ask_pedal,
         }
         if letter in others:
             others[letter]()
@@ -104,6 +112,24 @@ class PracticeController(QObject):
             self.run.slip(letter)
         else:
             self.rounds.mark(letter)
+
+    def _ask_pedal(self) -> None:
+        """The next key is the pedal's."""
+        self.view.stages.setFocus()
+        self.view.stages.asks_pedal = True
+        self.say(notice("pedal-press"))
+
+    def _pedal_chosen(self, key: int) -> None:
+        self.view.stages.pedal = key
+        self._settings.set_text("pedal-key", str(key))
+        self.say(notice("pedal-is", key=QKeySequence(key).toString()))
+
+    def _pedal_kept(self) -> int:
+        """The pedal's key as it was chosen last; Page Down until one has been."""
+        try:
+            return whole(self._settings.text("pedal-key", ""), 1, _LAST_KEY)
+        except NumberError:
+            return int(Qt.Key.Key_PageDown)
 
     def say(self, words: str) -> None:
         """Say something quietly."""
@@ -230,7 +256,9 @@ class PracticeController(QObject):
         self.view.show_tempo(
             self.tempo(chosen), self.shown.piece.tempo, timed=chosen.kind not in WITHOUT_TEMPO
         )
-        self.view.show_stage(*stage_why(chosen, self.count_s(chosen)))
+        why, asks = stage_why(chosen, self.count_s(chosen))
+        where = planted(chosen, self.plan.results) if chosen.group == "hand" else ()
+        self.view.show_stage(why, f"{asks} {plant_text(where)}")
         self._show_standing()
 
     def _show_standing(self) -> None:

@@ -192,6 +192,8 @@ class Rounds(QObject):
         errors, clean = attempt.errors, attempt.clean
         self._desk.logbook.add(attempt)
         self._desk.to_ladder(stage)
+        if self._now is not None and self._now.stage is stage:
+            self._desk.playing.transport.rest_now(rest_beats(self._desk.standing.ladder(stage)))
         said = ", ".join(ERROR_NAMES[error] for error in errors)
         self._desk.say(
             notice("marked-clean") if clean else notice("marked-not", why=f": {said}" if said else "")

@@ -18,8 +18,8 @@ from gingham.app.look.appearance import Appearance
 _STEP = 4
 _DOTS = Qt.ItemDataRole.UserRole + 1
 _DOTS_WIDE = 44
-_LETTERS = "CNHTESKOMLRA"
-_GO_ON = (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_PageDown)
+_LETTERS = "CNHTESKOMLRAP"
+_ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 
 
 class _Row(QStyledItemDelegate):
@@ -52,7 +52,7 @@ class _Row(QStyledItemDelegate):
 class StageList(QListWidget):
     """Stages to choose from.
 
-    Space plays (or stops), Enter or Page Down goes on in the session, D marks as done, + and − change the
+    Space plays (or stops), Enter or the pedal goes on in the session, D marks as done, + and − change the
     stage's tempo; the other letters belong to the page.
     """
 
@@ -62,6 +62,8 @@ class StageList(QListWidget):
     give_up_wanted = Signal()
     delete_wanted = Signal()
     faster_wanted = Signal(int)
+    pedal_chosen = Signal(int)
+    """The key that the pedal sends, once it has been asked for."""
     stage_chosen = Signal(int)
 
     def __init__(self, appearance: Appearance) -> None:
@@ -72,6 +74,9 @@ class StageList(QListWidget):
         self.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setMinimumHeight(96)
+        self.pedal = int(Qt.Key.Key_PageDown)
+        """The key of a pedal: it goes on as Enter does."""
+        self.asks_pedal = False
         self.setItemDelegate(_Row(appearance, self))
         self.currentRowChanged.connect(lambda _row: self.stage_chosen.emit(self.stage))
 
@@ -127,9 +132,12 @@ class StageList(QListWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Its own keys; the page's letters go on to the page; the arrows as in any list."""
-        if event.key() == Qt.Key.Key_Space:
+        if self.asks_pedal:
+            self.asks_pedal = False
+            self.pedal_chosen.emit(event.key())
+        elif event.key() == Qt.Key.Key_Space:
             self.play_wanted.emit()
-        elif event.key() in _GO_ON:
+        elif event.key() in (*_ENTER, self.pedal):
             self.go_on_wanted.emit()
         elif event.key() == Qt.Key.Key_Escape:
             self.give_up_wanted.emit()

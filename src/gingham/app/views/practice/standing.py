@@ -19,9 +19,9 @@ from gingham.core.practice.review import current, due, forecast, tempi
 from gingham.core.practice.session import barre_share, cleared, ladders, starts
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.core.practice.tense import tense_today
-from gingham.words.progress import next_step, where_it_stands
+from gingham.words.progress import BARRE_OFFER, next_step, sources_text, where_it_stands
 
-_ALL_BARRE = 0.99
+_ALL_BARRE, _MUCH_BARRE = 0.99, 0.5
 DONE, FULL, OPEN = "✓", "●", "○"
 
 
@@ -103,6 +103,9 @@ class StageStanding(QObject):
         lines = [next_step(stage, standing, tempo)]
         days = tempi(own)
         lines.append(where_it_stands(days, forecast(days, stage.goal), due(stage, self.attempts), self.today))
+        lines.append(sources_text(own))
+        if self._planned is not None and barre_share(stage, self._planned.results) > _MUCH_BARRE:
+            lines.append(BARRE_OFFER)
         if stage.kind in WITHOUT_TEMPO or stage.kind == "count":
             self._view.ladder.show_rungs((), 0, 0, stage.goal)
         else:
