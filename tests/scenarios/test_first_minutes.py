@@ -102,7 +102,7 @@ def test_practised_printed_saved_and_reopened(qtbot, player: Counting, tmp_path:
     player.press(Key.Key_F10)
     practise = window.pages.practise
     qtbot.waitUntil(lambda: bool(practise.stages))
-    drill = next(i for i, stage in enumerate(practise.stages) if stage.around is not None)
+    drill = next(i for i, stage in enumerate(practise.stages) if stage.reason.code == "stage-change")
     stages = practise.view.stages
     row = next(r for r in range(stages.count()) if stages.item(r).data(Qt.ItemDataRole.UserRole) == drill)
     player.click(stages.viewport(), stages.visualItemRect(stages.item(row)).center())

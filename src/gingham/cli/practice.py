@@ -12,7 +12,7 @@ import msgspec
 from gingham.arguments import OneLineParser
 from gingham.cli.command import Answer, Command, read, table
 from gingham.core.errors import InputError
-from gingham.core.formats.piece_file import load_piece
+from gingham.core.formats.piece_file import load
 from gingham.core.numbers import whole
 from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.entries import resting
@@ -98,10 +98,11 @@ def _define_practise(parser: OneLineParser) -> None:
 
 def _practise(options: argparse.Namespace) -> Answer:
     minutes = read("--minutes", options.minutes, lambda text: whole(text, SHORTEST, LONGEST))
-    piece = load_piece(options.piece)
+    file = load(options.piece)
+    piece = file.piece
     planned = plan_piece(piece, options.order)
     record, today = _record(), datetime.now().astimezone().date()
-    identity = piece.id or identity_of_file(options.piece)
+    identity = file.identity or identity_of_file(options.piece)
     own = [attempt for attempt in record.attempts if attempt.piece == identity]
     items = plan_session(minutes, planned, own, today, Hand(rests=resting(record.notes)))
     answer = PractiseAnswer(

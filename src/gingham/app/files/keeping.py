@@ -31,11 +31,15 @@ _MOST_MB = 40
 
 
 class _Copy(msgspec.Struct, frozen=True):
-    """A kept piece: where it belongs (see `paths`), which program wrote it, the piece file's text."""
+    """A kept piece: where it belongs (see `paths`), which program wrote it, the piece file's text.
+
+    `identity` is what the record knows it by; the text has it too.
+    """
 
     path: str
     program: str
     piece: str
+    identity: str = ""
 
 
 class Kept(msgspec.Struct, frozen=True):
@@ -48,6 +52,7 @@ class Kept(msgspec.Struct, frozen=True):
     path: Path | None
     copy: Path
     older: bool = False
+    identity: str = ""
 
 
 class LeftBehind(msgspec.Struct, frozen=True):
@@ -82,21 +87,23 @@ def _copies_in(folder: Path) -> list[Path]:
 def _read_copy(path: Path) -> Kept | None:
     """A copy with its piece; None if a running program keeps it, or if its file says the same."""
     from gingham.core.formats.atomic import read_bytes  # loaded when a file is read or written
-    from gingham.core.formats.piece_file import piece_from_bytes, piece_to_bytes
+    from gingham.core.formats.piece_file import piece_to_bytes, read_piece
 
     copy = msgspec.json.decode(read_bytes(path, _MOST_MB), type=_Copy)
     if is_running(copy.program):
         return None  # a window that is open now keeps it
-    piece, own = piece_from_bytes(copy.piece.encode(), path.name), path_of(copy.path)
+    read, own = read_piece(copy.piece.encode(), path.name), path_of(copy.path)
+    piece, identity = read.piece, read.identity
     if own is None:
-        return Kept(piece, None, path)
+        return Kept(piece, None, path, identity=identity)
     with suppress(FileError, OSError, ValueError):
-        if read_bytes(own, _MOST_MB) == piece_to_bytes(piece):
+        if read_bytes(own, _MOST_MB) == piece_to_bytes(piece, identity):
             with suppress(OSError):  # saved, and killed before the copy went: nothing is lost
                 path.unlink()
             return None
-        return Kept(piece, own, path, older=own.stat().st_mtime_ns > path.stat().st_mtime_ns)
-    return Kept(piece, own, path)
+        older = own.stat().st_mtime_ns > path.stat().st_mtime_ns
+        return Kept(piece, own, path, older, identity)
+    return Kept(piece, own, path, identity=identity)
 
 
 def _set_aside(path: Path) -> str:
@@ -144,7 +151,7 @@ def write_copies(tasks: Iterable[_Task]) -> GinghamError | None:
         try:
             with suppress(OSError):  # the writing says what is wrong
                 path.parent.mkdir(parents=True, exist_ok=True)
-            text = piece_to_bytes(piece).decode()
+            text = piece_to_bytes(piece, copy.identity).decode()
             write_atomically(path, msgspec.json.encode(_Copy(copy.path, copy.program, text)))
         except GinghamError as error:
             first = first or error
@@ -210,10 +217,10 @@ class Keeper(QObject):
     def _tasks(self) -> tuple[_Task, ...]:
         tasks: list[_Task] = [(path, None, None) for path in self._gone]
         for document, path in self._copies.items():
-            piece = document.stamped()
+            piece = document.piece
             if document.modified:
                 own = path_text(document.path) if document.path is not None else ""
-                tasks.append((path, _Copy(own, self._program, ""), piece))
+                tasks.append((path, _Copy(own, self._program, "", document.identity), piece))
             else:
                 tasks.append((path, None, None))
         return tuple(tasks)

@@ -52,12 +52,14 @@ class Document(QObject):
     changed = Signal()
     saved = Signal()
 
-    def __init__(self, piece: Piece, path: Path | None = None, parent: QObject | None = None) -> None:
+    def __init__(
+        self, piece: Piece, path: Path | None = None, parent: QObject | None = None, identity: str = ""
+    ) -> None:
         super().__init__(parent)
         self.piece = piece
         self.path = path
         self.stack = QUndoStack(self)
-        self.identity = piece.id or (identity_of_file(path) if path is not None else new_identity())
+        self.identity = identity or (identity_of_file(path) if path is not None else new_identity())
         """By what the record of practising knows the piece."""
         self.repairs: tuple[Reason, ...] = ()
         """What had to be put right when the file was read."""
@@ -69,7 +71,7 @@ class Document(QObject):
         from gingham.core.formats.piece_file import load  # loaded when a file is read or written
 
         read = load(path)
-        document = cls(read.piece, path, parent)
+        document = cls(read.piece, path, parent, read.identity)
         document.repairs = read.repairs
         return document
 
@@ -92,10 +94,6 @@ class Document(QObject):
             return
         key = f"{merge}#{self._gesture}" if merge else None
         self.stack.push(_Change(self, text, after, key))
-
-    def stamped(self) -> Piece:
-        """The piece as it is written, with its identity."""
-        return replace(self.piece, id=self.identity)
 
     def end_gesture(self) -> None:
         """Whatever comes next is a step of its own, even under the same merge key."""
@@ -130,7 +128,7 @@ class Document(QObject):
         assert target is not None  # the window asks for a path first
         if self.path is None and self.piece.title in ("", NAMELESS):
             self.edit("Title", replace(self.piece, title=target.stem))
-        save_piece(self.stamped(), target, over_protected=over_protected)
+        save_piece(self.piece, target, self.identity, over_protected=over_protected)
         self.path = target
         self.end_gesture()
         self.stack.setClean()

@@ -37,7 +37,7 @@ def rescue(documents: list[Document], folder: Path, now: datetime) -> list[Path]
         path = folder / f"rescued-{now:%Y%m%d-%H%M%S}-{number}-{once}{SUFFIX}"
         try:
             folder.mkdir(parents=True, exist_ok=True)
-            save_piece(document.stamped(), path)
+            save_piece(document.piece, path, document.identity)
         except (GinghamError, OSError):
             continue
         saved.append(path)

@@ -85,11 +85,11 @@ class Files(QObject):
         Work that is older than its file gets no file: saving asks where to.
         """
         if kept.path is None or kept.older:
-            return Document(empty_piece())
+            return Document(empty_piece(), identity=kept.identity)
         try:
             return Document.load(kept.path)
         except GinghamError:
-            return Document(empty_piece(), kept.path)
+            return Document(empty_piece(), kept.path, identity=kept.identity)
 
     def _copies_stopped(self, error: GinghamError) -> None:
         self._window.standing.say(notice("copies-stopped", why=say(error)))

@@ -30,12 +30,11 @@ DEMO_PIECES = ("forty-lanterns", "brine-and-barley", "netmenders-round")
 
 def demo_documents() -> list[Document]:
     """The three demo pieces, unsaved and without a file."""
-    from gingham.core.formats.piece_file import piece_from_bytes  # loaded when a file is read or written
+    from gingham.core.formats.piece_file import read_piece  # loaded when a file is read or written
 
     folder = FOLDER / "demo"
-    return [
-        Document(piece_from_bytes((folder / f"{name}.gingham").read_bytes(), name)) for name in DEMO_PIECES
-    ]
+    read = [read_piece((folder / f"{name}.gingham").read_bytes(), name) for name in DEMO_PIECES]
+    return [Document(each.piece, identity=each.identity) for each in read]
 
 
 def start(arguments: list[str]) -> int:

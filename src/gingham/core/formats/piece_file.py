@@ -93,15 +93,16 @@ class _Head(msgspec.Struct):
 
 
 class ReadPiece(msgspec.Struct, frozen=True, gc=False):
-    """A piece from a file, and what had to be put right in it."""
+    """A piece from a file, what had to be put right in it, and its identity (empty if it has none)."""
 
     piece: Piece
     repairs: tuple[Reason, ...] = ()
+    identity: str = ""
 
 
-def piece_to_bytes(piece: Piece) -> bytes:
-    """The file's bytes for a piece."""
-    plain = msgspec.to_builtins(_record(piece))
+def piece_to_bytes(piece: Piece, identity: str = "") -> bytes:
+    """The file's bytes for a piece, and by what the record of practising knows it."""
+    plain = msgspec.to_builtins(_record(piece, identity))
     whole = with_unknown(plain, piece.unknown) if piece.unknown else plain
     return msgspec.json.format(msgspec.json.encode(whole), indent=2) + b"\n"
 
@@ -140,7 +141,7 @@ def read_piece(data: bytes, name: str = "") -> ReadPiece:
     builder = _PieceBuilder(name)
     right, said = repaired(record, builder.instrument(record))
     piece = replace(builder.piece(right), unknown=unknown)
-    return ReadPiece(piece, (*said, *_asleep(piece)))
+    return ReadPiece(piece, (*said, *_asleep(piece)), builder.at("id", _identity, record.id))
 
 
 def _asleep(piece: Piece) -> Iterator[Reason]:
@@ -169,19 +170,19 @@ def load(path: Path) -> ReadPiece:
         if whole is None or whole == data:
             raise
         read = read_piece(whole, str(path))
-        return ReadPiece(read.piece, (*read.repairs, Reason.of("repair-interrupted")))
+        return replace(read, repairs=(*read.repairs, Reason.of("repair-interrupted")))
 
 
-def save_piece(piece: Piece, path: Path, *, over_protected: bool = False) -> None:
+def save_piece(piece: Piece, path: Path, identity: str = "", *, over_protected: bool = False) -> None:
     """Write a piece file atomically; FileError if it cannot be written (see `write_atomically`)."""
-    write_atomically(path, piece_to_bytes(piece), over_protected=over_protected)
+    write_atomically(path, piece_to_bytes(piece, identity), over_protected=over_protected)
 
 
 def _form_record(form: Form) -> FormRecord:
     return FormRecord(form.ending, [TurnRecord(t.section, t.times) for t in form.turns])
 
 
-def _record(piece: Piece) -> PieceRecord:
+def _record(piece: Piece, identity: str) -> PieceRecord:
     return PieceRecord(
         FORMAT,
         VERSION,
@@ -202,7 +203,7 @@ def _record(piece: Piece) -> PieceRecord:
         _form_record(piece.practice),
         piece.notes,
         [str(stage) for stage in piece.stages],
-        piece.id,
+        identity,
     )
 
 
@@ -307,7 +308,6 @@ class _PieceBuilder:
                 self.at(f"stages[{i}]", parse_own_stage, line, tuple(s.name for s in sections))
                 for i, line in enumerate(record.stages)
             ),
-            id=self.at("id", _identity, record.id),
         )
 
 

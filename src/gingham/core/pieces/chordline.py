@@ -238,6 +238,23 @@ def spans(line: ChordLine, meter: Meter) -> tuple[Span, ...]:
     return tuple(out)
 
 
+def written_out(line: ChordLine) -> tuple[Bar, ...]:
+    """The bars with every repeat, and every hold at a bar's start, as what it stands for.
+
+    Any of them can then stand first.
+    """
+    before: Bar = line.pickup.places if line.pickup is not None else ()
+    out: list[Bar] = []
+    for bar in line.bars:
+        places = before if bar[0].symbol == REPEAT and before else bar
+        if places[0].symbol == HOLD and before:
+            held = next((place for place in reversed(before) if place.symbol != HOLD), places[0])
+            places = (held, *places[1:])
+        out.append(places)
+        before = places
+    return tuple(out)
+
+
 def _spread(out: list[Span], number: int, length: Fraction, places: Bar) -> None:
     share = length / len(places)
     for index, place in enumerate(places):

@@ -128,8 +128,6 @@ class Piece(msgspec.Struct, frozen=True, gc=False):
     """The player's own remarks on the piece."""
     stages: tuple[OwnStage, ...] = ()
     """Stages of practice that a teacher has put into it; they come before the program's."""
-    id: str = ""
-    """By what the record of practising knows it, whatever it is called; empty until it is first saved."""
     unknown: tuple[tuple[str, str, str, str], ...] = ()
     """What a file held that this program does not know: (list, item, field, JSON text), written back."""
 

@@ -14,6 +14,7 @@ from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Result
 from gingham.core.patterns.compare import differing_places
 from gingham.core.patterns.pattern import Pattern
+from gingham.core.pieces.chordline import written_out
 from gingham.core.pieces.edits import with_section
 from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
@@ -84,6 +85,6 @@ def tried_here(desk: Desk, pattern: Pattern) -> Result | None:
 
 def _around(piece: Piece, section: int, bar: int) -> Piece:
     """The piece with the chords of a bar and the next one in place of a section's."""
-    bars = piece.sections[section].chords.bars
+    bars = written_out(piece.sections[section].chords)
     line = replace(piece.sections[section].chords, bars=(bars[bar - 1 :] + bars)[:_BARS], pickup=None)
     return with_section(piece, section, lambda old: replace(old, chords=line, bars=()))
