@@ -21,6 +21,7 @@ from gingham.core.pieces.chordline import (
     parse_chord_line,
     print_chord_line,
     spans,
+    written_out,
 )
 from gingham.core.shapes.shape import Shape
 
@@ -187,3 +188,18 @@ def test_the_built_in_patterns_fill_whole_bars() -> None:
     for _, pattern in builtin():
         assert pattern.length % pattern.meter.bar == 0
     assert {str(pattern.meter) for _, pattern in builtin()} >= {"4/4", "3/4", "6/8", "2/4"}
+
+
+@pytest.mark.parametrize(
+    ("line", "bars"),
+    [
+        ("| G | % | C |", ["G", "G", "C"]),
+        ("| G C | / D | % |", ["G C", "C D", "C D"]),
+        ("| G | / / Am / |", ["G", "G / Am /"]),
+        ("(1/4 D) | / G | % |", ["D G", "D G"]),
+    ],
+)
+def test_any_bar_of_a_line_written_out_can_stand_first(line: str, bars: list[str]) -> None:
+    """Repeats, and holds at a bar's start, as what they stand for."""
+    read = parse_chord_line(line, meter(4, 4))
+    assert [" ".join(map(str, bar)) for bar in written_out(read)] == bars

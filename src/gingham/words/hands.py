@@ -9,6 +9,11 @@ CAUTION = (
     "minutes. Your teacher’s word goes before this sheet’s."
 )
 """The short form, for a sheet."""
+AFTER_PAIN = (
+    "Put the instrument down and let the hand rest. Numbness, tingling, or pain that lasts: see a doctor. "
+    "Your teacher’s and your doctor’s word go before the program’s."
+)
+"""After it hurt."""
 
 
 def so_far(played_s: float, barre_beats: float) -> str:

@@ -15,7 +15,7 @@ from gingham.words.bench import counted
 from gingham.words.names import signs
 from gingham.words.practice import ERROR_NAMES, ITEM_NAMES, SOURCE_NAMES, ladder_text
 
-RESTING = "It hurt: ladder and barre rest until you say that it is well. If it lasts, see a doctor."
+RESTING = "It hurt: ladder and barre rest until you say that it is well."
 HURT_ASKED = "What did you feel, and where? Enter keeps it; empty is fine."
 NO_PLAN = "No plan yet: type chords in Build first."
 BARRE_OFFER = (

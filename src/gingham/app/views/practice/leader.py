@@ -23,7 +23,7 @@ from gingham.core.practice.leading import (
 )
 from gingham.core.practice.session import Hand, Item, plan_session
 from gingham.core.values import replace
-from gingham.words.hands import CAUTION
+from gingham.words.hands import AFTER_PAIN
 from gingham.words.notices import notice
 from gingham.words.practice import item_text, plan_text
 from gingham.words.progress import BARRE_OFFER, HURT_ASKED, NO_PLAN, RESTING, part_text
@@ -98,7 +98,7 @@ class Leader(QObject):
         bar, led = self._desk.view.session, self.led
         bar.well.setVisible(self._desk.standing.resting)
         if self._desk.standing.resting:
-            bar.show_idle(f"{RESTING} {CAUTION}", may_start=False)
+            bar.show_idle(f"{RESTING} {AFTER_PAIN}", may_start=False)
         elif led is None or led.item is None:
             self._outline_soon.start()
         elif led.offer is not None:
