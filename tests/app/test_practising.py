@@ -16,6 +16,7 @@ from gingham.core.practice.log import VERSION, Log
 from gingham.core.practice.waiting import read_waiting, waiting_path
 from gingham.core.values import replace
 from tests.app.test_practise import row_of
+from tests.conftest import play as play_piece
 
 NOW = datetime(2026, 11, 30, 18, 0).astimezone()
 
@@ -192,6 +193,15 @@ def test_a_session_is_led_with_one_key(qtbot, practise, window, clock) -> None:
         and window.logbook.record.sessions[-1].minutes == 20
     )
     window.transport.stop()
+
+
+def test_a_session_begins_whatever_sounds(qtbot, practise, window) -> None:
+    """The piece plays: Enter ends that and plays the first part."""
+    play_piece(qtbot, window)
+    QTest.keyClick(practise.view.stages, Qt.Key.Key_Return)
+    assert practise.rounds.stage is practise.stage and window.transport.owner == "stage"
+    practise.leader.give_up()
+    assert not window.transport.playing
 
 
 def test_where_it_sticks_the_smaller_stage_is_offered(qtbot, practise, window, clock) -> None:

@@ -184,7 +184,7 @@ class Leader(QObject):
             if led.item.kind == "run":
                 self._run.begin(led.item.tempo)
             else:
-                self._rounds.play_or_stop()
+                self._rounds.begin()
         self._desk.view.stages.setFocus()
         self.show()
 

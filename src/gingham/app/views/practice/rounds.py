@@ -94,6 +94,12 @@ class Rounds(QObject):
         elif stage is not None:
             self._begin(stage)
 
+    def begin(self) -> None:
+        """Begin the chosen stage, whatever sounds now."""
+        self.stop()
+        if self._desk.stage is not None:
+            self._begin(self._desk.stage)
+
     def stop(self) -> None:
         """Silence."""
         if self._desk.playing.transport.playing:
