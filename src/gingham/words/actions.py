@@ -152,7 +152,7 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "breaks": ActionWords("Remind me of breaks", "Shift+F2", "After 22 minutes of playing"),
     "log": ActionWords("Open the log", "", "What went wrong, in a file of yours; nothing is sent"),
     "hurts": ActionWords(
-        "It hurts: stop", "Ctrl+Shift+X", "All stops; ladder and barre rest until you say so"
+        "It hurts: stop", "Shift+F8", "All stops; ladder and barre rest until you say so"
     ),
     "hand": ActionWords("Your hands", "Shift+F1", "Cautions for the hand"),
 }
