@@ -286,6 +286,16 @@ def test_pdf_text_is_text_in_the_font_that_ships(metrics: Metrics) -> None:
     assert fonts and all("Andika" in name for name in fonts), fonts
 
 
+def test_joined_letters_can_be_copied_from_a_pdf(metrics: Metrics) -> None:
+    """fi, fl and ff are letters, not one sign without any behind it."""
+    piece = replace(
+        demo("forty-lanterns"), title="Office waffle, five flags", notes="Find the first finger: fluffy"
+    )
+    words = " ".join(pypdf.PdfReader(io.BytesIO(sheet_bytes(piece, ".pdf"))).pages[0].extract_text().split())
+    for part in ("Office waffle, five flags", "Find the first finger: fluffy", "fingers"):
+        assert part in words, part
+
+
 def test_svg_holds_text_and_all_pages(metrics: Metrics) -> None:
     """One file, the pages under each other."""
     root = ET.fromstring(sheet_bytes(demo("forty-lanterns"), ".svg"))

@@ -39,6 +39,8 @@ def _font(size: float, bold: bool) -> QFont:
     font.setBold(bold)
     font.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
     font.setKerning(False)  # widths are sums of single signs
+    for feature in ("liga", "clig", "dlig"):  # a joined fi has no letters behind it: it could not be copied
+        font.setFeature(QFont.Tag(feature), 0)
     return font
 
 

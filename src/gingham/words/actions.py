@@ -151,9 +151,7 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "help": ActionWords("Help", "F1", "Chapters to search: first minutes, words, thumb, pages, signs, keys"),
     "breaks": ActionWords("Remind me of breaks", "Shift+F2", "After 22 minutes of playing"),
     "log": ActionWords("Open the log", "", "What went wrong, in a file of yours; nothing is sent"),
-    "hurts": ActionWords(
-        "It hurts: stop", "Shift+F8", "All stops; ladder and barre rest until you say so"
-    ),
+    "hurts": ActionWords("It hurts: stop", "Shift+F8", "All stops; ladder and barre rest until you say so"),
     "hand": ActionWords("Your hands", "Shift+F1", "Cautions for the hand"),
 }
 
