@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import io
 from fractions import Fraction
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from mido import MidiFile
 
 from gingham.core.errors import EditError, MeterError, WordsError
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.performance import ENDING, perform
+from gingham.core.formats.midi import midi_bytes
+from gingham.core.formats.musicxml import musicxml
+from gingham.core.formats.tab import piece_tab
 from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays
 from gingham.core.judging.inner import inner_moves
@@ -481,3 +486,17 @@ def test_a_note_that_moves_inside_a_held_shape_is_followed() -> None:
     silent = make_piece("| Dsus4{xx0233} D{xx0232} |", "4/4 x2: p i p i ; p i p i")
     assert inner_moves(fit(silent))[0].heard_bar is None
     assert "nobody hears it" in inner_text(inner_moves(fit(silent))[0], piece.meter)
+
+
+def test_a_fade_is_a_fade_in_every_format() -> None:
+    """Round by round softer in MIDI, a closing wedge in MusicXML, said in tablature; what comes back is as before."""
+    piece = make_piece("| G | C |", performance=Form(ending="fade"))
+    played = perform(piece)
+    assert [round(played.loudness(0, n), 3) for n in range(3)] == [1.0, 0.667, 0.333]
+    track = MidiFile(file=io.BytesIO(midi_bytes(played))).tracks
+    loud = [m.velocity for t in track for m in t if m.type == "note_on" and m.velocity]
+    assert max(loud[-4:]) < 0.4 * max(loud[:4])
+    xml = musicxml(played).decode()
+    assert xml.count('type="diminuendo"') == xml.count('type="stop" number="1"') == 1 and ">fade out<" in xml
+    assert "Verse is repeated and fades out." in piece_tab(played)
+    assert "fade out" not in musicxml(perform(make_piece("| G | C |"))).decode()

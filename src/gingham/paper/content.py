@@ -109,10 +109,9 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
         If the piece cannot be fitted.
     """
     performance = perform(piece, practice=options.practice, cache=cache)
-    unique = {
-        r.section: (r, times)
-        for r, times in reversed(list(zip(performance.results, performance.times, strict=True)))
-    }
+    unique: dict[int, tuple[Result, int]] = {}
+    for fitted, count in zip(performance.results, performance.times, strict=True):
+        unique.setdefault(fitted.section, (fitted, count))
     plain = len(unique) == len(performance.results)
     sections = tuple(
         SheetSection(
@@ -124,7 +123,7 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
             _by_bar(verses),
             departures(result),
         )
-        for result, times in reversed(unique.values())
+        for result, times in unique.values()
     )
     return SheetContent(
         piece,

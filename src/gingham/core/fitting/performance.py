@@ -32,6 +32,12 @@ class Performance(msgspec.Struct, frozen=True, gc=False):
     fading: bool = False
     looping: bool = False
 
+    def loudness(self, turn: int, round: int) -> float:
+        """The share of its loudness that a round of a turn (both from 0) has: less and less in a fade."""
+        if not self.fading or turn != len(self.results) - 1:
+            return 1.0
+        return 1.0 - round / self.times[turn]
+
     @property
     def length(self) -> Fraction:
         """How long it all is (whole notes)."""

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from fractions import Fraction
 from itertools import groupby
 
+import msgspec
 from mido import Message, MetaMessage, MidiFile, MidiTrack, bpm2tempo
 
 from gingham.core.fitting.performance import Performance
@@ -64,13 +65,25 @@ def _lay(track: MidiTrack, timed: list[Timed], end: int) -> None:
     track.append(MetaMessage("end_of_track", time=max(0, end - now)))
 
 
-def _bars(performance: Performance) -> Iterator[tuple[Fraction, Result, FittedBar, int, bool]]:
-    """Every bar as it is played: where it begins, its result, which round, whether its turn begins here."""
+class _Played(msgspec.Struct, frozen=True):
+    """A bar as it is played: where it begins, which round, whether its turn begins here, how loud."""
+
+    at: Fraction
+    result: Result
+    bar: FittedBar
+    round: int
+    begins: bool
+    loudness: float
+
+
+def _bars(performance: Performance) -> Iterator[_Played]:
+    """Every bar as it is played."""
     start = Fraction(0)
-    for result, times in zip(performance.results, performance.times, strict=True):
-        for turn in range(times):
+    for turn, (result, times) in enumerate(zip(performance.results, performance.times, strict=True)):
+        for number in range(times):
+            loudness = performance.loudness(turn, number)
             for index, (begin, bar) in enumerate(result.timed_bars()):
-                yield start + begin, result, bar, turn, index == 0
+                yield _Played(start + begin, result, bar, number, index == 0, loudness)
             start += result.length()
 
 
@@ -88,12 +101,13 @@ class _Lead:
         yield 0, 0, MetaMessage("set_tempo", tempo=min(16_777_215, bpm2tempo(quarters)))
         yield from self._meters()
         turn_index = -1
-        for at, result, bar, turn, begins in _bars(self.of):
-            if begins:
+        for played in _bars(self.of):
+            at, result, bar, turn = played.at, played.result, played.bar, played.round
+            if played.begins:
                 turn_index += turn == 0
                 name = result.piece.sections[result.section].name
                 yield _ticks(at), 1, MetaMessage("marker", text=name)
-            yield from self._chords(at, result, bar, begins)
+            yield from self._chords(at, result, bar, played.begins)
             rounds = self.words[turn_index]
             for syllable in rounds[turn % len(rounds)] if rounds else ():
                 if syllable.bar == bar.number:
@@ -137,25 +151,26 @@ class _Strings:
 
     def messages(self) -> Iterator[Timed]:
         """Every note on and off with its ticks."""
-        struck: list[tuple[Fraction, Fraction, Event]] = []
-        for at, result, bar, _, _ in _bars(self.of):
+        struck: list[tuple[Fraction, Fraction, Event, float]] = []
+        for played in _bars(self.of):
+            at, result, bar = played.at, played.result, played.bar
             ends = [result.spans[i].span.at for i in bar.spans if result.spans[i].span.bar == bar.number]
             cuts = sorted({*(end for end in ends if end > 0), bar.length})
             for event in bar.events:
                 if event.pitch is not None and not event.silent:
                     until = next(cut for cut in (*cuts, bar.length + event.at) if cut > event.at)
-                    struck.append((at + event.at, at + until, event))
+                    struck.append((at + event.at, at + until, event, played.loudness))
         struck.sort(key=lambda entry: (entry[2].string, entry[0]))
         for _, group in groupby(struck, key=lambda entry: entry[2].string):
-            played = list(group)
-            for index, (begin, until, event) in enumerate(played):
-                following = played[index + 1][0] if index + 1 < len(played) else until
-                yield from self._note(event, begin, min(until, following))
+            notes = list(group)
+            for index, (begin, until, event, loudness) in enumerate(notes):
+                following = notes[index + 1][0] if index + 1 < len(notes) else until
+                yield from self._note(event, begin, min(until, following), loudness)
 
-    def _note(self, event: Event, begin: Fraction, until: Fraction) -> Iterator[Timed]:
+    def _note(self, event: Event, begin: Fraction, until: Fraction, loudness: float) -> Iterator[Timed]:
         assert event.pitch is not None
         channel, note = self.channel(event.string), min(127, event.pitch.midi)
-        loud = _SOFT.get(event.kind, _LOUD[event.accent])
+        loud = max(1, round(loudness * _SOFT.get(event.kind, _LOUD[event.accent])))
         if _ticks(until) <= _ticks(begin):
             return  # struck again at once
         yield _ticks(begin), 5, Message("note_on", channel=channel, note=note, velocity=loud)

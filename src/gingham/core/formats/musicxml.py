@@ -23,6 +23,8 @@ _DOCTYPE = (
     '"http://www.musicxml.org/dtds/partwise.dtd">'
 )
 _SIGNS = {"hammer": ("hammer-on", "H"), "pull": ("pull-off", "P")}
+FADE = "fade out"
+"""What stands under the measures that are played softer and softer."""
 _ARPEGGIO = {"brush-down": "up", "brush-up": "down"}  # the direction is that of the pitches
 Tick = Callable[[float], bool]
 
@@ -79,8 +81,11 @@ class _Writer:
         sub(listed, "part-name", self.piece.instrument.id.split("-")[0].capitalize())
         part = sub(root, "part", id="P1")
         total, done = max(1, sum(len(r.bars) for r, _, _ in self.turns)), 0
-        for result, times, rounds in self.turns:
+        for index, (result, times, rounds) in enumerate(self.turns):
+            before = len(part)
             self._section(part, result, times, rounds)
+            if self.of.fading and index == len(self.turns) - 1:
+                _fade(part[before], part[-1])
             done += len(result.bars)
             if self.tick is not None and not self.tick(done / total):
                 break
@@ -270,6 +275,21 @@ def _fields(parent: ET.Element, values: dict[str, str]) -> None:
     listed = sub(parent, "miscellaneous")
     for name, text in values.items():
         sub(listed, "miscellaneous-field", text, name=name)
+
+
+def _fade(first: ET.Element, last: ET.Element) -> None:
+    """Words and a wedge that closes over the measures that are repeated into silence."""
+    words = ET.Element("direction", {"placement": "below"})
+    sub(sub(words, "direction-type"), "words", FADE)
+    wedge = ET.Element("direction", {"placement": "below"})
+    sub(sub(wedge, "direction-type"), "wedge", type="diminuendo", number=1)
+    at = next(i for i, each in enumerate(first) if each.tag in ("harmony", "note", "backup", "forward"))
+    first.insert(at, words)
+    first.insert(at + 1, wedge)
+    end = ET.Element("direction", {"placement": "below"})
+    sub(sub(end, "direction-type"), "wedge", type="stop", number=1)
+    tail = [i for i, each in enumerate(last) if each.tag == "note"]
+    last.insert(tail[-1] + 1, end)
 
 
 def _barline(measure: ET.Element, where: str, direction: str, times: int) -> None:

@@ -48,6 +48,8 @@ def piece_tab(performance: Performance) -> str:
         head.append("Frets count from the capo.")
     turns = [(_name(r), times) for r, times in zip(performance.results, performance.times, strict=True)]
     head.append(f"{ORDER} {', '.join(f'{name} x{n}' if n > 1 else name for name, n in turns)}")
+    if performance.fading:
+        head.append(f"{turns[-1][0]} is repeated and fades out.")
     parts = ["\n".join(head)]
     for result in {_name(r): r for r in performance.results}.values():
         parts.append(f"{HEADING}{_name(result)}\n{section_tab(result)}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from fractions import Fraction
 from itertools import pairwise
 
@@ -94,7 +95,7 @@ def swung(at: Fraction, meter: Meter, swing: Fraction) -> Fraction:
 
 def performed(performance: Performance) -> Timeline:
     """A piece from beginning to end; one that fades gets softer from round to round of its last turn."""
-    return timeline(list(performance.results), times=performance.times, fading=performance.fading)
+    return timeline(list(performance.results), times=performance.times, loudness=performance.loudness)
 
 
 def timeline(
@@ -102,11 +103,12 @@ def timeline(
     *,
     times: tuple[int, ...] | None = None,
     bars: tuple[int, int] | None = None,
-    fading: bool = False,
+    loudness: Callable[[int, int], float] = lambda _turn, _round: 1.0,
 ) -> Timeline:
     """The sections one after the other, each once or as often as `times` says.
 
-    `bars` (first, last) cuts the first section to those bars.
+    `bars` (first, last) cuts the first section to those bars; `loudness` is the share that a round of a turn
+    has of its own.
     """
     notes: list[SoundedNote] = []
     clicks: list[Click] = []
@@ -119,7 +121,7 @@ def timeline(
     known: dict[tuple[int, bool], _BarLine] = {}
     for index, result in enumerate(results):
         for turn in range(rounds[index]):
-            fade = 1.0 - turn / rounds[index] if fading and index == len(results) - 1 else 1.0
+            fade = loudness(index, turn)
             starts: dict[int, Fraction] = {}
             for bar in result.bars:
                 if bars is not None and not bars[0] <= bar.number <= bars[1]:
