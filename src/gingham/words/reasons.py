@@ -62,6 +62,7 @@ _PROBLEMS = {
     "string-missing": "{chord}: there is no string {string} on this instrument.",
     "sweep-empty": "{chord}: no string sounds in this brush.",
     "ornament-idle": "{chord}: the {kind} on string {string} has nowhere to go.",
+    "ornament-far": "{chord}: no finger reaches fret {fret} on string {string} for the {kind} while the shape is held. Take a nearer fret, or a smaller shape.",
     "no-shape": "{chord}: no hand can hold this chord in this tuning. Give a shape in braces, or another chord.",
     "no-third": "{chord}: the {degree} is never plucked, so it may sound bare.",
     "no-root": "{chord}: the root is never plucked.",

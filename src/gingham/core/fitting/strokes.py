@@ -31,7 +31,7 @@ from gingham.core.reasons import Problem
 IMPOSSIBLE = frozenset(
     {
         "muted-string", "same-string", "string-missing", "finger-twice", "finger-idle", "bass-missing",
-        "no-bass", "sweep-empty", "ornament-idle", "crossed", "pick-apart",
+        "no-bass", "sweep-empty", "ornament-idle", "ornament-far", "crossed", "pick-apart",
     }
 )  # fmt: skip
 """Codes of problems that keep a stroke from being played as it stands."""
@@ -39,6 +39,7 @@ Plucked = tuple[tuple[int, bool], ...]
 Pitches = dict[tuple[int, int | None], tuple[Pitch | None, str | None]]
 Turns = tuple[tuple[tuple[str, tuple[int, ...]], int], ...]
 _MOST_SLOTS = 4096
+_REACH, _WIDE_FROM, _FINGERS = 3, 5, 4
 
 
 class Carry(msgspec.Struct, frozen=True, gc=False):
@@ -405,6 +406,25 @@ def _usual_span(hand: _Hand, stroke: Sweep) -> tuple[int, int]:
 _SPANS: dict[SweepKind, tuple[int, int]] = {"brush-up": (1, 3), "chuck": (2, 4)}
 
 
+def _within_reach(assignment: Assignment, string: int, before: int, target: int) -> bool:
+    """Whether a finger gets from one fret to another of a string while the others hold the shape.
+
+    The reach is that of a shape: three frets, four from fret 5 on. A fret that the shape does not hold
+    needs a finger that is free.
+    """
+    count = len(assignment.shape.frets)
+    frets = assignment.shape.frets
+    others = [f for i, f in enumerate(frets) if f and count - i != string]
+    pressed = [*others, *(fret for fret in (before, target) if fret)]
+    low, high = min(pressed, default=0), max(pressed, default=0)
+    if high - low > _REACH + (low >= _WIDE_FROM):
+        return False
+    added = {fret for fret in (before, target) if fret} - {assignment.shape.fret(string)}
+    fretting = assignment.fretting
+    busy = {finger for finger in (fretting.fingers if fretting is not None else ()) if finger}
+    return len(busy) + len(added) <= _FINGERS or not added
+
+
 def _ornament(
     hand: _Hand, ornament: Ornament, string: int, index: int, at: Fraction, length: Fraction
 ) -> None:
@@ -416,6 +436,8 @@ def _ornament(
     if target is None or target == before:
         hand.problem("ornament-idle", at, kind=ornament.kind, string=string)
         return
+    if ornament.kind != "slide" and not _within_reach(hand.assignment, string, before or 0, target):
+        hand.problem("ornament-far", at, kind=ornament.kind, string=string, fret=max(target, before or 0))
     later = at + length if at + length < hand.bar_length else at + length / 2
     said, hand.syllable = hand.syllable, count_at(hand.meter, later + hand.missing)
     _sound(hand, later, string, target, None, None, 0, ornament.kind, index)
