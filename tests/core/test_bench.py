@@ -29,10 +29,12 @@ from gingham.core.judging.speed import full_limit, hand_limit
 from gingham.core.patterns.compare import difference
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
+from gingham.core.pieces.piece import BarPattern, NamedPattern
 from gingham.core.pieces.rules import ACCENTS, Rules, parse_fingers
 from gingham.core.sound.player import Player
 from gingham.core.sound.timeline import SoundedNote, timeline
 from gingham.core.sound.voices import VoiceBank
+from gingham.core.values import replace
 from gingham.words.bench import bench_text, fix_text, part_text, rate_text, tags_text
 from gingham.words.errors import say
 from gingham.words.naming import NAMINGS, Naming
@@ -149,6 +151,13 @@ def test_monotony_is_pointed_out_until_something_changes() -> None:
     assert bench_text(monotony(fit(make_piece(long)))).startswith("The same bar 8 times")
     assert monotony(fit(make_piece(long, "4/4 x2: p!+m . p i ; p m p i"))) is None
     assert monotony(fit(make_piece("| G | C |"))) is None
+    piece = make_piece(long)
+    fill = NamedPattern("Fill", parse_pattern("4/4 x2: p . p . p . p ."))
+    own = replace(piece.sections[0], bars=(BarPattern(4, "Fill"),))
+    filled = replace(piece, patterns=(*piece.patterns, fill), sections=(own,))
+    assert monotony(fit(filled)) is None, "a bar of its own is not the same bar"
+    version = "4/4 x2: p+m . p i ; p m p i\nwhen C: p . p i ; p m p i"
+    assert monotony(fit(make_piece(long, version))) is None, "nor is a version for a chord"
 
 
 def test_a_short_chord_gets_a_part_of_the_pattern() -> None:

@@ -345,6 +345,11 @@ def test_widths_are_what_qt_draws(metrics: Metrics) -> None:
         assert metrics.width(text, 1.0) == pytest.approx(drawn, rel=0.01)
     assert metrics.cut("Forty Lanterns", 10, 40).endswith("…")
     assert metrics.width(metrics.cut("Forty Lanterns", 10, 40), 10) <= 40
+    words, size = metrics.fitted("thumb 6 then 4 then 5 then 3", 7.5, 80)
+    assert words == "thumb 6 then 4 then 5 then 3" and 4.5 < size < 7.5 and metrics.width(words, size) <= 80.1
+    assert metrics.fitted("Forty", 10, 400) == ("Forty", 10) and metrics.fitted("F" * 99, 10, 40)[0].endswith(
+        "…"
+    )
     assert metrics.wrapped("one two three", 10, 1) == ["one", "two", "three"]
 
 

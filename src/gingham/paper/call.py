@@ -41,8 +41,8 @@ def call_blocks(
                 ops.append(Text(label - 10 * scale, y, row, 9 * scale, align="right", ink="quiet"))
                 for place, text in enumerate(bars[number][begin : begin + _PER_LINE]):
                     size = 12 * scale
-                    cut = metrics.cut(text, size, width - 12 * scale, bold=first)
-                    ops.append(Text(label + place * width + 6 * scale, y, cut, size, first))
+                    words, fit = metrics.fitted(text, size, width - 12 * scale, bold=first)
+                    ops.append(Text(label + place * width + 6 * scale, y, words, fit, first))
             height = (17 * len(rows) + 12) * scale
             count = len(bars[0][begin : begin + _PER_LINE])
             for place in range(count + 1):

@@ -29,19 +29,11 @@ def diagram(face: ShapeFace, metrics: Metrics, scale: float, *, mirrored: bool) 
 
     middle = WIDTH * scale / 2
     room = WIDTH * scale - 4
-    out: list[Op] = [
-        Text(
-            middle,
-            12 * scale,
-            metrics.cut(face.name, 11 * scale, room, bold=True),
-            11 * scale,
-            True,
-            "center",
-        ),
-    ]
+    name, size = metrics.fitted(face.name, 11 * scale, room, bold=True)
+    out: list[Op] = [Text(middle, 12 * scale, name, size, True, "center")]
     if face.sounds:
-        words = metrics.cut(f"sounds {face.sounds}", 7.5 * scale, room)
-        out.append(Text(middle, 21 * scale, words, 7.5 * scale, align="center", ink="quiet"))
+        words, size = metrics.fitted(f"sounds {face.sounds}", 7.5 * scale, room)
+        out.append(Text(middle, 21 * scale, words, size, align="center", ink="quiet"))
     out += [Line(x(i), top, x(i), top + rows * row, 0.6 * scale, "pale") for i in range(len(frets))]
     for number in range(rows + 1):
         nut = number == 0 and first == 1
@@ -52,8 +44,8 @@ def diagram(face: ShapeFace, metrics: Metrics, scale: float, *, mirrored: bool) 
             Text(left - 4 * scale, top + 0.72 * row, str(first), 7.5 * scale, align="right", ink="quiet")
         )
     out += _marks(face, scale, x, top, row, first)
-    thumb = metrics.cut(face.thumb, 7.5 * scale, room)
-    out.append(Text(middle, (_TOP + _GRID + 12) * scale, thumb, 7.5 * scale, align="center", ink="p"))
+    thumb, size = metrics.fitted(face.thumb, 7.5 * scale, room)
+    out.append(Text(middle, (_TOP + _GRID + 12) * scale, thumb, size, align="center", ink="p"))
     return out
 
 

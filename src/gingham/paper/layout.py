@@ -68,8 +68,8 @@ def blocks(
 
 
 def _head(content: SheetContent, options: SheetOptions, metrics: Metrics, scale: float, room: float) -> Block:
-    title = metrics.cut(content.title, 20 * scale, room, bold=True)
-    ops: list[Op] = [Text(0, 20 * scale, title, 20 * scale, True)]
+    title, size = metrics.fitted(content.title, 20 * scale, room, bold=True)
+    ops: list[Op] = [Text(0, 20 * scale, title, size, True)]
     y = 34 * scale
     lines = [(content.facts, "quiet"), (content.order, "ink"), (content.piece.notes, "ink")]
     if options.kind in ("card", "call"):

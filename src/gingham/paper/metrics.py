@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 import msgspec
 
+_SMALLEST, _NEAR = 0.6, 0.01
 _UNKNOWN = 0.62  # the width of a sign that was not measured, as a share of the size
 
 
@@ -27,6 +28,13 @@ class Metrics(msgspec.Struct, frozen=True):
         while text and self.width(text + "…", size, bold=bold) > room:
             text = text[:-1]
         return text.rstrip() + "…"
+
+    def fitted(self, text: str, size: float, room: float, *, bold: bool = False) -> tuple[str, float]:
+        """`text` and the size, smaller where it would be wider than `room`; cut only below 60 %."""
+        wide = self.width(text, size, bold=bold)
+        least = _SMALLEST * size
+        fit = size if wide <= room else max(least, size * room / wide)
+        return self.cut(text, fit, room + _NEAR, bold=bold), fit
 
     def wrapped(self, text: str, size: float, room: float) -> list[str]:
         """`text` broken into lines at blanks."""

@@ -200,8 +200,8 @@ class _System:
         note = self._note(bar)
         if note:
             room = width - at(4)
-            words = self.style.metrics.cut(note, at(7.5), room)
-            self.ops.append(Text(x + at(2), at(7), words, at(7.5), ink="quiet"))
+            words, fit = self.style.metrics.fitted(note, at(7.5), room)
+            self.ops.append(Text(x + at(2), at(7), words, fit, ink="quiet"))
             if bar.pattern is not None:
                 self.ops.append(Line(x, at(_NOTE), x + width - at(3), at(_NOTE), at(0.8), "quiet"))
 

@@ -10,7 +10,7 @@ import msgspec
 from gingham.core.bench.audition import hear, with_pattern
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
-from gingham.core.fitting.result import Event, Result
+from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.judging.speed import Limit, Spot, hand_limit
 from gingham.core.patterns.compare import difference
 from gingham.core.patterns.grid import stroke_of
@@ -148,11 +148,20 @@ def _changes_of(
         yield Reason.of("fix-leave-out", **values), pattern.with_slot(slot, rest)
 
 
+def _played(result: Result, bar: FittedBar) -> tuple[object, ...]:
+    """What a bar plays of the pattern: which part, of its own pattern or of a version for its chords."""
+    versions = (result.spans[index].assignment for index in bar.spans)
+    return bar.phases, bar.pattern, tuple(each.variant if each is not None else None for each in versions)
+
+
 def monotony(result: Result) -> Reason | None:
     """The longest run of bars that play the same part of an unaccented pattern, if it is long; else None."""
     if any(stroke.accent for _, stroke in result.pattern.strokes()):
         return None
-    own = [(bar.phases, any(e.overridden or e.kind == "walk" for e in bar.events)) for bar in result.bars]
+    own = [
+        (_played(result, bar), any(e.overridden or e.kind == "walk" for e in bar.events))
+        for bar in result.bars
+    ]
     runs = [(len(list(group)), plain) for (_, changed_), group in groupby(own) for plain in [not changed_]]
     longest = max((length for length, plain in runs if plain), default=0)
     times = result.piece.sections[result.section].repeats
