@@ -156,7 +156,7 @@ def test_monotony_is_pointed_out_until_something_changes() -> None:
     own = replace(piece.sections[0], bars=(BarPattern(4, "Fill"),))
     filled = replace(piece, patterns=(*piece.patterns, fill), sections=(own,))
     assert monotony(fit(filled)) is None, "a bar of its own is not the same bar"
-    version = "4/4 x2: p+m . p i ; p m p i\nwhen C: p . p i ; p m p i"
+    version = "4/4 x2: p+m . p i ; p m p i\nwhen C: p . p i p m p i"
     assert monotony(fit(make_piece(long, version))) is None, "nor is a version for a chord"
 
 

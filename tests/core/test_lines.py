@@ -118,6 +118,7 @@ def test_every_chord_line_reads_back_and_its_spans_tile_it(line: ChordLine) -> N
         ("p i m", "p i m"), ("4/4 x5: p", "5"), ("4/4 x2: p q i", "q"), ("4/4 x2: ; p", ";"), ("4/4 x2: p ;", ";"),
         ("4/4 x2: p | i", "|"), ("7/7 x2: p", "7/7"), ("4/4 x2: p m@99", "m@99"), ("4/4 x2,3: p i", "2,3"),
         ("4/4 x2: p i!!! m", "i!!!"), ("4/4 x2: p i\nwhen 6: p", "when 6: p"),
+        ("4/4 x2: p i\nwhen 6: p ; i", ";"),
     ],
 )  # fmt: skip
 def test_the_wrong_token_of_a_pattern_is_marked(text: str, wrong: str) -> None:

@@ -50,6 +50,7 @@ _TEXTS = {
     "pattern-bar-line": "A bar line does not fall here: the plucks before it do not fill bars of {meter}.",
     "pattern-empty": "This pattern has no plucks yet. Write p i m a, and . for a rest.",
     "pattern-variant": "“{text}” should begin with “when 6:” or “when D:”.",
+    "variant-breaks": "Break points are the pattern’s: leave ; out of its variants.",
     "variant-length": "This variant has {given} places, the pattern has {needed}. They must agree.",
     "thumb-plan": "“{text}” is not a thumb plan. Use {known}.",
     "finger-policy": "“{text}” is not a way to place the fingers. Use {known}.",

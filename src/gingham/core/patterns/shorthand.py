@@ -118,7 +118,9 @@ def _read_variant(line: str, meter: Meter, per_beat: tuple[int, ...], count: int
     if not match:
         raise PatternError("pattern-variant", start=0, end=len(line), text=line.strip())
     slots, breaks = _read_tokens(line, match.end(), meter, per_beat)
-    if len(slots) != count or breaks:
+    if breaks:
+        raise PatternError("variant-breaks", start=line.index(";"), end=line.index(";") + 1)
+    if len(slots) != count:
         raise PatternError("variant-length", start=0, end=len(line), given=len(slots), needed=count)
     return Variant(match[1], slots)
 
