@@ -186,7 +186,6 @@ def test_finger_policies(fingers: str, place: str, expected: dict[str, int]) -> 
         ("G{320003}", "4/4 x1: p i^12 p m", "pair", "shift", {"ornament-far"}),  # ten frets from the shape
         ("G{320003}", "4/4 x1: p i^5 p m", "pair", "shift", set()),  # frets 2 to 5, the little finger is free
         ("G{320003}", "4/4 x1: p i^6 p m", "pair", "shift", {"ornament-far"}),
-        ("C{x32010}", "4/4 x1: p m^3 p i", "pair", "shift", set()),
         ("F{133211}", "4/4 x1: p m^4 p i", "pair", "shift", {"ornament-far"}),  # all four fingers hold
         ("F{133211}", "4/4 x1: p i>7 p m", "pair", "shift", set()),  # a slide takes the hand along
         ("G{320033}", "4/4 x1: p i p m", "pair", "shift", {"no-third"}),

@@ -2,20 +2,15 @@
 
 from __future__ import annotations
 
-import io
 from fractions import Fraction
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from mido import MidiFile
 
 from gingham.core.errors import EditError, MeterError, WordsError
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.performance import ENDING, perform
-from gingham.core.formats.midi import midi_bytes
-from gingham.core.formats.musicxml import musicxml
-from gingham.core.formats.tab import piece_tab
 from gingham.core.judging.departures import departures
 from gingham.core.judging.formsum import form_sum, stays
 from gingham.core.judging.inner import inner_moves
@@ -40,7 +35,6 @@ from gingham.core.pieces.lyrics import parse_tune, place_words, print_tune
 from gingham.core.pieces.piece import HereOverride, NamedPattern, Piece, Section
 from gingham.core.pieces.rules import Rules, parse_fingers, parse_first
 from gingham.core.pieces.transpose import transposed
-from gingham.core.sound.timeline import performed
 from gingham.core.values import replace
 from gingham.words.form import (
     breath_text,
@@ -181,15 +175,6 @@ def test_an_ending_leaves_the_thumb_s_string_to_the_thumb() -> None:
     piece = set_form(make_piece("| G |", rules=rules), Form((), "pinch"), practice=False)
     events = perform(piece).results[-1].bars[0].events
     assert [(e.finger, e.string) for e in events] == [("p", 3), ("m", 2), ("a", 1)]
-
-
-def test_a_fading_piece_goes_round_and_gets_softer() -> None:
-    """The last turn is heard three times, each softer than the one before."""
-    piece = set_form(make_piece("| G |"), Form((), "fade"), practice=False)
-    line = performed(perform(piece))
-    loud = [max(n.gain for n in line.notes if bar <= n.at < bar + 1) for bar in range(3)]
-    assert loud[0] > 1.3 * loud[1] > 1.3 * 1.3 * loud[2] > 0
-    assert line.length == 3
 
 
 def test_the_form_adds_up() -> None:
@@ -486,17 +471,3 @@ def test_a_note_that_moves_inside_a_held_shape_is_followed() -> None:
     silent = make_piece("| Dsus4{xx0233} D{xx0232} |", "4/4 x2: p i p i ; p i p i")
     assert inner_moves(fit(silent))[0].heard_bar is None
     assert "nobody hears it" in inner_text(inner_moves(fit(silent))[0], piece.meter)
-
-
-def test_a_fade_is_a_fade_in_every_format() -> None:
-    """Round by round softer in MIDI, a closing wedge in MusicXML, said in tablature; what comes back is as before."""
-    piece = make_piece("| G | C |", performance=Form(ending="fade"))
-    played = perform(piece)
-    assert [round(played.loudness(0, n), 3) for n in range(3)] == [1.0, 0.667, 0.333]
-    track = MidiFile(file=io.BytesIO(midi_bytes(played))).tracks
-    loud = [m.velocity for t in track for m in t if m.type == "note_on" and m.velocity]
-    assert max(loud[-4:]) < 0.4 * max(loud[:4])
-    xml = musicxml(played).decode()
-    assert xml.count('type="diminuendo"') == xml.count('type="stop" number="1"') == 1 and ">fade out<" in xml
-    assert "Verse is repeated and fades out." in piece_tab(played)
-    assert "fade out" not in musicxml(perform(make_piece("| G | C |"))).decode()
