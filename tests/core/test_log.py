@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 
 from gingham.core.errors import FileError
 from gingham.core.practice.attempt import Attempt, Figures, Spot
-from gingham.core.practice.entries import Note, Session, Tick
-from gingham.core.practice.log import VERSION, KnownPiece, Log
+from gingham.core.practice.entries import KnownPiece, Note, Session, Tick
+from gingham.core.practice.log import VERSION, Log
 from gingham.core.practice.record_text import COLUMNS, RecordAnswer, attempts_csv, record_json
 from gingham.core.practice.waiting import drop_waiting, keep_waiting, old_ticks, read_waiting, waiting_path
 from gingham.core.values import replace

@@ -18,8 +18,8 @@ from gingham.core.pieces.edits import add_section
 from gingham.core.pieces.own_stages import parse_own_stage
 from gingham.core.pieces.rules import Rules
 from gingham.core.practice.loop import loop_of, planted, whole_section
-from gingham.core.practice.making import JOINS
-from gingham.core.practice.plan import ORDERS, plan, plan_piece
+from gingham.core.practice.orders import JOINS, ORDERS
+from gingham.core.practice.plan import plan, plan_piece
 from gingham.core.practice.stages import Stage, asked_of, length_of, strummed
 from gingham.core.values import replace
 from gingham.words.practice import JOIN_NAMES, ORDER_NAMES, landing_lines, plant_text, stage_text, stage_why

@@ -15,10 +15,11 @@ from gingham.core.errors import InputError
 from gingham.core.formats.piece_file import load
 from gingham.core.numbers import whole
 from gingham.core.practice.attempt import Attempt
-from gingham.core.practice.entries import resting
+from gingham.core.practice.entries import Record, resting
 from gingham.core.practice.identity import identity_of_file
-from gingham.core.practice.log import Log, Record
-from gingham.core.practice.plan import ORDERS, Planned, plan_piece
+from gingham.core.practice.log import Log
+from gingham.core.practice.orders import ORDERS
+from gingham.core.practice.plan import Planned, plan_piece
 from gingham.core.practice.record_text import RecordAnswer, attempts_csv, record_answer
 from gingham.core.practice.session import (
     LONGEST,

@@ -12,6 +12,7 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -19,16 +20,18 @@ from gingham.app.session.document import Document
 from gingham.app.work.worker import report_fault
 from gingham.core.errors import FileError, GinghamError
 from gingham.core.practice.attempt import Attempt
-from gingham.core.practice.entries import Note, Session, Tick
-from gingham.core.practice.log import KnownPiece, Log, Record
-from gingham.core.practice.waiting import Entry, drop_waiting, keep_waiting, old_ticks, read_waiting
+from gingham.core.practice.entries import KnownPiece, Note, Record, Session, Tick
 from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.keeping import log_mended
 
+if TYPE_CHECKING:
+    from gingham.core.practice.log import Log
+
 _AGAIN_MS = 20_000
 _EMPTY = Record((), (), (), (), ())
-_Task = Callable[[Log], Callable[[], None] | None]
+Entry = Attempt | Tick | Note
+_Task = Callable[["Log"], Callable[[], None] | None]
 
 
 class Logbook(QObject):
@@ -205,6 +208,9 @@ class Logbook(QObject):
             log.close()
 
     def _open(self) -> Log:
+        from gingham.core.practice.log import Log  # SQLite comes with the first page that needs it
+        from gingham.core.practice.waiting import old_ticks, read_waiting
+
         if self._left is None:
             self._left = [*old_ticks(self.path.parent), *read_waiting(self.path)]
         log = Log(self.path)
@@ -216,6 +222,8 @@ class Logbook(QObject):
 
     def _write(self, log: Log) -> Callable[[], None] | None:
         """Write what has not been written."""
+        from gingham.core.practice.waiting import drop_waiting
+
         left, new = self._left or [], self._added[self._written :]
         if not left and not new:
             return None
@@ -234,6 +242,8 @@ class Logbook(QObject):
 
     def _keep_beside(self) -> None:
         """What waits is written as lines, so that it is there for the next start."""
+        from gingham.core.practice.waiting import keep_waiting
+
         waiting = [*(self._left or ()), *self._added[self._written :]]
         if waiting:
             with suppress(OSError):

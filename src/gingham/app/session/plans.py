@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.look.settings import Settings
@@ -9,8 +11,10 @@ from gingham.app.session.shown import Shown
 from gingham.app.work.worker import NewestWorker
 from gingham.core.fitting.cache import FitCache
 from gingham.core.pieces.piece import Piece
-from gingham.core.practice.making import JOINS
-from gingham.core.practice.plan import ORDERS, Planned, plan_piece
+from gingham.core.practice.orders import JOINS, ORDERS
+
+if TYPE_CHECKING:
+    from gingham.core.practice.plan import Planned
 
 _QUICK = 64  # bars of a piece that is planned while the player waits
 
@@ -26,6 +30,8 @@ class _Planner(NewestWorker[tuple[Piece, str, str]]):
 
     def work_on(self, item: tuple[Piece, str, str]) -> None:
         """Plan one piece."""
+        from gingham.core.practice.plan import plan_piece
+
         found = plan_piece(*item, self._cache)
         if not self.outdated:
             self.planned.emit(found)
@@ -69,6 +75,8 @@ class Plans(QObject):
         """Make the plan if it is an old one; whether it is there at once."""
         if self.fresh:
             return True
+        from gingham.core.practice.plan import plan_piece  # with the first page that stands on it
+
         piece = self._shown.piece
         if sum(len(section.chords.bars) for section in piece.sections) <= _QUICK:
             self._take(plan_piece(piece, self.order, self.joins, self._cache))

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-import shutil
-import subprocess
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
 from gingham.app.sound.playing import Playing
 from gingham.words.notices import notice
-from gingham.words.spoken import spoken_chord
+
+if TYPE_CHECKING:
+    import subprocess
 
 _SPEAKERS = (("spd-say", "-w"), ("espeak-ng",), ("espeak",))
 """Commands that speak their last argument."""
@@ -17,6 +18,8 @@ _SPEAKERS = (("spd-say", "-w"), ("espeak-ng",), ("espeak",))
 
 def speaker() -> tuple[str, ...] | None:
     """The first of the known commands that is installed; None if there is none."""
+    import shutil
+
     found = ((shutil.which(name), rest) for name, *rest in _SPEAKERS)
     return next(((path, *rest) for path, rest in found if path is not None), None)
 
@@ -43,6 +46,10 @@ class Voice(QObject):
         command = speaker() if self._on else None
         if command is None:
             return
+        import subprocess
+
+        from gingham.words.spoken import spoken_chord
+
         if self._now is not None and self._now.poll() is None:
             self._now.terminate()
         try:

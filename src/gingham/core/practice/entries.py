@@ -6,6 +6,8 @@ from typing import Literal
 
 import msgspec
 
+from gingham.core.practice.attempt import Attempt
+
 
 class Session(msgspec.Struct, frozen=True, omit_defaults=True):
     """One sitting: when it began and ended (ISO), minutes asked for, seconds played, beats of barre.
@@ -44,6 +46,24 @@ class Note(msgspec.Struct, frozen=True, omit_defaults=True):
     kind: Literal["note", "hand", "hurt", "well"]
     text: str
     piece: str = ""
+
+
+class KnownPiece(msgspec.Struct, frozen=True):
+    """A piece in the record: its identity, its title and its file when it was last seen."""
+
+    id: str
+    title: str
+    path: str
+
+
+class Record(msgspec.Struct, frozen=True):
+    """Everything that is kept, each in order of writing."""
+
+    pieces: tuple[KnownPiece, ...]
+    sessions: tuple[Session, ...]
+    attempts: tuple[Attempt, ...]
+    ticks: tuple[Tick, ...]
+    notes: tuple[Note, ...]
 
 
 def resting(notes: tuple[Note, ...] | list[Note]) -> bool:

@@ -18,7 +18,7 @@ import msgspec
 
 from gingham.core.errors import FileError
 from gingham.core.practice.attempt import Attempt, Error, Figures, Spot
-from gingham.core.practice.entries import Note, Session, Tick
+from gingham.core.practice.entries import KnownPiece, Note, Record, Session, Tick
 from gingham.core.values import replace
 
 VERSION = 1
@@ -46,24 +46,6 @@ _ATTEMPT = (
 _DATED = {"session": "began", "attempt": "made", "tick": "made", "note": "made"}
 _MIGRATIONS: dict[int, Callable[[sqlite3.Connection], None]] = {}
 """From each older version to the next."""
-
-
-class KnownPiece(msgspec.Struct, frozen=True):
-    """A piece in the record: its identity, its title and its file when it was last seen."""
-
-    id: str
-    title: str
-    path: str
-
-
-class Record(msgspec.Struct, frozen=True):
-    """Everything that is kept, each in order of writing."""
-
-    pieces: tuple[KnownPiece, ...]
-    sessions: tuple[Session, ...]
-    attempts: tuple[Attempt, ...]
-    ticks: tuple[Tick, ...]
-    notes: tuple[Note, ...]
 
 
 class Log:

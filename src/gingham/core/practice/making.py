@@ -13,6 +13,7 @@ from gingham.core.judging.speed import full_limit, limit_of
 from gingham.core.patterns.pattern import EVERYONE, FINGERS
 from gingham.core.pieces.form import stage_id
 from gingham.core.pieces.tempo import SLOWEST_BPM
+from gingham.core.practice.orders import JOINS
 from gingham.core.practice.stages import (
     BEARABLE,
     Passage,
@@ -26,8 +27,6 @@ from gingham.core.practice.stages import (
 from gingham.core.reasons import Reason, Value
 from gingham.core.values import replace
 
-JOINS = ("pimac", "imacp", "pamic")
-"""The orders in which fingers join: the thumb first, the fingers first, from the outside in."""
 _SWEEPS = ("chuck", "brush-down", "brush-up")
 _SLOWEST = 40  # slower than this, singing and feel get harder, not easier
 _DRILLS, _MOST_DRILLS, _PAIRS, _OWN_BARS = 3, 12, 3, 4

@@ -9,10 +9,9 @@ from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Result
 from gingham.core.pieces.piece import Piece
-from gingham.core.practice.making import JOINS, Maker, by_turns, neighbours, seam_stage, sections_stages
+from gingham.core.practice.making import Maker, by_turns, neighbours, seam_stage, sections_stages
+from gingham.core.practice.orders import JOINS
 from gingham.core.practice.stages import Stage
-
-ORDERS = ("picking", "chords", "mixed", "sections")
 
 
 class Planned(msgspec.Struct, frozen=True):

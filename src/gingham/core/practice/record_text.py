@@ -8,8 +8,7 @@ import io
 import msgspec
 
 from gingham.core.practice.attempt import Attempt, Spot
-from gingham.core.practice.entries import Note, Session, Tick
-from gingham.core.practice.log import KnownPiece, Record
+from gingham.core.practice.entries import KnownPiece, Note, Record, Session, Tick
 
 COLUMNS = (
     "made", "piece", "section", "pattern", "stage", "change", "kind", "source", "tempo", "beat", "rounds",

@@ -17,8 +17,7 @@ from gingham.app.views.practice.stage_list import StageList
 from gingham.app.widgets.parts import button, narrow_box, quiet, row
 from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
-from gingham.core.practice.making import JOINS
-from gingham.core.practice.plan import ORDERS
+from gingham.core.practice.orders import JOINS, ORDERS
 from gingham.words.actions import with_keys
 from gingham.words.practice import JOIN_NAMES, ORDER_NAMES
 
