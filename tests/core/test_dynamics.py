@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 import pytest
 
 from gingham.core.listening.analysis import Analysis, Given, analyse
@@ -9,6 +11,8 @@ from gingham.core.listening.asked import Asked, question
 from gingham.core.listening.simulate import simulate
 from gingham.core.listening.sitting import thumb_apart
 from gingham.core.listening.sounds import Sound
+from gingham.core.sound.rate import RATE_HZ
+from gingham.core.values import replace
 from gingham.words.ringing import thumb_text
 from tests.conftest import make_piece
 
@@ -76,3 +80,24 @@ def test_the_thumb_against_this_players_own_balance(before: list[float], now: fl
 def test_the_balance_in_words() -> None:
     assert thumb_text(-4.2, 3) == "The thumb is 4 dB softer against the fingers than in the 3 takes before."
     assert "louder" in thumb_text(5.0, 7)
+
+
+@pytest.mark.parametrize(
+    ("played", "asked", "share", "said"),
+    [
+        ("1/2", "1/2", 0.5, None),
+        ("2/3", "2/3", 0.667, "take-swings"),
+        ("1/2", "2/3", 0.5, "take-swing"),
+        ("2/3", "1/2", 0.667, "take-swing"),
+        ("7/12", "1/2", 0.583, "take-swing"),
+    ],
+)
+def test_swing_is_heard(played: str, asked: str, share: float, said: str | None) -> None:
+    """The middle of the beat against its two ends, whatever the piece has; told where it is another feel."""
+    piece = make_piece("| G | C | G | D |", "4/4 x2: p i m i p i m i", tempo=90)
+    swung = replace(piece, swing=Fraction(played))
+    take = simulate(swung, question(swung, Asked(90, "Verse"), 2).plan, {"jitter": 5.0}, 3)
+    sound = Sound(take.samples, RATE_HZ, RATE_HZ, 0.0, False)
+    found = analyse(replace(piece, swing=Fraction(asked)), Asked(90, "Verse"), Given(sound))
+    assert found.report.swing.share == pytest.approx(share, abs=0.02)
+    assert [r.code for r in found.said if "swing" in r.code] == ([said] if said else [])

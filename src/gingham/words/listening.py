@@ -19,6 +19,8 @@ _TEXTS = {
     "take-wrong": "{count} {plucks} on another string, the first in bar {bar}: string {string} instead of {planned}.",
     "take-extra": "{count} {plucks} more than planned, the first on string {string}.",
     "take-accents": "The accents stand out: {db} dB over the same strings without one.",
+    "take-swing": "The first half of the beat takes {share} hundredths of it; the piece has {meant}.",
+    "take-swings": "It swings as it is meant: {share} to {meant} hundredths of the beat.",
     "take-flat": "The accents do not stand out: {db} dB over the same strings without one.",
     "take-soft-one": "The bass on 1 is {db} dB softer than the other basses: let it carry.",
     "take-loudness": "Plucks of one finger differ by {db} dB, louder and softer by turns.",

@@ -25,7 +25,7 @@ class TakeFacts(msgspec.Struct):
 
     `drift_percent` is how much faster the take is at its end; `analysed_s` what the analysis took.
     `tempo` and `drift_percent` are null in a take without a tempo; `spread_db` is how far a finger's plucks
-    lie around its own loudness; `accent_db`, `downbeat_db` and `thumb_db` are written accents over plain plucks
+    lie around its own loudness; `swing` is the first half's share of the beat as it was played; `accent_db`, `downbeat_db` and `thumb_db` are written accents over plain plucks
     of the same notes, the bass on 1 over the other basses, the thumb over the fingers (null where there is too
     little to compare), `click_ms` how far all lie behind the click (null without one).
     """
@@ -41,6 +41,7 @@ class TakeFacts(msgspec.Struct):
     downbeat_db: float | None
     thumb_db: float | None
     click_ms: float | None
+    swing: float | None
     cents: dict[int, float]
     clipped_percent: float
     cut: bool
@@ -123,7 +124,7 @@ def listen_answer(
         round(sound.seconds, 3), sound.file_rate, round(said.starts_s, 4), None if free else said.tempo,
         None if free else said.drift_percent, None if free else said.spread_ms,
         said.spread_db, said.dynamics.accent_db, said.dynamics.downbeat_db, said.dynamics.thumb_db,
-        said.click_ms,
+        said.click_ms, said.swing.share if said.swing is not None else None,
         {string: round(cents, 1) for string, cents in sorted(hearing.cents.items())},
         round(100 * sound.clipped, 2), sound.cut, round(analysed_s, 4),
     )  # fmt: skip

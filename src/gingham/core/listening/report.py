@@ -12,6 +12,7 @@ from gingham.core.listening.aligning import running_beat
 from gingham.core.listening.dynamics import Dynamics, dynamics_of
 from gingham.core.listening.heard import Heard, Hearing, Lasting
 from gingham.core.listening.plan import TakePlan
+from gingham.core.listening.swing import Swing, swing_of
 from gingham.core.reasons import Reason
 
 HESITATES_MS = 60.0
@@ -23,6 +24,7 @@ _CLIPPED = 0.0005
 _WITH_CLICK_MS = 15.0
 _CLICK_S = 0.25  # a pluck farther from its click than this has lost it
 _UNCLEAR = 0.03
+_SWING, _SWUNG = 0.05, 0.54  # shares of a beat
 
 
 class FingerReport(msgspec.Struct, frozen=True):
@@ -65,6 +67,7 @@ class Report(msgspec.Struct, frozen=True):
     summary: tuple[Reason, ...]
     click_ms: float | None = None
     dynamics: Dynamics = Dynamics()
+    swing: Swing | None = None
 
     @property
     def spread_db(self) -> float:
@@ -108,6 +111,7 @@ def report(
         (),
         _median(clicked),
         dynamics_of(hearing, plan),
+        swing_of(plan, onsets) if timed else None,
     )
     return msgspec.structs.replace(made, summary=tuple(_summary(hearing, plan, made, clipped)))
 
@@ -272,6 +276,7 @@ def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float) -> 
             out.append(Reason.of("take-with-click", ms=ms))
         else:
             faults.append((abs(made.click_ms) / 3.0, Reason.of("take-off-click", ms=ms, way=side)))
+    faults += _swing_faults(made, out)
     faults += _loudness_faults(made, out)
     faults += _ring_faults(hearing, plan)
     if hearing.missed:
@@ -293,6 +298,20 @@ def _summary(hearing: Hearing, plan: TakePlan, made: Report, clipped: float) -> 
     if len(hearing.unclear) > _UNCLEAR * total:
         out.append(Reason.of("take-unclear", count=len(hearing.unclear)))
     return out
+
+
+def _swing_faults(made: Report, good: list[Reason]) -> list[tuple[float, Reason]]:
+    """A beat that is parted otherwise than the piece has it; one that swings as it is meant is good."""
+    swing = made.swing
+    if swing is None:
+        return []
+    values = {"share": f"{100 * swing.share:.0f}", "meant": f"{100 * swing.meant:.0f}"}
+    apart = abs(swing.share - swing.meant)
+    if apart > _SWING:
+        return [(60.0 * apart, Reason.of("take-swing", **values))]
+    if swing.meant > _SWUNG:
+        good.append(Reason.of("take-swings", **values))
+    return []
 
 
 def _loudness_faults(made: Report, good: list[Reason]) -> list[tuple[float, Reason]]:

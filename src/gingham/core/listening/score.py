@@ -16,7 +16,7 @@ from gingham.core.listening.report import Report
 from gingham.core.reasons import Reason
 
 State = Literal["right", "wrong", "missed", "unclear", "extra", "beyond"]
-GOOD = frozenset({"take-held", "take-even", "take-order", "take-with-click", "take-accents"})
+GOOD = frozenset({"take-held", "take-even", "take-order", "take-with-click", "take-accents", "take-swings"})
 """Codes of what held."""
 _NOT_FOUND: tuple[Heard | None, float | None] = (None, None)
 REMARKS = frozenset({"take-begins", "take-stops", "take-clipped", "take-unclear"})
