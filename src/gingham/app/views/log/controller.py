@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from datetime import date
 from pathlib import Path
+from typing import NamedTuple
 
 from PySide6 import QtWidgets
 from PySide6.QtCore import QObject, QSignalBlocker, Signal
@@ -16,7 +18,7 @@ from gingham.app.views.log.view import LogView
 from gingham.core.errors import FileError
 from gingham.core.formats.atomic import write_atomically
 from gingham.core.practice.attempt import Attempt
-from gingham.core.practice.entries import Note, resting
+from gingham.core.practice.entries import Note, Record, resting
 from gingham.core.practice.history import history
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.record_text import attempts_csv, record_json
@@ -34,6 +36,20 @@ _DAYS, _LINES, _DUE, _NOTES = 21, 5, 3, 3
 _USUAL_MINUTES = 20
 
 
+class _Asked(NamedTuple):
+    """What the pictures show: the record, the plan, the day, and what is chosen on the page."""
+
+    record: Record
+    planned: Planned
+    today: date
+    choices: tuple[object, ...]
+
+    def same(self, record: Record, planned: Planned, today: date, choices: tuple[object, ...]) -> bool:
+        """Whether nothing is another one."""
+        known = self.record is record and self.planned is planned
+        return known and (self.today, self.choices) == (today, choices)
+
+
 class LogController(QObject):
     """Joins the page with the record."""
 
@@ -45,6 +61,7 @@ class LogController(QObject):
     def __init__(self, view: LogView, shown: Shown, plans: Plans, logbook: Logbook, parent: QObject) -> None:
         super().__init__(parent)
         self.view, self.shown, self.plans, self.logbook = view, shown, plans, logbook
+        self._asked: _Asked | None = None
         view.minutes.setValue(_USUAL_MINUTES)
         view.start.clicked.connect(lambda _on: self.start())
         view.start_wanted.connect(self.start)
@@ -99,8 +116,11 @@ class LogController(QObject):
         planned = self.plans.planned if self.plans.fresh else None
         if planned is None or not self.view.isVisible():
             return
-        attempts = self.attempts()
         today = self.logbook.clock().date()
+        choices = (self.view.scope.currentData(), self.view.section.currentText(), self.view.minutes.value())
+        if self._asked is not None and self._asked.same(self.logbook.record, planned, today, choices):
+            return  # the page was left and has come back
+        attempts = self.attempts()
         for picture in (self.view.today, self.view.tempo, self.view.days, self.view.wrong):
             picture.today = today
         self._show_today(planned)
@@ -108,6 +128,8 @@ class LogController(QObject):
         self._show_days(planned, attempts)
         self._show_wrong(planned, attempts)
         self._show_words(attempts)
+        chosen = (choices[0], self.view.section.currentText(), choices[2])
+        self._asked = _Asked(self.logbook.record, planned, today, chosen)
 
     def _show_today(self, planned: Planned) -> None:
         today, own = self.logbook.clock().date(), history(self.logbook.attempts(self._piece))
