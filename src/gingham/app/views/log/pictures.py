@@ -8,12 +8,11 @@ from datetime import date
 import msgspec
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QWidget
 
-from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import Theme
 from gingham.app.widgets import marks
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.titled import Titled
 from gingham.core.practice.review import DayTempo
 from gingham.core.practice.summary import GROUPS, DayMinutes
 from gingham.words.log import GROUP_NAMES, NO_LINES, NOT_WRONG, day_words, line_words
@@ -32,42 +31,24 @@ def dye_of(theme: Theme, group: str) -> QColor:
     return theme.finger(_FINGER_OF.get(group, ""))
 
 
-class Picture(Dressed, QWidget):
-    """A titled picture; subclasses have cells and paint."""
+class Picture(Titled):
+    """A picture of the record; subclasses have facts and paint."""
 
-    title = ""
+    head, edge, letters = _HEAD, _EDGE, 15
 
     def __init__(self, appearance: Appearance) -> None:
-        super().__init__()
-        self.wear(appearance)
+        super().__init__(appearance)
         self.today = date.min
-        self.setAccessibleName(self.title)
         self.setMinimumSize(300, 150)
-
-    def cells(self) -> list[Cell]:
-        """Its numbers as words."""
-        return [Cell(words, self.rect()) for words in self.facts()]
-
-    def facts(self) -> list[str]:
-        """Its numbers as words."""
-        raise NotImplementedError
 
     def paint(self, p: QPainter, area: QRectF) -> None:
         """What is beneath the title."""
         raise NotImplementedError
 
-    def changed(self) -> None:
-        """It shows other numbers."""
-        self.setAccessibleDescription("; ".join(self.facts()))
-        self.update()
-
     def paintEvent(self, event: QPaintEvent) -> None:
         """Title, then the picture."""
         with marks.painting(self) as p:
-            p.fillRect(self.rect(), QColor(self.theme.panel))
-            head = QRectF(_EDGE, 4, self.width() - 2 * _EDGE, _HEAD - 8)
-            marks.aligned(p, head, self.title, self.theme.ink, marks.font(15, True), marks.LEFT)
-            self.paint(p, QRectF(_EDGE, _HEAD, self.width() - 2 * _EDGE, self.height() - _HEAD - 8))
+            self.paint(p, self.ground(p))
 
     def say(self, p: QPainter, area: QRectF, words: str) -> None:
         """Where there is nothing to show yet: what will be there."""

@@ -12,9 +12,9 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.look.appearance import Appearance
 from gingham.app.widgets import marks
-from gingham.app.widgets.speaking import Cell
+from gingham.app.widgets.titled import Titled
 from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.report import HESITATES_MS, FingerReport
 from gingham.core.listening.score import tempi
@@ -30,33 +30,22 @@ _TOLD_MS = 12.0
 _TWO_LINES = 50.0  # so high that two names stand clear of the line
 
 
-class Small(Dressed, QWidget):
-    """A picture with a title; subclasses paint a take."""
+class Small(Titled):
+    """A picture of a take with a title; subclasses paint it."""
 
-    title = ""
+    head = _TITLE
 
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.wear(appearance)
+        super().__init__(appearance, parent)
         self.analysis: Analysis | None = None
         self.before: Analysis | None = None
         """The take that this one is held against, drawn pale."""
-        self.setAccessibleName(self.title)
         self.setMinimumSize(190, 96)
 
     def show_analysis(self, analysis: Analysis | None, before: Analysis | None = None) -> None:
         """Another take (None for none), and the one to compare it with."""
         self.analysis, self.before = analysis, before
-        self.setAccessibleDescription("; ".join(cell.words for cell in self.cells()))
-        self.update()
-
-    def cells(self) -> list[Cell]:
-        """Its numbers as words."""
-        return [Cell(words, self.rect()) for words in self.facts()]
-
-    def facts(self) -> list[str]:
-        """Its numbers as words."""
-        raise NotImplementedError
+        self.changed()
 
     def paint(self, p: QPainter, area: QRectF) -> None:
         """The take."""
@@ -65,10 +54,7 @@ class Small(Dressed, QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         """Title and picture."""
         with marks.painting(self) as p:
-            p.fillRect(self.rect(), QColor(self.theme.panel))
-            title = QRectF(10, 4, self.width() - 20, _TITLE - 6)
-            marks.aligned(p, title, self.title, self.theme.ink, marks.font(14, True), marks.LEFT)
-            area = QRectF(10, _TITLE, self.width() - 20, self.height() - _TITLE - 6)
+            area = self.ground(p)
             if self.analysis is None or not self.facts():
                 words = "" if self.analysis is None else "too little was heard for this"
                 marks.text(p, area, words, self.theme.quiet, 13)
