@@ -11,6 +11,7 @@ from gingham.core.judging.heard import BringIn, bring_in, missing
 from gingham.core.judging.holding import free_fingers, slips, unheard_voice
 from gingham.core.judging.muddy import muddy_on
 from gingham.core.judging.part import part_under, resting_strings, times_played
+from gingham.core.judging.stringing import Unison, lowest_string, unisons
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override, RulesOverride
@@ -55,6 +56,7 @@ def chord_lines(result: Result, index: int) -> list[PanelLine]:
             )
         )
     lines += _bass_lines(result, assignment)
+    lines += _lowest_lines(result, index)
     lines += _finger_lines(result, fitted, assignment)
     lines += _walk_lines(result, index)
     part = part_under(result, index)
@@ -62,6 +64,7 @@ def chord_lines(result: Result, index: int) -> list[PanelLine]:
     lines += [PanelLine("quiet", here)] if here else []
     lines += [PanelLine("quiet", rest_text(rest)) for rest in resting_strings(result, index)]
     lines += _heard_lines(result, fitted)
+    lines += [PanelLine("quiet", unison_text(each)) for each in unisons(result, index)]
     lines += _hold_lines(result, index)
     return [*lines, *_faults(result, index), *_change_lines(result, index)]
 
@@ -98,12 +101,39 @@ def _change_lines(result: Result, index: int) -> list[PanelLine]:
 
 def _bass_lines(result: Result, assignment: Assignment) -> list[PanelLine]:
     out: list[PanelLine] = []
+    noun = "thumb string" if result.piece.instrument.reentrant else "bass"
     for number, choice in enumerate(assignment.basses):
-        name = f"{ORDINALS[number].capitalize()} bass"
+        name = f"{ORDINALS[number].capitalize()} {noun}"
         out.append(
-            PanelLine("text", f"{name}: {_string_text(result, assignment, choice)}.", _sentence(choice))
+            PanelLine(
+                "text",
+                f"{name}: {_string_text(result, assignment, choice.string, choice.fret)}.",
+                _sentence(choice),
+            )
         )
     return out
+
+
+def _lowest_lines(result: Result, index: int) -> list[PanelLine]:
+    """On re-entrant strings: which one is lowest here, since it is seldom the one of the highest number."""
+    lowest = lowest_string(result, index) if result.piece.instrument.reentrant else None
+    assignment = result.spans[index].assignment
+    if lowest is None or assignment is None:
+        return []
+    above = [str(choice.string) for choice in assignment.basses if choice.string > lowest]
+    more = f"String {above[0]} sounds above it, so it is no bass." if above else ""
+    if len(above) > 1:
+        more = f"Strings {listed(above)} sound above it, so they are no basses."
+    return [PanelLine("quiet", f"Lowest here: {_string_text(result, assignment, lowest)}.", more)]
+
+
+def unison_text(each: Unison) -> str:
+    """`Thumb and ring sound the same A on strings 4 and 1 (bar 2 at 1, 2 times).`"""
+    who = listed([PLUCKERS[plucker] for plucker in each.pluckers])
+    strings = listed([str(string) for string in each.strings])
+    often = "" if each.times == 1 else f", {each.times} times"
+    note = signs(str(each.pitch.note))
+    return f"{who.capitalize()} sound the same {note} on strings {strings} (bar {each.bar} at {each.count}{often})."
 
 
 def _sentence(choice: StringChoice) -> str:
@@ -111,19 +141,18 @@ def _sentence(choice: StringChoice) -> str:
     return text[:1].upper() + text[1:] + "."
 
 
-def _string_text(result: Result, assignment: Assignment, choice: StringChoice) -> str:
+def _string_text(result: Result, assignment: Assignment, string: int, fret: int | None = None) -> str:
     """`string 6, fret 3, G, the root`."""
-    fret = choice.fret
-    if fret is None and choice.string <= len(assignment.shape.frets):
-        fret = assignment.shape.fret(choice.string)
+    if fret is None and string <= len(assignment.shape.frets):
+        fret = assignment.shape.fret(string)
     if fret is None:
-        return f"string {choice.string}, which is silent in this shape"
+        return f"string {string}, which is silent in this shape"
     piece = result.piece
-    pitch, degree = pitch_on(assignment, piece.instrument, piece.capo, choice.string, fret)
-    _, note, _ = assignment.chord.tone_at(piece.instrument.open_midi(choice.string) + fret)
+    pitch, degree = pitch_on(assignment, piece.instrument, piece.capo, string, fret)
+    _, note, _ = assignment.chord.tone_at(piece.instrument.open_midi(string) + fret)
     place = "open" if fret == 0 else f"fret {fret}"
     sounds = f" (sounds {signs(str(pitch.note))})" if pitch and piece.capo else ""
-    return f"string {choice.string} {place}, {signs(str(note))}{sounds}, the {degree_name(degree or '1')}"
+    return f"string {string} {place}, {signs(str(note))}{sounds}, the {degree_name(degree or '1')}"
 
 
 _CROWDED = (
@@ -178,19 +207,14 @@ def _hold_lines(result: Result, index: int) -> list[PanelLine]:
 def _faults(result: Result, index: int) -> list[PanelLine]:
     """Problems of this span's time, each sentence once, with how often it happens."""
     fitted = result.spans[index]
-    chord = fitted.span.chord.text if fitted.span.chord is not None else None
-    inside = list(result.bars_of(index))
-    found = [problem for bar in inside for problem in bar.problems]
-    near = (result.spans[i] for i in dict.fromkeys(i for bar in inside for i in bar.spans))
-    first = inside[0].number if inside else 0
-    found += [problem for each in near if each.span.bar >= first for problem in each.faults]
+    found = [p for bar in result.bars_of(index) for p in bar.problems if result.span_at(bar, p.at) == index]
+    found += fitted.faults
     muddy = muddy_on(result, index)
     found += [problem for problem in (muddy, unheard_voice(result, index)) if problem is not None]
     counts: dict[str, int] = {}
     for problem in found:
-        if chord is None or dict(problem.values).get("chord", chord) == chord:
-            text = problem_text(problem)
-            counts[text] = counts.get(text, 0) + 1
+        text = problem_text(problem)
+        counts[text] = counts.get(text, 0) + 1
     helps = [bring_in(result, index, degree) for degree in missing(result, index)]
     tips = [PanelLine("quiet", bring_in_text(each)) for each in helps if each is not None]
     assignment = fitted.assignment
