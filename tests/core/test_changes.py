@@ -77,9 +77,11 @@ def test_windows_of_the_design_s_example() -> None:
     moves = {move.finger: move for move in change.fingers}
     assert (moves[3].from_place, moves[3].to_place) == ((5, 3), (6, 3))
     assert (moves[3].slots, moves[3].window, moves[3].due) == (3, Fraction(3, 8), 0)
-    assert "3 places, 1.25 s" in change_text(change, piece.meter, piece.tempo)
+    assert "free from 3&, lands on string 6 fret 3 by beat 1: 1.5 beats, 1.2 s" in change_text(
+        change, piece.meter, piece.tempo
+    )
     slower = change_into(fit(replace(piece, tempo=36)), 1)
-    assert "3 places, 2.50 s" in change_text(slower, piece.meter, 36)
+    assert "1.5 beats, 2.5 s" in change_text(slower, piece.meter, 36)
 
 
 def test_whole_shapes_leave_one_slot_for_every_finger_that_held() -> None:

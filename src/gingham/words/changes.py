@@ -22,20 +22,20 @@ def fretting_finger(finger: int) -> str:
 
 
 def finger_text(move: FingerMove, change: Change, meter: Meter, tempo: int) -> str:
-    """`finger 3, free from 3&, to string 6 fret 3 by 1: 3 places, 1.25 s`."""
+    """`finger 3, free from 3&, lands on string 6 fret 3 by beat 1: 1.5 beats, 1.2 s`."""
     who = fretting_finger(move.finger)
     if move.to_place is None:
         return f"{who} lifts{_from(move, change, meter)}"
     if move.kind == "stays":
         return f"{who} stays"
     string, fret = move.to_place
-    verb = "slides on its string to" if move.kind == "slides" else "to"
+    verb = "slides on its string to" if move.kind == "slides" else "lands on"
     where = f"{who}{_free(move, change, meter)} {verb} string {string} fret {fret}"
     return f"{where}{_until(move, change, meter, tempo)}"
 
 
 def block_text(change: Change, meter: Meter, tempo: int) -> str:
-    """`The whole shape slides 2 frets down, free from 4&, by 1: 1 place, 0.38 s.`"""
+    """`The whole shape slides 2 frets down, free from 4&, by beat 1: 0.5 beats, 0.4 s.`"""
     move = change.fingers[0]
     frets, way = abs(change.block), "up" if change.block > 0 else "down"
     what = f"The whole shape slides {frets} {'fret' if frets == 1 else 'frets'} {way}"
@@ -96,33 +96,45 @@ def _from(move: FingerMove, change: Change, meter: Meter) -> str:
     """From when a finger may lift; nothing where it holds no string that is plucked."""
     if move.free is None or move.free <= -meter.bar:
         return " at any time"
-    return " at the change" if move.free == 0 else f" from {_count(move.free, change, meter)}"
+    return " at the change" if move.free == 0 else f" from {_beat(_count(move.free, change, meter))}"
 
 
 def _until(move: FingerMove, change: Change, meter: Meter, tempo: int) -> str:
-    if move.window is None or move.slots is None or move.due is None:
-        return ": not plucked, any time"
-    by = f" by {_count(move.due, change, meter)}"
+    if move.window is None or move.due is None:
+        return " at any time: it is not plucked"
+    by = f" by {_beat(_count(move.due, change, meter))}"
     if move.window <= 0:
         return f"{by}: no time at all"
-    noun = "place" if move.slots == 1 else "places"
-    return f"{by}: {float(move.slots):g} {noun}, {seconds(move.window, meter, tempo):.2f} s"
+    beats = move.window / meter.tempo_beat
+    noun = "beat" if beats == 1 else "beats"
+    return f"{by}: {round(float(beats), 2):g} {noun}, {_tenths(move.window, meter, tempo)}"
+
+
+def _beat(count: str) -> str:
+    """`beat 1`, but `1&` as it is counted."""
+    return f"beat {count}" if count.isdigit() else count
+
+
+def _tenths(window: Fraction, meter: Meter, tempo: int) -> str:
+    """`1.2 s`: nobody feels more than a tenth of a second here."""
+    time = seconds(window, meter, tempo)
+    return f"{time:.1f} s" if time >= 0.05 else "under 0.1 s"
 
 
 def move_text(move: FingerMove, change: Change, meter: Meter) -> str:
-    """One finger beside the picture of its window: `may lift from 3&, lands by 1`."""
+    """One finger beside the picture of its window: `may lift from 3&, lands by beat 1`."""
     if move.kind == "stays":
         return "stays"
     if move.to_place is None:
         return "lifts, is free"
     verb = "slides" if move.kind == "slides" else "lands"
-    by = f"{verb} by {_count(move.due, change, meter)}" if move.due is not None else f"{verb} any time"
+    by = f"{verb} by {_beat(_count(move.due, change, meter))}" if move.due is not None else f"{verb} any time"
     free = "" if move.from_place is None or move.free is None else _from(move, change, meter)
     return f"may lift{free}, {by}" if free else by
 
 
 def window_text(move: FingerMove, meter: Meter, tempo: int) -> str:
-    """`0.75 s`, `no time`; nothing for a finger that need not be anywhere."""
+    """`0.8 s`, `no time`; nothing for a finger that need not be anywhere."""
     if move.window is None or move.due is None or move.kind == "stays":
         return ""
-    return "no time" if move.window <= 0 else f"{seconds(move.window, meter, tempo):.2f} s"
+    return "no time" if move.window <= 0 else _tenths(move.window, meter, tempo)
