@@ -122,7 +122,7 @@ def _tenths(window: Fraction, meter: Meter, tempo: int) -> str:
 
 
 def move_text(move: FingerMove, change: Change, meter: Meter) -> str:
-    """One finger beside the picture of its window: `may lift from 3&, lands by beat 1`."""
+    """One finger beside the picture of its window: `free from 3&, lands by beat 1`."""
     if move.kind == "stays":
         return "stays"
     if move.to_place is None:
@@ -130,7 +130,7 @@ def move_text(move: FingerMove, change: Change, meter: Meter) -> str:
     verb = "slides" if move.kind == "slides" else "lands"
     by = f"{verb} by {_beat(_count(move.due, change, meter))}" if move.due is not None else f"{verb} any time"
     free = "" if move.from_place is None or move.free is None else _from(move, change, meter)
-    return f"may lift{free}, {by}" if free else by
+    return f"free{free}, {by}" if free else by
 
 
 def window_text(move: FingerMove, meter: Meter, tempo: int) -> str:
