@@ -129,7 +129,8 @@ def move_text(move: FingerMove, change: Change, meter: Meter) -> str:
         return "lifts, is free"
     verb = "slides" if move.kind == "slides" else "lands"
     by = f"{verb} by {_beat(_count(move.due, change, meter))}" if move.due is not None else f"{verb} any time"
-    free = "" if move.from_place is None or move.free is None else _from(move, change, meter)
+    held = move.from_place is not None and move.free is not None
+    free = _from(move, change, meter).replace(" at any", " any") if held else ""
     return f"free{free}, {by}" if free else by
 
 

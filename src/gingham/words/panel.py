@@ -12,7 +12,10 @@ from gingham.core.judging.holding import free_fingers, slips, unheard_voice
 from gingham.core.judging.muddy import muddy_on
 from gingham.core.judging.part import part_under, resting_strings, times_played
 from gingham.core.judging.stringing import Unison, lowest_string, unisons
+from gingham.core.music.chords import Chord
+from gingham.core.music.key import Key
 from gingham.core.music.meter import count_at
+from gingham.core.music.numeral import numeral
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override, RulesOverride
 from gingham.core.shapes.naming import names_of
@@ -55,6 +58,7 @@ def chord_lines(result: Result, index: int) -> list[PanelLine]:
                 "quiet", f"sounds {signs(assignment.sounding.text)} with the capo at {result.piece.capo}"
             )
         )
+    lines.append(PanelLine("quiet", numeral_text(assignment.chord, result.piece.shape_key())))
     lines += _bass_lines(result, assignment)
     lines += _lowest_lines(result, index)
     lines += _finger_lines(result, fitted, assignment)
@@ -67,6 +71,15 @@ def chord_lines(result: Result, index: int) -> list[PanelLine]:
     lines += [PanelLine("quiet", unison_text(each)) for each in unisons(result, index)]
     lines += _hold_lines(result, index)
     return [*lines, *_faults(result, index), *_change_lines(result, index)]
+
+
+def numeral_text(chord: Chord, key: Key) -> str:
+    """`V7 in G, seventh in the bass`: the chord in the key of the shapes."""
+    over = ""
+    if chord.bass is not None and chord.bass.pitch_class != chord.root.pitch_class:
+        over = f", {degree_name(str(chord.tone_at(chord.bass.pitch_class)[0]))} in the bass"
+    name = numeral(chord, key).replace("b", "♭").replace("#", "♯")
+    return f"{name} in {signs(str(key))}{over}"
 
 
 def _walk_lines(result: Result, index: int) -> list[PanelLine]:
