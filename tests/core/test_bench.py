@@ -35,7 +35,7 @@ from gingham.core.sound.player import Player
 from gingham.core.sound.timeline import SoundedNote, timeline
 from gingham.core.sound.voices import VoiceBank
 from gingham.core.values import replace
-from gingham.words.bench import bench_text, fix_text, part_text, rate_text, tags_text
+from gingham.words.bench import bench_text, cost_mark, cost_text, fix_text, part_text, rate_text, tags_text
 from gingham.words.errors import say
 from gingham.words.naming import NAMINGS, Naming
 from gingham.words.panel import chord_lines
@@ -120,6 +120,25 @@ def test_neighbours_are_ranked_by_nearness() -> None:
     keys = [(each.difference, each.conflicts, -each.limit) for each in found]
     assert keys == sorted(keys) and len(found) > 10
     assert all(each.difference == difference(parse_pattern(HEARTH), each.variation.pattern) for each in found)
+
+
+@pytest.mark.parametrize(
+    ("code", "finger", "mark", "text"),
+    [
+        # G{320003}: p G, i G, m B, a G; C{x32010}: p C, i G, m C, a E; Am{x02210}: p A, i A, m C, a E.
+        ("var-left-out", "a", "loses third and string 1",
+         "The third of C is heard no more. String 1, the outermost one, falls silent: a tune on it is lost."),
+        ("var-left-out", "m", "loses third", "The third of G and Am is heard no more."),
+        ("var-left-out", "i", "", ""),
+    ],
+)  # fmt: skip
+def test_a_variation_says_what_it_costs_in_sound(code, finger, mark, text) -> None:
+    """Thirds that are plucked no more, chord by chord, and the outermost string."""
+    piece = make_piece("| G{320003} | C{x32010} | Am{x02210} |", "4/4 x1: p i m a")
+    wanted = (code, finger)
+    reasons = ((each, each.variation.reason) for each in ranked(piece, 0))
+    cost = next(each.cost for each, why in reasons if (why.code, why.value("finger")) == wanted)
+    assert (cost_mark(cost), cost_text(cost), cost.free) == (mark, text, not text)
 
 
 def test_crossings_and_wide_pinches_cost_time() -> None:

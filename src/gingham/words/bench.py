@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from gingham.core.patterns.shorthand import print_slot
-from gingham.words.names import FINGER_NAMES, listed
+from gingham.words.names import FINGER_NAMES, listed, signs
 
 if TYPE_CHECKING:  # words for the bench do not need the bench itself: the window starts without it
     from fractions import Fraction
 
     from gingham.core.bench.audition import Heard
+    from gingham.core.bench.costs import SoundCost
     from gingham.core.bench.ranking import Fix
     from gingham.core.bench.tags import Tags
     from gingham.core.judging.part import PatternPart, Rate
@@ -103,6 +104,25 @@ def reasons_of(said: Said, reading: Reading) -> list[str]:
 def known_bench_codes() -> frozenset[str]:
     """Every code of the bench that has words."""
     return frozenset(_TEXTS)
+
+
+def cost_mark(cost: SoundCost) -> str:
+    """What a variation loses in sound, in two or three words for a tile."""
+    lost = [word for word, names in (("third", cost.thirds), ("root", cost.roots)) if names]
+    lost += [f"string {cost.melody}"] if cost.melody is not None else []
+    return f"loses {listed(lost)}" if lost else ""
+
+
+def cost_text(cost: SoundCost) -> str:
+    """What a variation loses in sound as sentences, chord by chord; nothing where it loses nothing."""
+    out = [
+        f"The {tone} of {listed([signs(name) for name in names])} is heard no more."
+        for tone, names in (("third", cost.thirds), ("root", cost.roots))
+        if names
+    ]
+    if cost.melody is not None:
+        out.append(f"String {cost.melody}, the outermost one, falls silent: a tune on it is lost.")
+    return " ".join(out)
 
 
 def counted(number: int, noun: str) -> str:

@@ -8,6 +8,7 @@ from itertools import groupby
 import msgspec
 
 from gingham.core.bench.audition import hear, with_pattern
+from gingham.core.bench.costs import SoundCost, sound_cost
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Event, FittedBar, Result
@@ -25,12 +26,13 @@ _WORTH = 1.03  # a change must raise the top speed by so much to be named
 
 
 class Ranked(msgspec.Struct, frozen=True, gc=False):
-    """A neighbour with how many moments differ, its top speed on the chords, and what is in its way."""
+    """A neighbour: how many moments differ, top speed on the chords, what is in its way, what it costs."""
 
     variation: Variation
     difference: int
     limit: int
     conflicts: int
+    cost: SoundCost
 
 
 class Fix(msgspec.Struct, frozen=True, gc=False):
@@ -46,9 +48,12 @@ def ranked(piece: Piece, section: int, hand: str = "pima") -> Iterator[Ranked]:
     """Every neighbour of the section's pattern, judged; sort with `by_nearness`."""
     pattern = piece.pattern(piece.sections[section].pattern)
     cache = FitCache()
+    now = fit(piece, section, cache)
     for variation in neighbours(pattern, hand):
         heard = hear(piece, section, "variation", variation.pattern, cache)
-        yield Ranked(variation, difference(pattern, variation.pattern), heard.limit, heard.conflicts)
+        away = difference(pattern, variation.pattern)
+        cost = sound_cost(now, heard.result)
+        yield Ranked(variation, away, heard.limit, heard.conflicts, cost)
 
 
 def by_nearness(found: list[Ranked]) -> list[Ranked]:

@@ -27,7 +27,7 @@ from gingham.core.patterns.library import builtin
 from gingham.core.patterns.mixing import MOST_BARS, Mix, by_turns, drawn_strings, in_order, shuffled
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.piece import Piece
-from gingham.words.bench import bench_text, comparison_text, counted, mix_text
+from gingham.words.bench import bench_text, comparison_text, cost_mark, cost_text, counted, mix_text
 from gingham.words.errors import say
 from gingham.words.names import FINGER_NAMES
 from gingham.words.notices import notice
@@ -37,12 +37,13 @@ _VARIATIONS, _PATTERNS = "near", "all"
 
 
 class Offered(msgspec.Struct, frozen=True):
-    """A pattern on the wall: under its name, with two lines of figures."""
+    """A pattern on the wall: under its name, with two lines of figures; `cost` is what it loses in sound."""
 
     name: str
     pattern: Pattern
     note: str
     under: str
+    cost: str = ""
 
 
 class Varier(NewestWorker[tuple[Piece, int]]):
@@ -208,7 +209,7 @@ class VaryPage(BenchPage):
     def _show_chosen(self) -> None:
         each = self.chosen_one
         if each is not None:
-            self._show(each.name, each.pattern, "")
+            self._show(each.name, each.pattern, each.cost)
 
     def _show(self, name: str, pattern: Pattern, words: str) -> None:
         now = self._desk.pattern
@@ -300,7 +301,10 @@ def _offered(each: Ranked) -> Offered:
     if each.conflicts:
         note = f"{counted(each.conflicts, 'conflict')} · {note}"
     under = f"{counted(each.difference, 'place')} {'differs' if each.difference == 1 else 'differ'}"
-    return Offered(f"{words[:1].upper()}{words[1:]}", each.variation.pattern, note, under)
+    if not each.cost.free:
+        under = f"{under} · {cost_mark(each.cost)}"
+    name = f"{words[:1].upper()}{words[1:]}"
+    return Offered(name, each.variation.pattern, note, under, cost_text(each.cost))
 
 
 def _plain_name(name: str) -> str:
