@@ -126,9 +126,9 @@ def test_neighbours_are_ranked_by_nearness() -> None:
     ("code", "finger", "mark", "text"),
     [
         # G{320003}: p G, i G, m B, a G; C{x32010}: p C, i G, m C, a E; Am{x02210}: p A, i A, m C, a E.
-        ("var-left-out", "a", "loses third and string 1",
+        ("var-left-out", "a", "loses a third and string 1",
          "The third of C is heard no more. String 1, the outermost one, falls silent: a tune on it is lost."),
-        ("var-left-out", "m", "loses third", "The third of G and Am is heard no more."),
+        ("var-left-out", "m", "loses a third", "The third of G and Am is heard no more."),
         ("var-left-out", "i", "", ""),
     ],
 )  # fmt: skip

@@ -108,7 +108,7 @@ def known_bench_codes() -> frozenset[str]:
 
 def cost_mark(cost: SoundCost) -> str:
     """What a variation loses in sound, in two or three words for a tile."""
-    lost = [word for word, names in (("third", cost.thirds), ("root", cost.roots)) if names]
+    lost = [f"a {word}" for word, names in (("third", cost.thirds), ("root", cost.roots)) if names]
     lost += [f"string {cost.melody}"] if cost.melody is not None else []
     return f"loses {listed(lost)}" if lost else ""
 
