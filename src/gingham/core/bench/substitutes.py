@@ -8,7 +8,7 @@ from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.music.chords import Chord, parse_chord
-from gingham.core.music.key import Key
+from gingham.core.music.key import SCALES, Key
 from gingham.core.pieces.edits import replace_chord
 from gingham.core.shapes.context import Grip, change_cost
 from gingham.core.shapes.search import shapes_for
@@ -18,7 +18,6 @@ from gingham.core.shapes.shape import Shape
 _MINOR = ("m", "m7", "m(add9)", "sus2", "sus4")
 _DOMINANT = ("7", "", "9", "7sus4", "5")
 _MAJOR = ("", "maj7", "6", "add9", "sus2", "5")
-_SCALES = {False: (0, 2, 4, 5, 7, 9, 11), True: (0, 2, 3, 5, 7, 8, 10)}
 _WORTH = 0.5  # fingers of effort that a substitute must save
 _MORE_CHANGE = 0.4  # how much harder the changes around it may get
 
@@ -123,7 +122,7 @@ def _grip(assignment: Assignment) -> Grip:
 
 
 def _in_key(pitch_class: int, key: Key) -> bool:
-    return (pitch_class - key.tonic.pitch_class) % 12 in _SCALES[key.minor]
+    return (pitch_class - key.tonic.pitch_class) % 12 in SCALES[key.minor]
 
 
 def _ordered(degrees: set[str]) -> tuple[str, ...]:

@@ -11,6 +11,8 @@ from gingham.core.music.pitch import NATURAL, Note, parse_note, spell_pitch_clas
 
 # Fifths up from C for each plain key note: the sign decides sharps or flats.
 _FIFTHS = {0: 0, 7: 1, 2: 2, 9: 3, 4: 4, 11: 5, 6: 6, 1: -5, 8: -4, 3: -3, 10: -2, 5: -1}
+SCALES = {False: (0, 2, 4, 5, 7, 9, 11), True: (0, 2, 3, 5, 7, 8, 10)}
+"""Semitones of the major and, by True, the natural minor scale above the tonic."""
 _HOME = 0.6  # how much a chord on the tonic, with the key's third, speaks for the key
 
 

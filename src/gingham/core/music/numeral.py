@@ -8,18 +8,16 @@ III, G♯dim is ♯vii°).
 from __future__ import annotations
 
 from gingham.core.music.chords import Chord
-from gingham.core.music.key import Key
+from gingham.core.music.key import SCALES, Key
 
 _NUMERALS = ("I", "II", "III", "IV", "V", "VI", "VII")
-_MAJOR = (0, 2, 4, 5, 7, 9, 11)
-_NATURAL_MINOR = (0, 2, 3, 5, 7, 8, 10)
 _SEVENTHS = {"b7": "", "bb7": "", "7": "maj"}
 
 
 def numeral(chord: Chord, key: Key) -> str:
     """`ii7`, `V7`, `bVII`, `#vii°7`, `Imaj9`, `IVsus2`; a slash bass is left to `chord.bass`."""
     step = (chord.root.step - key.tonic.step) % 7
-    usual = (_NATURAL_MINOR if key.minor else _MAJOR)[step]
+    usual = SCALES[key.minor][step]
     alter = (chord.root.pitch_class - key.tonic.pitch_class - usual + 6) % 12 - 6
     left = {str(degree) for degree in chord.degrees} - {"1", "5"}
     name = _NUMERALS[step].lower() if "b3" in left else _NUMERALS[step]
