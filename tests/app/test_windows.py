@@ -15,6 +15,7 @@ from gingham.core.instruments.retune import pegs
 from gingham.core.judging.bassline import bass_line, inversions
 from gingham.core.pieces.chordline import print_chord_line
 from gingham.core.pieces.edits import set_chords
+from gingham.core.pieces.form_edits import set_tune
 from gingham.words.tuning import peg_text
 from tests.conftest import make_piece
 
@@ -63,6 +64,22 @@ def test_another_key_lists_what_is_given_up(qtbot, window, moves) -> None:
     moves.key.setFocus()
     QTest.keyClick(moves.key, Qt.Key.Key_End)  # the last of the twelve: from B♭ to A it is shorter down
     assert moves.key.currentText() == "A" and moves.semitones.value() == -1
+
+
+def test_a_singer_s_range_finds_the_nearest_key(qtbot, window, moves) -> None:
+    """Typed by keys and remembered; the nearest key is chosen, and after the move the voice has the tune."""
+    window.document.edit("Tune", set_tune(window.document.piece, 0, "| E4 . C#5 . |"))
+    voice = moves.voice
+    QTest.keyClicks(voice.line, "A3")
+    assert "no singer’s range" in voice.text.text() and not voice.nearest.isEnabled()
+    QTest.keyClicks(voice.line, " to B4")
+    assert "outside this voice" in voice.text.text() and voice.nearest.isEnabled()
+    voice.nearest.click()
+    assert moves.semitones.value() == -2
+    with qtbot.waitSignal(window.shown.settled):
+        moves.move_button.click()
+    assert "this voice has it as it is" in voice.text.text() and not voice.nearest.isEnabled()
+    assert window.settings.text("voice-range", "") == "A3 to B4"
 
 
 def test_the_call_sheet_has_every_name(window, moves) -> None:

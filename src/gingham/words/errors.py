@@ -6,6 +6,7 @@ from gingham.core.errors import GinghamError
 
 _TEXTS = {
     "note": "“{text}” is not a note. Write a letter A to G, with # or b if needed.",
+    "singer-range": "“{text}” is no singer’s range. Write the lowest and the highest note, such as A3 D5.",
     "pitch": "“{text}” is not a pitch. Write a note and an octave, such as E2 or F#3.",
     "chord-root": "“{text}” does not begin with a note A to G.",
     "chord-tail": "“{part}” in “{text}” means nothing in a chord symbol. Try m, 7, maj7, sus4, add9, or /B for a bass.",

@@ -99,7 +99,7 @@ class Drawers:
     def _capo(self) -> QWidget:
         from gingham.app.views.capo.panel import CapoPanel
 
-        return CapoPanel(self._window.appearance, self._window.shown)
+        return CapoPanel(self._window.appearance, self._window.shown, self._window.settings)
 
     def _tuning(self) -> QWidget:
         from gingham.app.views.tuning.panel import TuningPanel

@@ -7,6 +7,7 @@ import msgspec
 from gingham.core.fitting.result import Assignment, Event, FittedBar, Result
 from gingham.core.music.pitch import Pitch, pitch_from_midi
 from gingham.core.pieces.lyrics import TuneNote
+from gingham.core.pieces.piece import Piece
 
 _REACH = 3  # frets from the shape's own that a finger may stretch to
 
@@ -39,6 +40,14 @@ class TuneCheck(msgspec.Struct, frozen=True, gc=False):
     carriers: tuple[Carrier, ...]
 
 
+def tune_pitch(note: TuneNote, piece: Piece) -> Pitch:
+    """The sounding pitch of a note of the tune, however it is given."""
+    if note.pitch is not None:
+        return note.pitch
+    string = min(note.string or 1, piece.instrument.strings)
+    return pitch_from_midi(piece.instrument.open_midi(string) + piece.capo + (note.fret or 0))
+
+
 def tune_checks(result: Result) -> tuple[TuneCheck, ...]:
     """Every note of the section's tune that lies in a bar with a chord, in order."""
     bars = {bar.number: bar for bar in result.bars}
@@ -52,12 +61,7 @@ def tune_checks(result: Result) -> tuple[TuneCheck, ...]:
 
 
 def _check(result: Result, bar: FittedBar, assignment: Assignment, note: TuneNote) -> TuneCheck:
-    instrument, capo = result.piece.instrument, result.piece.capo
-    if note.pitch is not None:
-        pitch = note.pitch
-    else:
-        string = min(note.string or 1, instrument.strings)
-        pitch = pitch_from_midi(instrument.open_midi(string) + capo + (note.fret or 0))
+    pitch = tune_pitch(note, result.piece)
     now = [e for e in bar.events if e.at == note.at and not e.silent]
     sounding = [e for e in now if e.pitch is not None and e.pitch.midi == pitch.midi]
     if note.string is not None:

@@ -6,8 +6,10 @@ from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtWidgets import QApplication, QComboBox, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
+from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
 from gingham.app.views.capo.places_canvas import PlacesCanvas
+from gingham.app.views.capo.voice_row import VoiceRow
 from gingham.app.widgets.drawer import DrawerPanel
 from gingham.app.widgets.parts import button, head, plain, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
@@ -23,7 +25,9 @@ from gingham.words.tuning import given_up_text
 class CapoPanel(DrawerPanel):
     """Follows the piece; comparing runs off the interface thread."""
 
-    def __init__(self, appearance: Appearance, shown: Shown, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, appearance: Appearance, shown: Shown, settings: Settings, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self._appearance, self._shown = appearance, shown
         self.job = Job("capo", self)
@@ -34,6 +38,9 @@ class CapoPanel(DrawerPanel):
         column.setContentsMargins(10, 6, 8, 8)
         self._add_places(column)
         self._add_key(column)
+        self.voice = VoiceRow(appearance, shown, settings)
+        self.voice.wanted.connect(self.semitones.setValue)
+        column.addWidget(self.voice)
         self._add_sheet(column)
         column.addStretch(1)
         outer = QVBoxLayout(self)
@@ -95,6 +102,7 @@ class CapoPanel(DrawerPanel):
             return
         piece = self._shown.piece
         self._show_key()
+        self.voice.refresh()
         self._show_sheet()
         now, section = self._compared, self._shown.section
         same = now is not None and now[0] is piece and now[1] == section

@@ -1,0 +1,31 @@
+"""A singer's voice against the tune, in words."""
+
+from __future__ import annotations
+
+from gingham.core.judging.voice import Voice, VoiceFit
+from gingham.core.music.key import Key
+from gingham.words.names import listed, signs
+
+_NAMED = 4  # so many ways are named, the smallest moves
+
+
+def voice_text(fit: VoiceFit | None, voice: Voice, key: Key) -> str:
+    """Where the tune lies, whether the voice has it, and the keys (of the shapes) in which it does."""
+    if fit is None:
+        return "No tune is written yet: give its notes on Form, and the keys that suit this voice stand here."
+    runs = f"The tune runs from {_note(fit.lowest)} to {_note(fit.highest)}"
+    if not fit.moves:
+        wide, reach = fit.highest.midi - fit.lowest.midi, voice.highest.midi - voice.lowest.midi
+        return f"{runs}: {wide} semitones, and this voice has {reach}. No key holds all of it."
+    others = [_move(move, key) for move in fit.moves if move][:_NAMED]
+    if 0 in fit.moves:
+        return f"{runs}: this voice has it as it is" + (f"; also {listed(others)}." if others else ".")
+    return f"{runs}, outside this voice. It lies in it {listed(others)}."
+
+
+def _note(pitch: object) -> str:
+    return signs(str(pitch))
+
+
+def _move(move: int, key: Key) -> str:
+    return f"{abs(move)} {'up' if move > 0 else 'down'} (shapes in {signs(str(key.up(move)))})"
