@@ -28,7 +28,7 @@ class VoiceRow(QWidget):
         self._shown, self._settings = shown, settings
         self._fit: VoiceFit | None = None
         self.line = TypedLine(appearance, "Lowest and highest note of the singer")
-        self.line.setPlaceholderText("lowest and highest note: A3 D5")
+        self.line.setPlaceholderText("A3 to D5")
         self.line.setText(settings.text(_SETTING, ""))
         self.line.textEdited.connect(lambda _text: self.refresh())
         self.text = plain()
@@ -38,7 +38,7 @@ class VoiceRow(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(head("Singer"))
-        column.addLayout(row("from and to", self.line, 1))
+        column.addLayout(row("sings from", self.line, 1))
         column.addWidget(self.text)
         column.addWidget(self.nearest, alignment=Qt.AlignmentFlag.AlignLeft)
 
