@@ -78,6 +78,23 @@ def test_beats_of_barre_are_counted_and_a_way_out_is_offered(qtbot, window, sett
     assert "240 beats of barre" in care.so_far()
 
 
+def test_the_stringings_of_a_ukulele_are_heard_side_by_side(qtbot, window) -> None:
+    """Each button plays its own strings, a second press stops; a guitar has no such rows."""
+    piece = make_piece("| Am{2000} |", "3/4 x2: p i m i m i", instrument=instrument("ukulele"))
+    window.actions_by_id["tune"].trigger()
+    rows = window.drawers.tuning.stringings
+    assert not rows.isVisible()
+    window.document.edit("Other", piece)
+    qtbot.waitUntil(lambda: len(rows.found) == 3)
+    assert rows.isVisible() and rows.texts[2].text().startswith("Em: E3 G3")
+    for each, low in zip(rows.buttons, (69, 57, 52), strict=True):
+        each.click()
+        qtbot.waitUntil(lambda: window.transport.playing)
+        assert window.transport._line.notes[0].midi == low
+        each.click()
+        assert not window.transport.playing
+
+
 @pytest.mark.parametrize("capo", [False, True])
 def test_each_string_is_heard_in_its_own_tuning(qtbot, window, capo: bool) -> None:
     """The lowered sixth, with the capo on if wanted; keys play strings; the piece's playhead does not move."""

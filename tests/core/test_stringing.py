@@ -7,10 +7,12 @@ from __future__ import annotations
 
 import pytest
 
+from gingham.core.bench.stringings import stringings
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.stringing import lowest_string, unisons
 from gingham.words.panel import chord_lines
+from gingham.words.tuning import strung_text
 from tests.conftest import make_piece
 
 PINCH = "3/4 x2: p1+a i m i m i"
@@ -53,6 +55,25 @@ def test_the_panel_calls_no_string_a_bass_by_habit(instrument, said, unsaid) -> 
     texts = [line.text for line in chord_lines(result, 0)]
     assert all(text in texts for text in said)
     assert not any(text.startswith(unsaid) for text in texts)
+
+
+@pytest.mark.parametrize(
+    ("chord", "texts"),
+    [
+        # string 4 at fret 2: A4, A3, E3; string 1 open: A4, A4, E4; strings 3 and 2 open: C4 E4, C4 E4, G3 B3
+        ("Am{2000}", ["Am: A4 A4 C4 E4 C4 E4 C4; string 3 is the lowest.",
+                      "Am: A3 A4 C4 E4 C4 E4 C4; string 4 is the lowest.",
+                      "Em: E3 E4 G3 B3 G3 B3 G3; string 4 is the lowest."]),
+        ("C{0003}", ["C: G4 C5 C4 E4 C4 E4 C4; string 3 is the lowest.",
+                     "C: G3 C5 C4 E4 C4 E4 C4; string 4 is the lowest.",
+                     "G: D3 G4 G3 B3 G3 B3 G3; string 4 is the lowest."]),
+    ],
+)  # fmt: skip
+def test_the_same_hand_on_the_three_stringings(chord: str, texts: list[str]) -> None:
+    """Re-entrant, low fourth, baritone: the contour changes, and on the baritone the name."""
+    piece = make_piece(f"| {chord} |", PINCH, instrument=CATALOGUE["ukulele"])
+    assert [strung_text(each) for each in stringings(piece, 0, 0)] == texts
+    assert stringings(make_piece("| G |"), 0, 0) == ()
 
 
 def test_a_problem_belongs_to_its_own_chord() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from gingham.core.bench.capo import CapoPlace
+from gingham.core.bench.stringings import Strung
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.instruments.retune import Peg, strained
 from gingham.core.judging.bassline import Inversion
@@ -65,6 +66,13 @@ def given_up_text(moved: Transposed) -> str:
     if moved.overrides:
         parts.append(f"Given up: {'; '.join(map(override_text, moved.overrides))}.")
     return " ".join(parts)
+
+
+def strung_text(strung: Strung) -> str:
+    """`Am: A4 C4 E4 A4; string 3 is the lowest.`"""
+    notes = " ".join(signs(str(pitch)) for pitch in strung.pitches) or "nothing is plucked"
+    lowest = f"; string {strung.lowest} is the lowest" if strung.lowest is not None else ""
+    return f"{signs(strung.chord)}: {notes}{lowest}." if strung.chord else f"{notes}."
 
 
 def relation_text(relation: Relation) -> str:

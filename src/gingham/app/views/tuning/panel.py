@@ -20,6 +20,7 @@ from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import Transport
 from gingham.app.views.tuning.listening import Keep, StringEar
 from gingham.app.views.tuning.needle import Needle
+from gingham.app.views.tuning.stringing_rows import StringingRows
 from gingham.app.widgets.drawer import DrawerPanel
 from gingham.app.widgets.parts import head, plain, quiet, scrolled
 from gingham.core.instruments.retune import pegs
@@ -62,6 +63,7 @@ class TuningPanel(DrawerPanel):
         self.ear.changed.connect(self._show_state)
         shown.settled.connect(self.refresh)
         shown.cursor_moved.connect(self._show_state)
+        shown.cursor_moved.connect(self._follow_chord)
 
     def _make(self) -> None:
         self.pegs = plain()
@@ -80,6 +82,7 @@ class TuningPanel(DrawerPanel):
         self.ring.setToolTip("Pluck the held strings one by one: each is clear, buzzing or dead, and why")
         self.ring.clicked.connect(lambda _on: self.ring_or_stop())
         self.rings = plain(RING_IDLE)
+        self.stringings = StringingRows(self._shown, self._transport)
         for button in (self.listen, self.every, self.ring):
             button.setAutoDefault(False)
 
@@ -104,6 +107,7 @@ class TuningPanel(DrawerPanel):
         column.addWidget(self.ring)
         column.addWidget(self.rings)
         column.addWidget(quiet(CARE))
+        column.addWidget(self.stringings)
         column.addStretch(1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -128,7 +132,13 @@ class TuningPanel(DrawerPanel):
             button.setText(f"String {string}")
             target.setText(f"{signs(str(pitch))}{sounds}  {hz(pitch.midi + up):.1f} Hz")
             self.needles[index].setAccessibleName(f"Tuner, string {string}")
+        self.stringings.refresh()
         self._show_state()
+
+    def _follow_chord(self) -> None:
+        """The other stringings are of the chord under the cursor."""
+        if self.isVisible() and self._shown.document is not None:
+            self.stringings.refresh()
 
     @property
     def _up(self) -> int:
