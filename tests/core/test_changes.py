@@ -23,7 +23,7 @@ from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
-from gingham.words.changes import change_text
+from gingham.words.changes import change_text, picking_text
 from tests.conftest import make_piece
 
 NAMES = [
@@ -120,6 +120,9 @@ def test_fingers_land_in_the_order_in_which_their_strings_are_due() -> None:
     due = [move.due for move in change.fingers if move.kind != "lifts"]
     assert due == sorted(due, key=lambda d: Fraction(999) if d is None else d)
     assert change.picking == "hand"
+    assert (
+        picking_text(change) == "The picking hand moves over to other strings, the thumb from string 6 to 4."
+    )
     only = changes(fit(make_piece("| G{320003} | C{x32010} |", "4/4 x1: p i m a")))[0]
     assert (only.picking, only.thumb) == ("thumb", (6, 5))
 

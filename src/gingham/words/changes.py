@@ -46,14 +46,11 @@ def picking_text(change: Change) -> str:
     """What the picking hand must do."""
     if change.picking == "nothing":
         return "The picking hand goes on as it is."
+    one, other = change.thumb
+    way = f" from string {one} to {other}" if one != other and one and other else ""  # 0: no bass there
     if change.picking == "thumb":
-        one, other = change.thumb
-        return (
-            f"Of the picking hand, only the thumb moves, from string {one} to {other}."
-            if one != other
-            else "Of the picking hand, only the thumb moves."
-        )
-    return "The picking hand moves over to other strings."
+        return f"Of the picking hand, only the thumb moves{',' if way else ''}{way}."
+    return f"The picking hand moves over to other strings{', the thumb' if way else ''}{way}."
 
 
 def change_text(change: Change, meter: Meter, tempo: int) -> str:
