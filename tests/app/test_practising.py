@@ -272,12 +272,15 @@ def test_a_stage_is_heard_and_judged(qtbot, practise, window, clock) -> None:
     for faults, clean in (("jitter=3", True), ("jitter=45", False)):
         window.settings.set_text("simulated-faults", faults)
         count = len(window.logbook.record.attempts)
+        tempo = practise.tempo_now
         key(practise, "L")
+        practise.choose_tempo(tempo + 9)  # for later: what is being recorded goes on as it began
         qtbot.waitUntil(lambda count=count: len(window.logbook.record.attempts) > count)
         kept = window.logbook.record.attempts[-1]
         assert (kept.source, kept.clean, kept.stage) == ("heard", clean, "Verse · with-m-G")
+        assert kept.tempo == tempo
         assert kept.figures.total >= 24 and ("uneven" in kept.errors) != clean
-    assert not practise.measuring.busy and practise.measuring._take is None
+    assert practise.measuring._take is None
 
 
 # The record on disk.

@@ -38,7 +38,7 @@ from gingham.core.values import replace
 from gingham.data import FOLDER
 from gingham.paper.content import SheetOptions, sheet_content
 from gingham.words.changes import change_text
-from gingham.words.practice import stage_text
+from gingham.words.practice import stage_name
 from gingham.words.reasons import remedy_text, supposed_text
 from gingham.words.standin import relative_text
 from tests.conftest import make_piece
@@ -412,7 +412,7 @@ def test_the_change_into_the_next_section_is_a_stage() -> None:
     stage = seam_stage(verse, refrain)
     half = Fraction(1, 2)
     assert stage.passages == (Passage(0, 2 - half, Fraction(2)), Passage(1, Fraction(0), half))
-    assert stage_text(stage).startswith(f"Into {piece.sections[1].name}, C to Am")
+    assert stage_name(stage).startswith(f"Into {piece.sections[1].name}, C to Am")
     same = set_chords(piece, 1, parse_chord_line("| C | D |", FOUR))
     assert seam_stage(fit(same, 0), fit(same, 1)) is None
 

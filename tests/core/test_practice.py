@@ -22,7 +22,7 @@ from gingham.core.practice.orders import JOINS, ORDERS
 from gingham.core.practice.plan import plan, plan_piece
 from gingham.core.practice.stages import Stage, asked_of, length_of, strummed
 from gingham.core.values import replace
-from gingham.words.practice import JOIN_NAMES, ORDER_NAMES, landing_lines, plant_text, stage_text, stage_why
+from gingham.words.practice import JOIN_NAMES, ORDER_NAMES, landing_lines, plant_text, stage_name, stage_why
 from tests.conftest import HEARTH, make_piece
 
 CHORDS = "| G | Am7 | Dsus4 D | Em7{022030} |"
@@ -72,9 +72,9 @@ def test_layers_grow_by_one_finger(joins: str, heard: list[str]) -> None:
     assert ["".join(sorted({"p", "i", "m", "a", "c", ""} - stage.muted)) for stage in stages] == heard
     assert "" not in stages[2].muted and "" in stages[1].muted
     if joins == "pimac":
-        assert [stage_text(s) for s in stages[:2]] == [
-            "Thumb alone on G, at 80",
-            "With the index on G, at 80",
+        assert [(stage_name(s), s.tempo) for s in stages[:2]] == [
+            ("Thumb alone on G", 80),
+            ("With the index on G", 80),
         ]
 
 
@@ -87,7 +87,7 @@ def test_strokes_join_after_the_fingers() -> None:
         {"pluck"}, {"pluck"}, {"pluck", "chuck"}, {"pluck", "chuck", "brush-down"},
         {"pluck", "chuck", "brush-down", "brush-up"},
     ]  # fmt: skip
-    assert [stage_text(s).split(" on")[0] for s in stages[2:]] == [
+    assert [stage_name(s).split(" on")[0] for s in stages[2:]] == [
         "With the chuck", "With the down-stroke", "With the up-stroke",
     ]  # fmt: skip
 
@@ -108,7 +108,7 @@ def test_the_thumb_goes_over_roots_on_every_string() -> None:
     """G on 6, C on 5, D on 4: one pattern of each, from the highest string number down, the thumb alone."""
     result = fit(make_piece("| D{xx0232} | G{320003} | C{x32010} | G{320003} |"))
     stage = next(s for s in plan(result) if s.reason.code == "stage-roots")
-    assert stage_text(stage).startswith("Thumb over roots on strings 6 5 4")
+    assert stage_name(stage).startswith("Thumb over roots on strings 6 5 4")
     assert [p.begin for p in stage.passages] == [1, 2, 0] and length_of(stage) == 3
     strings = [event.string for _, event in loop_of(stage, {0: asked_of(result, stage.muted)}).plucks]
     assert strings == [6, 4, 6, 4, 5, 4, 5, 4, 4, 3, 4, 3]
@@ -122,8 +122,8 @@ def test_over_all_sections_with_their_seams_and_a_teachers_stage_first() -> None
     planned = plan_piece(
         replace(two, stages=(parse_own_stage("Verse 1-2 p @60: lead with it", ("Verse",)), own))
     )
-    names = [stage_text(stage) for stage in planned.stages]
-    assert names[:2] == ["Lead with it, at 60", "The thumb leads, at 60"]
+    names = [(stage_name(stage), stage.tempo) for stage in planned.stages]
+    assert names[:2] == [("Lead with it", 60), ("The thumb leads", 60)]
     assert [stage.section for stage in planned.stages[:2]] == [0, 1] and planned.stages[1].muted >= {
         "m",
         "a",
@@ -174,7 +174,7 @@ def test_every_stage_of_every_pattern_can_be_played(pattern, order: str) -> None
     assert len({stage.id for stage in stages}) == len(stages) > 2
     for stage in stages:
         part = line_of(stage, {0: result})
-        assert part.length == float(length_of(stage)) > 0 and part.places and stage_text(stage)
+        assert part.length == float(length_of(stage)) > 0 and part.places and stage_name(stage)
         assert all(stage_why(stage)) and stage.floor <= stage.tempo <= stage.goal
         if stage.kind == "loop":
             assert any(note.gain for note in part.notes)

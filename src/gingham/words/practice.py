@@ -146,11 +146,6 @@ STEP_NAMES = {
 }
 
 
-def stage_text(stage: Stage) -> str:
-    """`Thumb alone on G, at 72`."""
-    return f"{stage_name(stage)}, at {stage.tempo}"
-
-
 def stage_name(stage: Stage) -> str:
     """`Thumb alone on G`."""
     text = _STAGES[stage.reason.code].format(**_named(stage))

@@ -19,10 +19,11 @@ _SHOWN = 8  # notes of the contour: a bar of eighths
 
 class Strung(msgspec.Struct, frozen=True, gc=False):
     """A section on other strings: `chord` is what the shape is called there, `pitches` what the hand plucks
-    from it in order, `lowest` the string that sounds lowest."""
+    from it in order from bar `bar` on, `lowest` the string that sounds lowest."""
 
     instrument: Instrument
     result: Result
+    bar: int
     chord: str
     pitches: tuple[Pitch, ...]
     lowest: int | None
@@ -52,4 +53,4 @@ def _strung(on: Instrument, result: Result, index: int) -> Strung:
         if event.pitch is not None and not event.silent and result.span_at(bar, event.at) == index
     ]
     chord = span.chord.text if span.chord is not None else ""
-    return Strung(on, result, chord, tuple(plucks[:_SHOWN]), lowest_string(result, index))
+    return Strung(on, result, span.bar, chord, tuple(plucks[:_SHOWN]), lowest_string(result, index))

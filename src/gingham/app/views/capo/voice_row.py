@@ -30,7 +30,7 @@ class VoiceRow(QWidget):
         self.line = TypedLine(appearance, "Lowest and highest note of the singer")
         self.line.setPlaceholderText("A3 to D5")
         self.line.setText(settings.text(_SETTING, ""))
-        self.line.textEdited.connect(lambda _text: self.refresh())
+        self.line.textEdited.connect(self._typed)
         self.text = plain()
         self.nearest = button(
             "To the nearest key", "Choose the nearest key that this voice can sing", self._want
@@ -42,13 +42,16 @@ class VoiceRow(QWidget):
         column.addWidget(self.text)
         column.addWidget(self.nearest, alignment=Qt.AlignmentFlag.AlignLeft)
 
+    def _typed(self, text: str) -> None:
+        self._settings.set_text(_SETTING, text.strip())
+        self.refresh()
+
     def refresh(self) -> None:
         """Say how the tune lies in the voice, or what is wrong with what was typed."""
         self._fit = None
         typed = self.line.text().strip()
         try:
             self.text.setText(self._said(parse_voice(typed)) if typed else "")
-            self._settings.set_text(_SETTING, typed)
         except PitchError as error:
             self.text.setText(say(error))
         self.text.setVisible(bool(typed))

@@ -63,8 +63,8 @@ class _Take(msgspec.Struct, frozen=True):
 class Measuring(QObject):
     """Records one attempt at a time."""
 
-    heard = Signal(object, object, float)
-    """The Stage, its Verdict, the seconds that were played."""
+    heard = Signal(object, object, float, int)
+    """The Stage, its Verdict, the seconds that were played, at which tempo."""
 
     def __init__(self, desk: Desk, settings: Settings) -> None:
         super().__init__(desk.as_parent())
@@ -82,11 +82,6 @@ class Measuring(QObject):
             job.failed.connect(self._failed)
         self._look = QTimer(self, interval=_LOOK_MS)
         self._look.timeout.connect(self._watch)
-
-    @property
-    def busy(self) -> bool:
-        """Whether an attempt is on its way."""
-        return self._take is not None
 
     def toggle(self) -> None:
         """Hear the chosen stage from its count-in on; pressed again, what was played so far is judged."""
@@ -155,6 +150,7 @@ class Measuring(QObject):
         if error is not None:
             self._failed(error)
             return
+        self._take = replace(take, until_s=min(take.until_s, lasted))  # the player may have ended it
         name = desk.plan.piece.sections[take.stage.section].name
         desk.say(notice("hear-judging"))
 
@@ -168,7 +164,7 @@ class Measuring(QObject):
         take, self._take = self._take, None
         if take is not None:
             take.path.unlink(missing_ok=True)
-            self.heard.emit(take.stage, found, round(take.until_s - _TAIL_S, 1))
+            self.heard.emit(take.stage, found, round(max(0.0, take.until_s - _TAIL_S), 1), take.tempo)
 
     def _failed(self, error: GinghamError) -> None:
         """Nothing has come of it, and why."""
@@ -179,11 +175,13 @@ class Measuring(QObject):
         self._desk.say(say(error))
 
     def close(self) -> None:
-        """End every thread."""
-        self._take = None
+        """End every thread; what was being recorded is given up."""
+        take, self._take = self._take, None
         self._maker.close()
         self._judge.close()
         self.recorder.close()
+        if take is not None:
+            take.path.unlink(missing_ok=True)
 
 
 def _simulated(take: _Take, faults: str, seed: int, count_s: float) -> Floats:

@@ -155,16 +155,14 @@ class Rounds(QObject):
         if self._desk.standing.resting:
             self._desk.say(notice("hand-rests"))
             return
-        stage = (
-            self._now.stage if self._now is not None else self._last[0] if self._last is not None else None
-        )
+        last = self._last if self._now is None else (self._now.stage, self.seconds)
+        stage, seconds = last if last is not None else (None, 0.0)
         if stage is None or stage.kind == "count":
             self._desk.say(notice("mark-nothing"))
             return
         if self._now is not None and self._now.tested >= 0:
             self._end_test(even=letter == "C")
             return
-        seconds = self.seconds if self._now is not None else self._last[1] if self._last is not None else 0.0
         if letter == "C" and stage.kind not in WITHOUT_TEMPO and seconds < ROUND_S - 0.5:
             self._desk.say(notice("round-short", seconds=round(ROUND_S - seconds)))
             return
@@ -187,11 +185,11 @@ class Rounds(QObject):
         self._last = None
         self._add(stage, attempt)
 
-    def keep_heard(self, stage: Stage, found: Verdict, seconds: float) -> None:
-        """What a recording of rounds came to."""
+    def keep_heard(self, stage: Stage, found: Verdict, seconds: float, tempo: int) -> None:
+        """What a recording of rounds came to, at the tempo that it was made at."""
         errors, figures, spots = found.errors, found.figures, found.spots
         attempt = self.attempt(stage, found.clean, errors, seconds, "round", figures, spots)
-        self._add(stage, replace(attempt, source="heard"))
+        self._add(stage, replace(attempt, source="heard", tempo=tempo))
 
     def _add(self, stage: Stage, attempt: Attempt) -> None:
         """Into the record; the ladder decides how it goes on."""

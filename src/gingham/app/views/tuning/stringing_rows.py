@@ -65,9 +65,8 @@ class StringingRows(QWidget):
                 self._transport.stop()
                 return
             each = next((s for s in self.found if s.instrument.id == STRINGINGS[number]), None)
-            if each is not None and self._asked is not None:
-                bar = each.result.spans[self._asked[2]].span.bar
-                tempo = self._shown.piece.tempo
-                self._transport.play_once([each.result], tempo, Owner.PATTERN, (bar, _HEARD_BARS))
+            if each is not None:
+                tempo, bars = each.result.piece.tempo, (each.bar, _HEARD_BARS)
+                self._transport.play_once([each.result], tempo, Owner.PATTERN, bars)
 
         return hear
