@@ -279,3 +279,12 @@ def test_what_means_nothing_stays_marked(qtbot, window) -> None:
     QTest.keyClicks(line, "thumb elbow")
     QTest.keyClick(line, Qt.Key.Key_Return)
     assert line.fault is not None and line.text() == "thumb elbow"
+
+
+def test_a_half_beat_on_a_button_is_read_as_typed(qtbot, window) -> None:
+    """“beat 4&” is no key of the button: the sign is shown, and the name for screen readers has it once."""
+    with qtbot.waitSignal(window.shown.settled):
+        window.document.edit("Other", make_piece("| G | Em7 |", "4/4 x2: p+m i m i p m i m", tempo=80))
+    fix = window.view.reasons.fix
+    qtbot.waitUntil(lambda: "beat 4&" in fix.accessibleName())
+    assert "4&&" in fix.text() and "&&" not in fix.accessibleName()

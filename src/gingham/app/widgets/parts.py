@@ -127,6 +127,11 @@ def form(*rows: tuple[str, QWidget]) -> QGridLayout:
     return grid
 
 
+def on_button(words: str) -> str:
+    """Words for a button: `&` is read as itself (`beat 4&`), not as the mark of a key."""
+    return words.replace("&", "&&")
+
+
 def button(words: str, tip: str, do: Callable[[], object]) -> QPushButton:
     """A button that does something."""
     out = QPushButton(words)

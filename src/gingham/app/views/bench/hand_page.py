@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QVBoxLayout
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.strip import PatternStrip, beside
 from gingham.app.widgets.levels import show_level
-from gingham.app.widgets.parts import BenchPage, box, button, head, plain, row
+from gingham.app.widgets.parts import BenchPage, box, button, head, on_button, plain, row
 from gingham.core.fitting.strings_in import Refingered, refinger
 from gingham.core.hands.motor import motor_of
 from gingham.core.judging.part import part_under, rates
@@ -107,7 +107,8 @@ class HandPage(BenchPage):
         verdict = self._desk.shown.verdict
         fix = verdict.fix if verdict is not None and verdict.result is result else None
         self.fix_button.setEnabled(fix is not None)
-        self.fix_button.setText(fix_text(fix) if fix is not None else "No single change raises it")
+        way = fix_text(fix) if fix is not None else "No single change raises it"
+        self.fix_button.setText(on_button(way))
         words = [rate_text(rates(result))]
         index = self._desk.shown.span_index()
         part = part_under(result, index) if index >= 0 else None

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLay
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.session.fitter import Verdict
+from gingham.app.widgets.parts import on_button
 from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import FASTEST_BPM, Limit
 from gingham.core.pieces.piece import Override
@@ -105,7 +106,8 @@ class ReasonsPanel(Dressed, QFrame):
         self.fix.setVisible(fix is not None)
         if fix is not None:
             words = fix_text(fix)
-            self.fix.setText("\n".join(wrap(words.replace(" → ", "\u00a0→\u00a0"), 32)))
+            lines = wrap(words.replace(" → ", "\u00a0→\u00a0"), 32)
+            self.fix.setText(on_button("\n".join(lines)))
             self.fix.setAccessibleName(words)
         self.monotony.setVisible(same is not None)
         if same is not None:
