@@ -5,18 +5,17 @@ from __future__ import annotations
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRect, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
-    QListView,
     QListWidget,
-    QListWidgetItem,
     QStyle,
     QStyledItemDelegate,
     QStyleOptionViewItem,
 )
 
 from gingham.app.look.appearance import Appearance
+from gingham.app.widgets.headed_list import NUMBER, HeadedList
 
 _STEP = 4
-_DOTS = Qt.ItemDataRole.UserRole + 1
+_DOTS = NUMBER + 1
 _DOTS_WIDE = 44
 _LETTERS = "CNHTESKOMLRAP"
 _ENTER = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
@@ -49,7 +48,7 @@ class _Row(QStyledItemDelegate):
         painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, dots)
 
 
-class StageList(QListWidget):
+class StageList(HeadedList):
     """Stages to choose from.
 
     Space plays (or stops), Enter or the pedal goes on in the session, D marks as done, + and − change the
@@ -67,12 +66,7 @@ class StageList(QListWidget):
     stage_chosen = Signal(int)
 
     def __init__(self, appearance: Appearance) -> None:
-        super().__init__()
-        self.setAccessibleName("Stages, in order")
-        self.setWordWrap(True)
-        self.setResizeMode(QListView.ResizeMode.Adjust)
-        self.setTextElideMode(Qt.TextElideMode.ElideNone)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        super().__init__("Stages, in order")
         self.setMinimumHeight(96)
         self.pedal = int(Qt.Key.Key_PageDown)
         """The key of a pedal: it goes on as Enter does."""
@@ -86,18 +80,11 @@ class StageList(QListWidget):
         index = 0
         for name, stages in rows:
             if len({each for each, _ in rows}) > 1:
-                title = QListWidgetItem(name)
-                title.setFlags(Qt.ItemFlag.NoItemFlags)
-                font = title.font()
-                font.setBold(True)
-                title.setFont(font)
-                self.addItem(title)
+                self.add_heading(name)
             for words, dots in stages:
-                item = QListWidgetItem(words)
-                item.setData(Qt.ItemDataRole.UserRole, index)
+                item = self.add_row(words, index)
                 item.setData(_DOTS, dots)
                 item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{words} {dots}".strip())
-                self.addItem(item)
                 index += 1
 
     def dots(self, row: int) -> str:
@@ -107,14 +94,12 @@ class StageList(QListWidget):
     @property
     def stage(self) -> int:
         """The index of the chosen stage; −1 for none."""
-        item = self.currentItem()
-        index = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
-        return -1 if index is None else int(index)
+        return self.number
 
     def choose(self, stage: int) -> None:
         """Choose a stage by its index."""
         for row in range(self.count()):
-            if self.item(row).data(Qt.ItemDataRole.UserRole) == stage:
+            if self.item(row).data(NUMBER) == stage:
                 self.setCurrentRow(row)
                 self.scrollToItem(self.item(row))
                 return

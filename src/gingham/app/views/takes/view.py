@@ -27,6 +27,7 @@ from gingham.app.look.theme import SIZES
 from gingham.app.views.takes.heard_canvas import HeardCanvas
 from gingham.app.views.takes.small import ChangeCanvas, LoudCanvas, PlaceCanvas, TempoCanvas
 from gingham.app.views.takes.tapping import TapStrip
+from gingham.app.widgets.headed_list import HeadedList
 from gingham.app.widgets.parts import box, head, narrow_box, plain, quiet
 from gingham.words.takes import LEGEND
 
@@ -37,19 +38,14 @@ _SIDE, _TILE = 300, QSize(152, 46)
 _RECORD, _BESIDE = 116, 84
 
 
-class SentenceList(QListWidget):
+class SentenceList(HeadedList):
     """Sentences of a take. Enter goes to the place, D drills it."""
 
     go_wanted = Signal()
     drill_wanted = Signal()
 
     def __init__(self) -> None:
-        super().__init__()
-        self.setAccessibleName("What held, and what to work on")
-        self.setWordWrap(True)
-        self.setResizeMode(QListView.ResizeMode.Adjust)
-        self.setTextElideMode(Qt.TextElideMode.ElideNone)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        super().__init__("What held, and what to work on")
         self.itemDoubleClicked.connect(lambda _item: self.go_wanted.emit())
 
     def fill(self, parts: list[tuple[str, list[tuple[int, str]]]]) -> None:
@@ -58,23 +54,9 @@ class SentenceList(QListWidget):
         for title, sentences in parts:
             if not sentences:
                 continue
-            item = QListWidgetItem(title)
-            item.setFlags(Qt.ItemFlag.NoItemFlags)
-            font = item.font()
-            font.setBold(True)
-            item.setFont(font)
-            self.addItem(item)
+            self.add_heading(title)
             for number, words in sentences:
-                row = QListWidgetItem(words)
-                row.setData(Qt.ItemDataRole.UserRole, number)
-                self.addItem(row)
-
-    @property
-    def number(self) -> int:
-        """The number of the chosen sentence; −1 for none."""
-        item = self.currentItem()
-        found = item.data(Qt.ItemDataRole.UserRole) if item is not None else None
-        return -1 if found is None else int(found)
+                self.add_row(words, number)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Its own keys; the arrows as in any list."""
