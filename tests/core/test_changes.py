@@ -23,7 +23,7 @@ from gingham.core.shapes.naming import names_of
 from gingham.core.shapes.search import shapes_for
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
-from gingham.words.changes import change_text, picking_text
+from gingham.words.changes import change_text, move_text, picking_text, window_text
 from tests.conftest import make_piece
 
 NAMES = [
@@ -80,6 +80,8 @@ def test_windows_of_the_design_s_example() -> None:
     assert "free from 3&, lands on string 6 fret 3 by beat 1: 1.5 beats, 1.2 s" in change_text(
         change, piece.meter, piece.tempo
     )
+    assert move_text(moves[3], change, piece.meter) == "from 3&, by beat 1"
+    assert window_text(moves[3], piece.meter, piece.tempo) == "1.2 s"
     slower = change_into(fit(replace(piece, tempo=36)), 1)
     assert "1.5 beats, 2.5 s" in change_text(slower, piece.meter, 36)
 

@@ -119,16 +119,17 @@ def _tenths(window: Fraction, meter: Meter, tempo: int) -> str:
 
 
 def move_text(move: FingerMove, change: Change, meter: Meter) -> str:
-    """One finger beside the picture of its window: `free from 3&, lands by beat 1`."""
+    """One finger beside the picture of its window: `from 3&, by beat 1`: free since then, set by then."""
     if move.kind == "stays":
         return "stays"
     if move.to_place is None:
         return "lifts, is free"
     verb = "slides" if move.kind == "slides" else "lands"
-    by = f"{verb} by {_beat(_count(move.due, change, meter))}" if move.due is not None else f"{verb} any time"
-    held = move.from_place is not None and move.free is not None
-    free = _from(move, change, meter).replace(" at any", " any") if held else ""
-    return f"free{free}, {by}" if free else by
+    by = f"by {_beat(_count(move.due, change, meter))}" if move.due is not None else "any time"
+    if move.from_place is None or move.free is None or move.due is None:
+        return f"{verb} {by}"
+    since = _from(move, change, meter).strip().replace("at any", "any")
+    return f"{'slides ' if move.kind == 'slides' else ''}{since}, {by}"
 
 
 def window_text(move: FingerMove, meter: Meter, tempo: int) -> str:
