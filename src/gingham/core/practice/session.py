@@ -34,7 +34,7 @@ _IN_STEPS, _MUCH_BARRE = 0.5, 0.5
 _LONG_FROM, _NEAR = 15, 2
 """A player who breaks more often than that takes short breaks."""
 _LATE_MS, _LATELY = 400.0, 400
-_LEAST_PRIOR, _MOST_PRIOR = 0.1, 0.4
+_LEAST_PRIOR, _PRIOR_OF_HARD = 0.1, 0.4
 
 
 class Hand(msgspec.Struct, frozen=True):
@@ -111,7 +111,7 @@ def weakest(planned: Planned, attempts: Sequence[Attempt]) -> list[Weak]:
         pair = pair_of(stage)
         if pair is None or stage.kind != "loop" or stage.group not in ("change", "whole"):
             continue
-        prior = _LEAST_PRIOR + _MOST_PRIOR * stage.hard
+        prior = _LEAST_PRIOR + _PRIOR_OF_HARD * stage.hard
         name = " > ".join(pair)
         rounds = rounds_at_change(stage, name, past, through[stage.section])
         share = weakness(rounds, prior)
