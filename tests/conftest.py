@@ -65,6 +65,7 @@ def qtbot(qapp: QApplication, request: pytest.FixtureRequest) -> PatientBot:
 def own_folders(tmp_path: Path, monkeypatch) -> None:
     """What a test keeps, it keeps in a folder of its own."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
 
 
 @pytest.fixture(autouse=True)

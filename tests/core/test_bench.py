@@ -304,7 +304,7 @@ def test_scripts_follow_the_player_s_names() -> None:
     assert picked == "down — down up down up down up"
     reading = Naming(fingers="letters", strings="both")
     assert (reading.finger("a"), reading.token("m'"), reading.string(3, "G")) == ("R", "M'", "string 3, G")
-    assert Naming(fingers="numbers").finger("c") == "4" and len(SCRIPTS) == 5
+    assert Naming(fingers="numbers").finger("c") == "‹4›" and len(SCRIPTS) == 5
 
 
 @given(patterns(), st.text("abcXYZ 0-9/\\.:éß", min_size=1, max_size=30))

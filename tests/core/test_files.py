@@ -53,6 +53,10 @@ FULL = make_piece(
         "nylon",
         four_string="literal",
         pick="economy",
+        support="resting",
+        tones="few",
+        strict="near",
+        stand_ins="suiting",
     ),
     done=("alone-p-G", "whole"),
     overrides=(
@@ -62,7 +66,13 @@ FULL = make_piece(
     ),
 )
 OWN = OwnRules(
-    parse_thumb("rise+each-bar+walk"), parse_fingers("home"), parse_first("named:5"), "thumb-only", "pim"
+    parse_thumb("rise+each-bar+walk"),
+    parse_fingers("home"),
+    parse_first("named:5"),
+    "thumb-only",
+    "pim",
+    "whole",
+    "lilt",
 )
 FULL = replace(FULL, sections=(replace(FULL.sections[0], own=OWN, repeats=3),))
 

@@ -18,7 +18,7 @@ from gingham.core.pieces.edits import add_section
 from gingham.core.pieces.own_stages import parse_own_stage
 from gingham.core.pieces.rules import Rules
 from gingham.core.practice.loop import loop_of, planted, whole_section
-from gingham.core.practice.orders import JOINS, ORDERS
+from gingham.core.practice.orders import JOINS, ORDERS, Learning
 from gingham.core.practice.plan import plan, plan_piece
 from gingham.core.practice.stages import Stage, asked_of, length_of, strummed
 from gingham.core.values import replace
@@ -36,7 +36,8 @@ def whole_of(stages: tuple[Stage, ...]) -> Stage:
 def codes(order: str, chords: str = CHORDS, pattern: str = HEARTH) -> list[str]:
     """The stages' codes in order."""
     return [
-        stage.reason.code.removeprefix("stage-") for stage in plan(fit(make_piece(chords, pattern)), order)
+        stage.reason.code.removeprefix("stage-")
+        for stage in plan(fit(make_piece(chords, pattern)), Learning(order))
     ]
 
 
@@ -66,7 +67,7 @@ def test_layers_grow_by_one_finger(joins: str, heard: list[str]) -> None:
     """In the order that the player has chosen; the fretting hand's own notes come with the last one."""
     stages = [
         s
-        for s in plan(fit(make_piece(CHORDS)), "picking", joins)
+        for s in plan(fit(make_piece(CHORDS)), Learning("picking", joins))
         if s.reason.code in ("stage-alone", "stage-with")
     ]
     assert ["".join(sorted({"p", "i", "m", "a", "c", ""} - stage.muted)) for stage in stages] == heard
@@ -170,7 +171,7 @@ def test_a_stage_that_doubles_the_strokes_is_slower(level: str) -> None:
 def test_every_stage_of_every_pattern_can_be_played(pattern, order: str) -> None:
     """Each loops something of the section, has words and an id of its own, and never creeps."""
     result = fit(make_piece("| G | C | D | Em |", print_pattern(pattern)))
-    stages = plan(result, order)
+    stages = plan(result, Learning(order))
     assert len({stage.id for stage in stages}) == len(stages) > 2
     for stage in stages:
         part = line_of(stage, {0: result})

@@ -18,7 +18,7 @@ from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.entries import Record, resting
 from gingham.core.practice.identity import identity_of_file
 from gingham.core.practice.log import Log
-from gingham.core.practice.orders import ORDERS
+from gingham.core.practice.orders import ORDERS, Learning
 from gingham.core.practice.plan import Planned, plan_piece
 from gingham.core.practice.record_text import RecordAnswer, attempts_csv, record_answer
 from gingham.core.practice.session import (
@@ -101,7 +101,7 @@ def _practise(options: argparse.Namespace) -> Answer:
     minutes = read("--minutes", options.minutes, lambda text: whole(text, SHORTEST, LONGEST))
     file = load(options.piece)
     piece = file.piece
-    planned = plan_piece(piece, options.order)
+    planned = plan_piece(piece, Learning(options.order))
     record, today = _record(), datetime.now().astimezone().date()
     identity = file.identity or identity_of_file(options.piece)
     own = [attempt for attempt in record.attempts if attempt.piece == identity]

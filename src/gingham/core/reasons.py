@@ -38,5 +38,16 @@ class Problem(msgspec.Struct, frozen=True, gc=False):
         return cls(code, at, tuple(values.items()))
 
 
-ADVICE = frozenset({"no-third", "no-root", "muddy", "foreign-tone", "cuts-note"})
+ADVICE = frozenset(
+    {
+        "no-third",
+        "no-root",
+        "no-tone",
+        "muddy",
+        "foreign-tone",
+        "cuts-note",
+        "support-finger",
+        "support-chuck",
+    }
+)
 """Codes of problems that need no solving: what is played can be played, and may sound as it is meant."""

@@ -28,6 +28,9 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "close": ActionWords("Close piece", "Ctrl+W", "Close this piece"),
     "next-piece": ActionWords("Next piece", "Ctrl+Tab", "Show the next open piece"),
     "setup": ActionWords("Set-up", "F4", "Instrument, tuning, capo, meter and swing"),
+    "way": ActionWords(
+        "My way of playing", "Shift+F4", "Thumb, fingers, names and orders, once for all pieces"
+    ),
     "moves": ActionWords("Capo and key", "F6", "Easier positions, another key, call sheet"),
     "tune": ActionWords(
         "Tune the strings",

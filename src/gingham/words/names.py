@@ -79,6 +79,24 @@ FOUR_STRING_NAMES = {
     "literal": "only the first bass moves",
     "block": "all strings at once",
 }
+SUPPORT_NAMES = {
+    "floating": "floats free",
+    "little-finger": "little finger on the top",
+    "resting": "fingers rest on their strings",
+}
+TONE_NAMES = {
+    "third": "root and third, else say so",
+    "named": "every tone of its name",
+    "few": "any two tones are enough",
+}
+STRICT_NAMES = {
+    "exact": "the very string",
+    "near": "any string of the held chord",
+}
+STAND_IN_NAMES = {
+    "all": "wherever they are easier",
+    "suiting": "only if they suit the neighbours",
+}
 ALIGN_NAMES = {
     "bar": "from bar lines",
     "chord": "from each chord",

@@ -13,31 +13,52 @@ from gingham.words.names import FINGER_NAMES, PICK_ROWS
 FINGER_NAMINGS = {
     "pima": "p i m a c",
     "letters": "T I M R L",
-    "numbers": "T 1 2 3 4",
+    "numbers": "T ‹1› ‹2› ‹3› ‹4›",
+    "words": "thumb, index, middle, ring, little",
 }
-STRING_NAMINGS = {"numbers": "string 3", "letters": "G string", "both": "string 3, G"}
+STRING_NAMINGS = {
+    "numbers": "string 3",
+    "letters": "G string",
+    "both": "string 3, G",
+    "places": "3rd string from the floor",
+}
 COUNT_NAMINGS = {
     "la-li": "1 & · 1 e & a · 1 la li",
     "trip-let": "1 & · 1 e & a · 1 trip let",
     "and-a": "1 & · 1 e & a · 1 & a",
     "places": "1 2 3 4 5 …, every place",
 }
-NAMINGS = {"fingers": FINGER_NAMINGS, "strings": STRING_NAMINGS, "counts": COUNT_NAMINGS}
+FRET_NAMINGS = {"capo": "from the capo", "nut": "from the nut", "both": "from the capo (from the nut)"}
+NAMINGS = {
+    "fingers": FINGER_NAMINGS,
+    "strings": STRING_NAMINGS,
+    "counts": COUNT_NAMINGS,
+    "frets": FRET_NAMINGS,
+}
 _FINGERS = {
     "pima": dict(zip("pimac", "pimac", strict=True)),
     "letters": dict(zip("pimac", "TIMRL", strict=True)),
-    "numbers": dict(zip("pimac", "T1234", strict=True)),
+    "numbers": dict(zip("pimac", ("T", "‹1›", "‹2›", "‹3›", "‹4›"), strict=True)),
+    "words": dict(zip("pimac", ("th", "in", "mi", "ri", "lt"), strict=True)),
 }
+_FROM_FLOOR = {1: "1st", 2: "2nd", 3: "3rd"}
 _PICK = {"down": "↓", "up": "↑"}
 _TRIPLETS = {"trip-let": {"la": "trip", "li": "let"}, "and-a": {"la": "&", "li": "a"}}
 
 
 class Naming(msgspec.Struct, frozen=True):
-    """The chosen names: a key of FINGER_NAMINGS, of STRING_NAMINGS, of COUNT_NAMINGS."""
+    """The chosen names: a key of FINGER_NAMINGS, STRING_NAMINGS, COUNT_NAMINGS and FRET_NAMINGS each."""
 
     fingers: str = "pima"
     strings: str = "numbers"
     counts: str = "la-li"
+    frets: str = "capo"
+
+    def fret(self, number: int, capo: int) -> str:
+        """A fret as it is counted: `2` from the capo, `5` from the nut under a capo at 3, or both: `2 (5)`."""
+        if not capo or self.frets == "capo":
+            return str(number)
+        return str(number + capo) if self.frets == "nut" else f"{number} ({number + capo})"
 
     def finger(self, name: str) -> str:
         """The short name of a finger: `m`, `M`, `2`."""
@@ -47,6 +68,8 @@ class Naming(msgspec.Struct, frozen=True):
         """The finger's word and its short name: `middle m`; a flat pick has rows of strings instead."""
         if hand == "pick":
             return PICK_ROWS[name]
+        if self.fingers == "words":
+            return FINGER_NAMES[name].removesuffix(" finger")
         return f"{FINGER_NAMES[name].removesuffix(' finger')}  {self.finger(name)}"
 
     def token(self, token: str) -> str:
@@ -59,6 +82,8 @@ class Naming(msgspec.Struct, frozen=True):
             return f"{note} string"
         if self.strings == "both" and note:
             return f"string {number}, {note}"
+        if self.strings == "places":
+            return f"{_FROM_FLOOR.get(number, f'{number}th')} from the floor"
         return f"string {number}"
 
     def syllable(self, syllable: str, place: int) -> str:

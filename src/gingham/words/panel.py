@@ -12,6 +12,7 @@ from gingham.core.judging.holding import free_fingers, slips, unheard_voice
 from gingham.core.judging.muddy import muddy_on
 from gingham.core.judging.part import part_under, resting_strings, times_played
 from gingham.core.judging.stringing import Unison, lowest_string, unisons
+from gingham.core.judging.support import support_clash
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key
 from gingham.core.music.meter import count_at
@@ -223,7 +224,8 @@ def _faults(result: Result, index: int) -> list[PanelLine]:
     found = [p for bar in result.bars_of(index) for p in bar.problems if result.span_at(bar, p.at) == index]
     found += fitted.faults
     muddy = muddy_on(result, index)
-    found += [problem for problem in (muddy, unheard_voice(result, index)) if problem is not None]
+    more = (muddy, unheard_voice(result, index), support_clash(result, index))
+    found += [problem for problem in more if problem is not None]
     counts: dict[str, int] = {}
     for problem in found:
         text = problem_text(problem)

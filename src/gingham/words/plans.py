@@ -5,7 +5,14 @@ from __future__ import annotations
 import msgspec
 
 from gingham.core.pieces.rules import FirstRule, OwnRules, ThumbPlan
-from gingham.words.names import FIRST_NAMES, FOUR_STRING_NAMES, HAND_NAMES, POLICY_NAMES
+from gingham.words.names import (
+    ACCENT_NAMES,
+    FIRST_NAMES,
+    FOUR_STRING_NAMES,
+    HAND_NAMES,
+    HOLD_NAMES,
+    POLICY_NAMES,
+)
 
 
 class PlanWords(msgspec.Struct, frozen=True):
@@ -46,6 +53,10 @@ def own_text(own: OwnRules) -> str:
         parts.append(f"with four strings {FOUR_STRING_NAMES[own.four_string]}")
     if own.hand is not None:
         parts.append(HAND_NAMES[own.hand])
+    if own.hold is not None:
+        parts.append(f"holding {HOLD_NAMES[own.hold]}")
+    if own.accents is not None:
+        parts.append(f"accents {ACCENT_NAMES[own.accents]}")
     return ", ".join(parts)
 
 

@@ -24,6 +24,8 @@ JOIN_NAMES = {
     "imacp": "fingers first, then the thumb",
     "pamic": "thumb, then from outside in",
 }
+OPENING_NAMES = {"free": "without a tempo", "count": "to a slow count from the start"}
+SING_NAMES = {"hum": "hum first, then the words", "words": "the words from the start"}
 STROKE_NAMES = {"chuck": "chuck", "brush-down": "down-stroke", "brush-up": "up-stroke"}
 _STAGES = {
     "stage-free": "the order of strings on {chord}, no tempo",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
@@ -11,6 +12,9 @@ from gingham.core.pieces.piece import Piece
 from gingham.core.practice.identity import identity_of_file, new_identity
 from gingham.core.reasons import Reason
 from gingham.core.values import replace
+
+if TYPE_CHECKING:
+    from gingham.core.pieces.way import Way
 
 NAMELESS = "Untitled"
 """The title of a piece until it is given one; its first file names it."""
@@ -135,12 +139,8 @@ class Document(QObject):
         self.saved.emit()
 
 
-def empty_piece() -> Piece:
-    """A new piece: no chords yet, the first built-in pattern."""
-    from gingham.core.music.meter import meter
-    from gingham.core.patterns.library import pattern_for
-    from gingham.core.pieces.chordline import ChordLine
-    from gingham.core.pieces.piece import NamedPattern, Section
+def empty_piece(way: Way | None = None) -> Piece:
+    """A new piece that begins as a way of playing says, or as usual: no chords yet."""
+    from gingham.core.pieces.way import Way
 
-    name, pattern = pattern_for(meter(4, 4))
-    return Piece(NAMELESS, (Section("Verse", ChordLine(()), name),), (NamedPattern(name, pattern),))
+    return (Way() if way is None else way).new_piece(NAMELESS)

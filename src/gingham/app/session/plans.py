@@ -11,7 +11,7 @@ from gingham.app.session.shown import Shown
 from gingham.app.work.worker import NewestWorker
 from gingham.core.fitting.cache import FitCache
 from gingham.core.pieces.piece import Piece
-from gingham.core.practice.orders import JOINS, ORDERS
+from gingham.core.practice.orders import JOINS, OPENINGS, ORDERS, SINGING, Learning
 
 if TYPE_CHECKING:
     from gingham.core.practice.plan import Planned
@@ -19,8 +19,8 @@ if TYPE_CHECKING:
 _QUICK = 64  # bars of a piece that is planned while the player waits
 
 
-class _Planner(NewestWorker[tuple[Piece, str, str]]):
-    """Plans the newest piece, in an order of learning, the fingers joining in an order."""
+class _Planner(NewestWorker[tuple[Piece, Learning]]):
+    """Plans the newest piece, as the player learns."""
 
     planned = Signal(object)
 
@@ -28,7 +28,7 @@ class _Planner(NewestWorker[tuple[Piece, str, str]]):
         self._cache = FitCache()
         super().__init__("planner", parent)
 
-    def work_on(self, item: tuple[Piece, str, str]) -> None:
+    def work_on(self, item: tuple[Piece, Learning]) -> None:
         """Plan one piece."""
         from gingham.core.practice.plan import plan_piece
 
@@ -50,26 +50,27 @@ class Plans(QObject):
         self.planned: Planned | None = None
 
     @property
-    def order(self) -> str:
-        """The order of learning."""
-        return self._settings.choice("learning-order", ORDERS, ORDERS[0])
+    def learning(self) -> Learning:
+        """How the player learns."""
+        choice = self._settings.choice
+        return Learning(
+            choice("learning-order", ORDERS, ORDERS[0]),
+            choice("joins", JOINS, JOINS[0]),
+            choice("opening", OPENINGS, OPENINGS[0]),
+            choice("sing", SINGING, SINGING[0]),
+        )
 
-    @property
-    def joins(self) -> str:
-        """The order in which fingers join."""
-        return self._settings.choice("joins", JOINS, JOINS[0])
-
-    def choose(self, order: str, joins: str) -> None:
-        """Learn in another order from now on."""
-        self._settings.set_text("learning-order", order)
-        self._settings.set_text("joins", joins)
+    def choose(self, learning: Learning) -> None:
+        """Learn in another way from now on."""
+        self._settings.set_text("learning-order", learning.order)
+        for name in ("joins", "opening", "sing"):
+            self._settings.set_text(name, getattr(learning, name))
 
     @property
     def fresh(self) -> bool:
         """Whether the plan is that of the piece and the orders as they are now."""
         made = self.planned
-        wanted = (self.order, self.joins)
-        return made is not None and made.piece is self._shown.piece and (made.order, made.joins) == wanted
+        return made is not None and made.piece is self._shown.piece and made.learning == self.learning
 
     def refresh(self) -> bool:
         """Make the plan if it is an old one; whether it is there at once."""
@@ -79,12 +80,12 @@ class Plans(QObject):
 
         piece = self._shown.piece
         if sum(len(section.chords.bars) for section in piece.sections) <= _QUICK:
-            self._take(plan_piece(piece, self.order, self.joins, self._cache))
+            self._take(plan_piece(piece, self.learning, self._cache))
             return True
         if self._planner is None:
             self._planner = _Planner(self)
             self._planner.planned.connect(self._take)
-        self._planner.request((piece, self.order, self.joins))
+        self._planner.request((piece, self.learning))
         return False
 
     def _take(self, planned: Planned) -> None:

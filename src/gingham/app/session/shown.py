@@ -62,6 +62,8 @@ class Shown(QObject):
         self.limit = _NO_LIMIT
         self.verdict: Verdict | None = None
         self.cursor = Cursor()
+        self.own_shapes = ""
+        """The shapes of the player's own way, as a chord line: for chords that come into the piece."""
         self._fitter, self._judge = fitter, judge
         self._tell_soon = QTimer(self, singleShot=True, interval=_TELL_MS)
         self._tell_soon.timeout.connect(self._tell)

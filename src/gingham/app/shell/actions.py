@@ -63,6 +63,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     _action("close", _PIECE),
     _action("next-piece", _PIECE),
     _action("setup", _PIECE),
+    _action("way", _PIECE),
     _action("moves", _PIECE),
     _action("tune", _PIECE),
     _action("quit", _PIECE),

@@ -111,6 +111,7 @@ class Drawers:
 
     def _setup(self) -> QWidget:
         panel, settings = self._window.view.setup, self._window.settings
+        panel.way.clicked.connect(self._window.actions_by_id["way"].trigger)
         panel.learned = lambda: settings.text("learned-hand", "")
         for name, field in panel.care.items():
             field.setValue(self._window.care.setting(name))

@@ -19,6 +19,7 @@ from gingham.app.session.fitter import Fitter, Judge
 from gingham.app.session.logbook import Logbook
 from gingham.app.session.plans import Plans
 from gingham.app.session.shown import Shown
+from gingham.app.session.ways import Ways
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.standing import Standing
 from gingham.app.sound.devices import device_names
@@ -79,8 +80,11 @@ class Frame(QMainWindow):
         self.following = Following(self.build, self.playing, self)
         self.care = HandCare(self.transport, self.shown, settings, self)
         self.plans = Plans(self.shown, settings, self)
+        self.ways = Ways(
+            Folders.of_this_user().config / "ways.json", self.appearance, self.plans, self.shown, self
+        )
         self.logbook = Logbook(Folders.of_this_user().data / "practice.sqlite", self)
-        for part in (self.care, self.shown, self.playing, self.logbook):
+        for part in (self.care, self.shown, self.playing, self.logbook, self.ways):
             part.notice.connect(self.notify)
         self.appearance.changed.connect(self._restyle)
         self.view.pieces.currentChanged.connect(self.show_piece)
@@ -135,7 +139,7 @@ class Frame(QMainWindow):
 
     def new(self) -> None:
         """Start an empty piece, ready to type its chords."""
-        self.add(Document(empty_piece(), parent=self))
+        self.add(self.ways.new_document(self))
         self.actions_by_id["build"].trigger()
         self.view.chords.setFocus()
 

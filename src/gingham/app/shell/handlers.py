@@ -90,6 +90,7 @@ def _of_the_places(window: Frame, files: Files, pages: Pages, drawers: Drawers) 
         "save-sheet": lambda: _with_sheet(pages, lambda _sheet: files.save_sheet()),
         "print": lambda: _with_sheet(pages, lambda sheet: sheet.ask_print()),
         "chart": pages.show_chart,
+        "way": partial(pages.toggle, "way"),
         "help": partial(pages.toggle, "help"),
         "hand": pages.show_hands,
         "hurts": pages.stop_for_the_hand,

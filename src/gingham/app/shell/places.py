@@ -137,6 +137,14 @@ def _reading(window: Frame) -> Place:
     return reading
 
 
+def _way(window: Frame) -> Place:
+    from gingham.app.views.way.page import WayView
+
+    way = WayView(window.appearance, window.shown, window.ways)
+    way.left.connect(window.actions_by_id["build"].trigger)
+    return way
+
+
 def _help(window: Frame) -> Place:
     from gingham.app.views.help.page import HelpView
 
@@ -154,6 +162,7 @@ PLACES = (
     PlaceSpec("takes", "Takes", _takes),
     PlaceSpec("sheet", "Sheet", _sheet),
     PlaceSpec("record", "Log", _log),
+    PlaceSpec("way", "My way", _way, standing=False),
     PlaceSpec("reading", "Read", _reading, standing=False),
     PlaceSpec("help", "Help", _help, standing=False),
 )

@@ -14,7 +14,7 @@ from gingham.app.files.paths import exists
 from gingham.app.look import theme, zoom
 from gingham.app.look.folders import Folders
 from gingham.app.look.settings import Settings
-from gingham.app.session.document import Document, empty_piece
+from gingham.app.session.document import Document
 from gingham.app.shell import crash
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.sweeping import Sweeper
@@ -135,7 +135,7 @@ def fill(window: MainWindow, paths: list[Path], *, demo: bool) -> None:
         window.files.open_file(path)
     window.files.recover()
     if not window.documents:
-        window.add(Document(empty_piece()))
+        window.add(window.ways.new_document(window))
         window.view.chords.setFocus()
     elif not demo:
         window.pages.show_last()

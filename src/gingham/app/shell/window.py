@@ -11,7 +11,7 @@ from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeyEvent, QKeySeq
 from PySide6.QtWidgets import QApplication, QMenu
 
 from gingham.app.look.settings import Settings
-from gingham.app.session.document import Document, empty_piece
+from gingham.app.session.document import Document
 from gingham.app.shell.actions import ACTIONS, LINES_BEFORE, MENUS
 from gingham.app.shell.drawers import Drawers
 from gingham.app.shell.filing import Files
@@ -156,7 +156,7 @@ class MainWindow(Frame):
         self.playing.stop()
         gone = self.take_out(index)
         if not self.documents:
-            self.add(Document(empty_piece()))
+            self.add(self.ways.new_document(self))
         self.show_piece(self.view.pieces.currentIndex())
         self.let_go(gone)
         return True

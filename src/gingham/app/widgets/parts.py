@@ -112,7 +112,7 @@ def narrow_box(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
     return out
 
 
-def form(*rows: tuple[str, QWidget]) -> QGridLayout:
+def form(*rows: tuple[str, QWidget], label_width: int = _LABEL) -> QGridLayout:
     """Labels at the left, what they name at the right, as wide as there is room."""
     grid = QGridLayout()
     grid.setHorizontalSpacing(8)
@@ -120,7 +120,7 @@ def form(*rows: tuple[str, QWidget]) -> QGridLayout:
     grid.setColumnStretch(1, 1)
     for index, (words, widget) in enumerate(rows):
         label = quiet(words)
-        label.setFixedWidth(_LABEL)
+        label.setFixedWidth(label_width)
         label.setBuddy(widget)
         grid.addWidget(label, index, 0)
         grid.addWidget(widget, index, 1)

@@ -41,7 +41,10 @@ class Substitute(msgspec.Struct, frozen=True, gc=False):
 
 
 def substitutes(result: Result, index: int, most: int = 6) -> tuple[Substitute, ...]:
-    """Easier stand-ins for one chord of a fitted section: those that suit first, then by effort saved."""
+    """Easier stand-ins for one chord of a fitted section: those that suit first, then by effort saved.
+
+    Those that do not suit are left out if the piece's rules say so.
+    """
     assignment = result.spans[index].assignment
     if assignment is None:
         return ()
@@ -51,6 +54,8 @@ def substitutes(result: Result, index: int, most: int = 6) -> tuple[Substitute, 
         for ranked in shapes_for(chord, result.piece.instrument, result.piece.capo)[:2]
         if (each := _try(result, index, assignment, chord, ranked.shape)) is not None
     ]
+    if result.piece.rules.stand_ins == "suiting":
+        found = [each for each in found if each.suits]
     best: dict[str, Substitute] = {}
     for each in sorted(found, key=lambda s: -s.saved):
         best.setdefault(each.chord.text, each)

@@ -125,6 +125,9 @@ def assign(
         (*_foreign_tones(held), *_grip_notes(grip, chord), *_met(chord, fingers)),
         None if variant is None else variant.when,
         rules.hand,
+        rules.hold,
+        rules.accents,
+        rules.tones,
     )
     return assignment, _for_hand(played, assignment, rules, setting, asked)
 

@@ -101,7 +101,7 @@ class Laid:
         key = (id(chord), *map(id, own))
         known = self._context.summaries
         if key not in known:  # kept with chord and stretches, so that their identity stays theirs
-            known[key] = (_summary(chord.assignment, own, self._piece.rules.hold == "whole"), chord, own)
+            known[key] = (_summary(chord.assignment, own, chord.assignment.hold == "whole"), chord, own)
         return known[key][0]
 
     def _misfit_pins(self, pinned: tuple[int, ...]) -> Iterator[tuple[int, Problem]]:
@@ -147,12 +147,13 @@ def _held(assignment: Assignment, strings: frozenset[int]) -> Shape:
 
 
 def _unheard(assignment: Assignment, heard: set[str]) -> list[Problem]:
-    """Foreign tones of the shape, and the third or the root if it is never plucked while the chord lasts."""
+    """Foreign tones of the shape, and what the player misses that is never plucked while the chord lasts."""
     chord = assignment.chord
     out = [Problem(note.code, Fraction(0), note.values) for note in assignment.notes]
-    third = next((str(d) for d in chord.degrees if d.number == 3), None)
-    if heard and third is not None and third not in heard:
-        out.append(Problem.of("no-third", Fraction(0), chord=chord.text, degree=third))
-    if heard and "1" not in heard:
-        out.append(Problem.of("no-root", Fraction(0), chord=chord.text))
+    for degree in assignment.unheard(heard) if heard else ():
+        if degree == "1":
+            out.append(Problem.of("no-root", Fraction(0), chord=chord.text))
+        else:
+            code = "no-third" if degree.lstrip("b#") == "3" else "no-tone"
+            out.append(Problem.of(code, Fraction(0), chord=chord.text, degree=degree))
     return out

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Container, Iterator, Sequence
 from fractions import Fraction
 from typing import Literal
 
@@ -14,7 +14,7 @@ from gingham.core.music.pitch import Pitch
 from gingham.core.patterns.pattern import Pattern, PickWay
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Override, Piece
-from gingham.core.pieces.rules import Hand, ThumbPlan
+from gingham.core.pieces.rules import Accents, Hand, Hold, ThumbPlan, Tones
 from gingham.core.reasons import Problem, Reason
 from gingham.core.shapes.fretting import Fretting
 from gingham.core.shapes.shape import Shape
@@ -42,7 +42,8 @@ class Assignment(msgspec.Struct, frozen=True, gc=False):
     """What thumb and fingers mean on one chord.
 
     `sounding` is the chord's name above the capo, `cycle` the order in which bare thumb strokes take the
-    basses (indices from 0), `variant` the pattern's variant that it plays (its `when`), `hand` what plucks.
+    basses (indices from 0), `variant` the pattern's variant that it plays (its `when`), `hand` what plucks,
+    `hold` whether all of the shape is held, `accents` how loud, `tones` what the chord must sound.
     """
 
     chord: Chord
@@ -56,6 +57,9 @@ class Assignment(msgspec.Struct, frozen=True, gc=False):
     notes: tuple[Reason, ...] = ()
     variant: str | None = None
     hand: Hand = "pima"
+    hold: Hold = "plucked"
+    accents: Accents = "thumb"
+    tones: Tones = "third"
 
     def fret(self, string: int) -> int | None:
         """The fret of a string as it is played: a bass may lie where the shape itself is silent."""
@@ -63,6 +67,17 @@ class Assignment(msgspec.Struct, frozen=True, gc=False):
         if own is not None:
             return own
         return next((c.fret for c in self.basses if c.string == string and c.fret is not None), None)
+
+    def unheard(self, heard: Container[str]) -> tuple[str, ...]:
+        """The degrees that are missed where only those of `heard` sound, as the player asks of a chord."""
+        degrees = [str(degree) for degree in self.chord.degrees]
+        if self.tones == "few":
+            return (
+                () if sum(degree in heard for degree in degrees) > 1 else _root_and_third(self.chord, heard)
+            )
+        if self.tones == "named":
+            return tuple(degree for degree in degrees if degree not in heard)
+        return _root_and_third(self.chord, heard)
 
     def outside(self) -> dict[int, StringChoice]:
         """The basses on strings that the shape itself leaves silent, by string."""
@@ -135,6 +150,11 @@ class FittedBar(msgspec.Struct, frozen=True, gc=False):
     """(at, length, phase): which part of the pattern lies where in the bar."""
     pattern: Pattern | None = None
     """The bar's own pattern, bare strings read into fingers; None where it plays the section's."""
+
+
+def _root_and_third(chord: Chord, heard: Container[str]) -> tuple[str, ...]:
+    third = next((str(degree) for degree in chord.degrees if degree.number == 3), None)
+    return tuple(degree for degree in ("1", third) if degree is not None and degree not in heard)
 
 
 class FittedSpan(msgspec.Struct, frozen=True, gc=False):

@@ -50,7 +50,19 @@ def _from_5(plain: Plain) -> Plain:
     return plain
 
 
-_STEPS: dict[int, Callable[[Plain], Plain]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5}
+def _from_6(plain: Plain) -> Plain:
+    """Version 6 did not say what the hand leans on, nor held or accented single chords; it reads as it is."""
+    return plain
+
+
+_STEPS: dict[int, Callable[[Plain], Plain]] = {
+    1: _from_1,
+    2: _from_2,
+    3: _from_3,
+    4: _from_4,
+    5: _from_5,
+    6: _from_6,
+}
 
 
 def migrated(plain: Any, version: int) -> Any:

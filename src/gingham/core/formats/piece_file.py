@@ -25,11 +25,11 @@ from gingham.core.formats.records import (
     PatternRecord,
     PieceRecord,
     RulesOverrideRecord,
-    RulesRecord,
     SectionRecord,
     TurnRecord,
 )
 from gingham.core.formats.repairs import check_amounts, repaired
+from gingham.core.formats.rules_text import own_of, own_texts, rules_of, rules_record
 from gingham.core.formats.unknown import unknown_fields, with_unknown
 from gingham.core.instruments.instrument import Instrument, check_capo, instrument
 from gingham.core.music.key import parse_key
@@ -50,26 +50,6 @@ from gingham.core.pieces.piece import (
     RulesOverride,
     Section,
 )
-from gingham.core.pieces.rules import (
-    ACCENTS,
-    ALIGNMENTS,
-    FOUR_STRING,
-    HANDS,
-    HOLDS,
-    MUDDY,
-    PICK_STROKES,
-    SHAPE_CHOICES,
-    TOUCHES,
-    VOICES,
-    OwnRules,
-    Rules,
-    check_choice,
-    check_level,
-    check_strings,
-    parse_fingers,
-    parse_first,
-    parse_thumb,
-)
 from gingham.core.pieces.tempo import check_tempo, parse_swing
 from gingham.core.reasons import Reason
 from gingham.core.shapes.shape import parse_shape
@@ -83,7 +63,7 @@ _UNREADABLE = (
     RecursionError,
     ValueError,  # a number of thousands of digits
 )
-_ROUGHEST, _LONGEST_BAR, _LONGEST_ID = 100, 16, 64
+_LONGEST_BAR, _LONGEST_ID = 16, 64
 T = TypeVar("T")
 
 
@@ -194,7 +174,7 @@ def _record(piece: Piece, identity: str) -> PieceRecord:
         piece.tempo,
         str(piece.swing),
         None if piece.key is None else str(piece.key),
-        _rules_record(piece.rules),
+        rules_record(piece.rules),
         [PatternRecord(named.name, print_pattern(named.pattern)) for named in piece.patterns],
         [_section_record(s, piece.meter) for s in piece.sections],
         [_override_record(override) for override in piece.overrides],
@@ -207,15 +187,8 @@ def _record(piece: Piece, identity: str) -> PieceRecord:
     )
 
 
-def _rules_record(rules: Rules) -> RulesRecord:
-    spoken = (str(rules.thumb), str(rules.fingers), str(rules.first))
-    chosen = (rules.align, rules.level, rules.shapes, rules.muddy, str(rules.muddy_above), rules.hold)
-    heard = (rules.accents, rules.hand, rules.touch, rules.voice)
-    return RulesRecord(*spoken, *chosen, *heard, rules.four_string, rules.pick)
-
-
 def _section_record(section: Section, meter: Meter) -> SectionRecord:
-    texts = _own_texts(section.own)
+    texts = own_texts(section.own)
     return SectionRecord(
         section.name,
         print_chord_line(section.chords),
@@ -229,28 +202,11 @@ def _section_record(section: Section, meter: Meter) -> SectionRecord:
     )
 
 
-def _own_texts(own: OwnRules) -> dict[str, str | None]:
-    """What a section or a chord has of its own, as it is typed."""
-    found = {name: getattr(own, name) for name in OwnRules.__struct_fields__}
-    return {name: None if value is None else str(value) for name, value in found.items()}
-
-
-def _own(record: SectionRecord | RulesOverrideRecord, strings: int) -> OwnRules:
-    four, hand = record.four_string, record.hand
-    return OwnRules(
-        None if record.thumb is None else check_strings(parse_thumb(record.thumb), strings),
-        None if record.fingers is None else check_strings(parse_fingers(record.fingers), strings),
-        None if record.first is None else check_strings(parse_first(record.first), strings),
-        None if four is None else check_choice(four, FOUR_STRING, "four-string"),
-        None if hand is None else check_choice(hand, HANDS, "hand"),
-    )
-
-
 def _override_record(override: Override) -> OverrideRecord:
     if isinstance(override, HereOverride):
         return HereRecord(override.section, override.bar, str(override.at), override.finger, override.string)
     if isinstance(override, RulesOverride):
-        return RulesOverrideRecord(override.symbol, str(override.shape), **_own_texts(override.own))
+        return RulesOverrideRecord(override.symbol, str(override.shape), **own_texts(override.own))
     return ChordRecord(override.symbol, str(override.shape), override.lane, override.string)
 
 
@@ -298,7 +254,7 @@ class _PieceBuilder:
             self.at("tempo", check_tempo, record.tempo),
             self.at("swing", parse_swing, record.swing),
             None if record.key is None else self.at("key", parse_key, record.key),
-            self.at("rules", _rules, record.rules, instrument.strings),
+            self.at("rules", rules_of, record.rules, instrument.strings),
             tuple(overrides),
             tuple(record.done),
             self.at("performance", _form, record.performance, sections),
@@ -324,7 +280,7 @@ def _section(record: SectionRecord, meter: Meter, patterns: set[str], strings: i
         record.pattern,
         record.repeats,
         tuple(record.words),
-        _own(record, strings),
+        own_of(record, strings),
         tuple(BarPattern(own.bar, own.pattern) for own in record.bars),
         parse_tune(record.tune, meter),
     )
@@ -350,30 +306,10 @@ def _some(sections: list[Section]) -> tuple[Section, ...]:
     return tuple(sections)
 
 
-def _rules(record: RulesRecord, strings: int) -> Rules:
-    return Rules(
-        check_strings(parse_thumb(record.thumb), strings),
-        check_strings(parse_fingers(record.fingers), strings),
-        check_strings(parse_first(record.first), strings),
-        check_choice(record.align, ALIGNMENTS, "align"),
-        check_level(record.level),
-        check_choice(record.shapes, SHAPE_CHOICES, "shapes"),
-        check_choice(record.muddy, MUDDY, "muddy"),
-        exact(record.muddy_above, 0, _ROUGHEST),
-        check_choice(record.hold, HOLDS, "hold"),
-        check_choice(record.accents, ACCENTS, "accents"),
-        check_choice(record.hand, HANDS, "hand"),
-        check_choice(record.touch, TOUCHES, "touch"),
-        check_choice(record.voice, VOICES, "voice"),
-        check_choice(record.four_string, FOUR_STRING, "four-string"),
-        check_choice(record.pick, PICK_STROKES, "pick"),
-    )
-
-
 def _override(record: OverrideRecord, strings: int) -> Override:
     if isinstance(record, HereRecord):
         at = exact(record.at, 0, _LONGEST_BAR)
         return HereOverride(record.section, record.bar, at, record.finger, record.string)
     if isinstance(record, RulesOverrideRecord):
-        return RulesOverride(record.symbol, parse_shape(record.shape), _own(record, strings))
+        return RulesOverride(record.symbol, parse_shape(record.shape), own_of(record, strings))
     return ChordOverride(record.symbol, parse_shape(record.shape), record.lane, record.string)

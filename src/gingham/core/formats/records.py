@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 FORMAT = "gingham-piece"
-VERSION = 6
+VERSION = 7
 
 
 class RulesRecord(msgspec.Struct):
@@ -26,6 +26,10 @@ class RulesRecord(msgspec.Struct):
     voice: str = "own"
     four_string: str = "shift"
     pick: str = "alternate"
+    support: str = "floating"
+    tones: str = "third"
+    strict: str = "exact"
+    stand_ins: str = "all"
 
 
 class PatternRecord(msgspec.Struct):
@@ -57,6 +61,8 @@ class SectionRecord(msgspec.Struct):
     first: str | None = None
     four_string: str | None = None
     hand: str | None = None
+    hold: str | None = None
+    accents: str | None = None
 
 
 class HereRecord(msgspec.Struct, tag="here", tag_field="kind"):
@@ -88,6 +94,8 @@ class RulesOverrideRecord(msgspec.Struct, tag="rules", tag_field="kind"):
     first: str | None = None
     four_string: str | None = None
     hand: str | None = None
+    hold: str | None = None
+    accents: str | None = None
 
 
 OverrideRecord = HereRecord | ChordRecord | RulesOverrideRecord

@@ -200,7 +200,6 @@ class _ChangeReader:
         self.result, self.after, self.other = after
         left, index, self.one = before
         self.seam = self.after == 0
-        self.whole = self.result.piece.rules.hold == "whole"
         self.slot = min(
             b - a
             for pattern in (*left.patterns(), *self.result.patterns())
@@ -253,14 +252,15 @@ class _ChangeReader:
 
     def _due(self, new: Place) -> Fraction | None:
         """When the first of the finger's strings is plucked at its fret, from the change on."""
-        return next((time for time, event in self.new if self.whole or _held_by(event, new)), None)
+        whole = self.other.hold == "whole"
+        return next((time for time, event in self.new if whole or _held_by(event, new)), None)
 
     def _free(self, old: Place) -> Fraction:
         """When the last of the finger's strings has rung on the old chord: its last pluck plus one slot.
 
         A string that sounds open, or at another fret, needs no finger of the shape.
         """
-        if self.whole:
+        if self.one.hold == "whole":
             return self.old[-1][0] if self.old else -self.length
         last = next((time for time, event in reversed(self.old) if _held_by(event, old)), None)
         return -self.length if last is None else min(Fraction(0), last + self.slot)

@@ -19,12 +19,11 @@ class BringIn(msgspec.Struct, frozen=True, gc=False):
 
 
 def missing(result: Result, index: int) -> tuple[str, ...]:
-    """The root and the third of a chord, as far as they are never plucked while it lasts."""
+    """The degrees of a chord that the player misses, as far as they are never plucked while it lasts."""
     fitted = result.spans[index]
     if fitted.assignment is None or not fitted.heard:
         return ()
-    third = next((str(d) for d in fitted.assignment.chord.degrees if d.number == 3), None)
-    return tuple(d for d in ("1", third) if d is not None and d not in fitted.heard)
+    return fitted.assignment.unheard(fitted.heard)
 
 
 def bring_in(result: Result, index: int, degree: str) -> BringIn | None:

@@ -30,9 +30,19 @@ class Analysis(msgspec.Struct, frozen=True):
 
     @property
     def held(self) -> tuple[int, int]:
-        """How many plucks were on their strings, of how many that were to be judged."""
-        states = [mark.state for mark in self.marks]
-        return states.count("right"), sum(state in ("right", "wrong", "missed") for state in states)
+        """How many plucks hit, of how many that were to be judged."""
+        judged = [mark for mark in self.marks if mark.state in ("right", "wrong", "missed")]
+        return sum(mark.state == "right" or self.is_near(mark) for mark in judged), len(judged)
+
+    def is_near(self, mark: Mark) -> bool:
+        """Whether a wrong string counts as a hit: another of the held chord, where the piece allows it."""
+        if mark.state != "wrong" or mark.heard is None:
+            return False
+        played = next((each for each in self.question.bars if each.number == mark.bar), None)
+        if played is None or played.result.piece.rules.strict == "exact":
+            return False
+        on = played.result.assignment_at(played.bar, mark.at)
+        return on is not None and on.fret(mark.heard) == mark.heard_fret
 
 
 class Given(msgspec.Struct, frozen=True):

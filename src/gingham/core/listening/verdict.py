@@ -111,7 +111,11 @@ def _spots(
         Spot(*at(number, Fraction(place)), "change", names, round(ms, 1))
         for (number, place), (names, ms) in late.items()
     ]
-    wrong = [mark for mark in analysis.marks if mark.state in ("wrong", "missed") and mark.bar in bars]
+    wrong = [
+        mark
+        for mark in analysis.marks
+        if mark.state in ("wrong", "missed") and mark.bar in bars and not analysis.is_near(mark)
+    ]
     return out + [Spot(*at(mark.bar, mark.at), "strings") for mark in wrong]
 
 

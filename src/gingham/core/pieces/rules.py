@@ -40,6 +40,14 @@ FourString = Literal["shift", "thumb-only", "literal", "block"]
 PickStrokes = Literal["alternate", "economy"]
 PICK_STROKES: tuple[PickStrokes, ...] = get_args(PickStrokes)
 FOUR_STRING: tuple[FourString, ...] = get_args(FourString)
+Support = Literal["floating", "little-finger", "resting"]
+SUPPORTS: tuple[Support, ...] = get_args(Support)
+Tones = Literal["third", "named", "few"]
+TONES: tuple[Tones, ...] = get_args(Tones)
+Strictness = Literal["exact", "near"]
+STRICTNESS: tuple[Strictness, ...] = get_args(Strictness)
+StandIns = Literal["suiting", "all"]
+STAND_INS: tuple[StandIns, ...] = get_args(StandIns)
 MUDDY_ABOVE = Fraction(5, 4)  # roughness (see judging.muddy): G2 with B2 has 1.34, E2 with B2 1.17
 
 
@@ -106,7 +114,11 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     (`block`);
     `pick` is how a flat pick goes where the pattern does not say: down on the numbered places and up between,
     or the way that the next string lies; `touch` is what meets the string, `voice` the strings that are heard
-    (the instrument's own, nylon, steel).
+    (the instrument's own, nylon, steel). `support` is what the plucking hand leans on: nothing, its little
+    finger on the top, its fingers on the strings. `tones` says what a chord must sound to be whole: root and
+    third, all that its name says, or any two; `strict` whether another string of the held chord counts as a
+    hit (`near`) when a take is judged; `stand_ins` whether easier chords are offered that do not suit their
+    neighbours.
     """
 
     thumb: ThumbPlan = msgspec.field(default_factory=ThumbPlan)
@@ -124,6 +136,10 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     voice: Voice = "own"
     four_string: FourString = "shift"
     pick: PickStrokes = "alternate"
+    support: Support = "floating"
+    tones: Tones = "third"
+    strict: Strictness = "exact"
+    stand_ins: StandIns = "all"
 
 
 class OwnRules(msgspec.Struct, frozen=True, gc=False):
@@ -134,6 +150,8 @@ class OwnRules(msgspec.Struct, frozen=True, gc=False):
     first: FirstRule | None = None
     four_string: FourString | None = None
     hand: Hand | None = None
+    hold: Hold | None = None
+    accents: Accents | None = None
 
     def __bool__(self) -> bool:
         """Whether there is anything of its own."""
@@ -150,6 +168,8 @@ class OwnRules(msgspec.Struct, frozen=True, gc=False):
             first=self.first or rules.first,
             four_string=self.four_string or rules.four_string,
             hand=self.hand or rules.hand,
+            hold=self.hold or rules.hold,
+            accents=self.accents or rules.accents,
         )
 
 

@@ -13,7 +13,7 @@ from gingham.core.judging.speed import full_limit, limit_of
 from gingham.core.patterns.pattern import EVERYONE, FINGERS
 from gingham.core.pieces.form import stage_id
 from gingham.core.pieces.tempo import SLOWEST_BPM
-from gingham.core.practice.orders import JOINS
+from gingham.core.practice.orders import Learning
 from gingham.core.practice.stages import (
     BEARABLE,
     Passage,
@@ -35,12 +35,12 @@ _NOBODY: frozenset[str] = frozenset()
 _PLUCK_A_SECOND = 60.0
 
 
-def sections_stages(result: Result, joins: str = JOINS[0]) -> Maker | None:
+def sections_stages(result: Result, learning: Learning) -> Maker | None:
     """What makes the stages of a fitted section; None if it has no chord that sounds."""
     first = next((span for span in result.spans if span.assignment is not None), None)
     if first is None or not any(bar.events for bar in result.bars):
         return None
-    return Maker(result, joins)
+    return Maker(result, learning)
 
 
 def seam_stage(result: Result, after: Result) -> Stage | None:
@@ -69,13 +69,14 @@ def seam_stage(result: Result, after: Result) -> Stage | None:
 class Maker:
     """Makes stages of one section, in groups."""
 
-    def __init__(self, result: Result, joins: str = JOINS[0]) -> None:
+    def __init__(self, result: Result, learning: Learning | None = None) -> None:
         self.result, self.of = result, result.piece.meter
+        self.learning = learning if learning is not None else Learning()
         self.starts = {bar.number: begin for begin, bar in result.timed_bars()}
         self.length = result.length()
         events = [event for bar in result.bars for event in bar.events]
         plucking = {event.finger for event in events if event.finger and event.kind not in _SWEEPS}
-        self.used = [finger for finger in joins if finger in plucking and finger in FINGERS]
+        self.used = [finger for finger in self.learning.joins if finger in plucking and finger in FINGERS]
         kinds = {event.kind for event in events}
         self.sweeps = [kind for kind in _SWEEPS if kind in kinds]
         self.first = self._first()
@@ -100,8 +101,10 @@ class Maker:
     def hand(self) -> list[Stage]:
         """The picking hand: the order without a tempo, layer by layer, the halves, the thumb on its roots."""
         reason = Reason.of("stage-free", chord=self._first_name())
-        free = self.stage(reason, "hand", [self._first_passage()], kind="free")
-        return [free, *self._layers(), *self._halves(), *self._roots()]
+        opening = [self.stage(reason, "hand", [self._first_passage()], kind="free")]
+        if self.learning.opening == "count":
+            opening = []
+        return [*opening, *self._layers(), *self._halves(), *self._roots()]
 
     def chords(self) -> list[Stage]:
         """The fretting hand: the shapes by themselves, then pairs of neighbours from easy to hard."""

@@ -10,38 +10,37 @@ from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Result
 from gingham.core.pieces.piece import Piece
 from gingham.core.practice.making import Maker, by_turns, neighbours, seam_stage, sections_stages
-from gingham.core.practice.orders import JOINS
+from gingham.core.practice.orders import Learning
 from gingham.core.practice.stages import Stage
+
+USUAL = Learning()
 
 
 class Planned(msgspec.Struct, frozen=True):
     """The stages of a piece, and every section as it is fitted."""
 
     piece: Piece
-    order: str
+    learning: Learning
     stages: tuple[Stage, ...]
     results: dict[int, Result]
-    joins: str = JOINS[0]
 
     def stage(self, id: str) -> Stage | None:
         """The stage of an id; None if the piece has it no more."""
         return next((stage for stage in self.stages if stage.id == id), None)
 
 
-def plan(result: Result, order: str = "picking", joins: str = JOINS[0]) -> tuple[Stage, ...]:
+def plan(result: Result, learning: Learning = USUAL) -> tuple[Stage, ...]:
     """The stages for one fitted section; none if it has no chord that sounds."""
-    maker = sections_stages(result, joins)
-    return tuple(_ordered([maker], {}, order)) if maker is not None else ()
+    maker = sections_stages(result, learning)
+    return tuple(_ordered([maker], {}, learning)) if maker is not None else ()
 
 
-def plan_piece(
-    piece: Piece, order: str = "picking", joins: str = JOINS[0], cache: FitCache | None = None
-) -> Planned:
+def plan_piece(piece: Piece, learning: Learning = USUAL, cache: FitCache | None = None) -> Planned:
     """The stages of every section that has chords.
 
     `picking` has the picking hand of all sections first, then chords, changes, and everything; `chords` the
     chords and changes first, under the thumb alone; `mixed` both by turns, and `sections` one section after
-    the other.
+    the other. Who sings from the start has the words as soon as the picking hand goes.
     """
     kept, results = cache if cache is not None else FitCache(), dict[int, Result]()
     for index, section in enumerate(piece.sections):
@@ -54,7 +53,7 @@ def plan_piece(
     following = neighbours(played)
     makers, seams = list[Maker](), dict[int, Stage]()
     for index in dict.fromkeys((*played, *results)):
-        maker = sections_stages(results[index], joins) if index in results else None
+        maker = sections_stages(results[index], learning) if index in results else None
         if maker is None:
             continue
         makers.append(maker)
@@ -62,10 +61,27 @@ def plan_piece(
         seam = seam_stage(results[index], results[after]) if after is not None and after in results else None
         if seam is not None:
             seams[index] = seam
-    return Planned(piece, order, tuple(_ordered(makers, seams, order)), results, joins)
+    return Planned(piece, learning, tuple(_ordered(makers, seams, learning)), results)
 
 
-def _ordered(makers: list[Maker], seams: dict[int, Stage], order: str) -> list[Stage]:
+def _ordered(makers: list[Maker], seams: dict[int, Stage], learning: Learning) -> list[Stage]:
+    """The stages in order, the voice at the end, or its words behind the first section's picking hand."""
+    voice = [stage for maker in makers[:1] for stage in maker.voice()]
+    stages = _of_the_hands(makers, seams, learning.order)
+    if learning.sing == "hum":
+        return [*stages, *voice]
+    hand = [
+        i
+        for i, stage in enumerate(stages)
+        if stage.group == "hand" and stage.section == makers[0].result.section
+    ]
+    behind = hand[-1] + 1 if hand else len(stages)
+    words = [stage for stage in voice if stage.kind == "words"]
+    aloud = [stage for stage in voice if stage.kind == "aloud"]
+    return [*stages[:behind], *words, *stages[behind:], *aloud]
+
+
+def _of_the_hands(makers: list[Maker], seams: dict[int, Stage], order: str) -> list[Stage]:
     """Stages group by group or section by section; a pattern's layers are learned once."""
     hands = {id(maker): maker.hand() for maker in _with_new_hands(makers)}
 
@@ -73,22 +89,21 @@ def _ordered(makers: list[Maker], seams: dict[int, Stage], order: str) -> list[S
         seam = seams.get(maker.result.section)
         return [*maker.own_bars(), maker.whole(), *([seam] if seam is not None else [])]
 
-    voice = [stage for maker in makers[:1] for stage in maker.voice()]
     written = [stage for maker in makers for stage in maker.written()]
     if order == "sections":
         per = [[*hands.get(id(m), ()), *m.chords(), *m.drills(), *rest(m)] for m in makers]
-        return [*written, *(stage for each in per for stage in each), *voice]
+        return [*written, *(stage for each in per for stage in each)]
     if order == "mixed":
         turns = [[*by_turns(hands.get(id(m), ()), m.drills()), *m.chords(), *rest(m)] for m in makers]
-        return [*written, *(stage for each in turns for stage in each), *voice]
+        return [*written, *(stage for each in turns for stage in each)]
     hand = [stage for maker in makers for stage in hands.get(id(maker), ())]
     chords = [stage for maker in makers for stage in maker.chords()]
     drills = [stage for maker in makers for stage in maker.drills()]
     ends = [stage for maker in makers for stage in rest(maker)]
     if order == "chords":
         thumbs = [maker.thumb_all() for maker in makers]
-        return [*written, *chords, *drills, *thumbs, *hand, *ends, *voice]
-    return [*written, *hand, *chords, *drills, *ends, *voice]
+        return [*written, *chords, *drills, *thumbs, *hand, *ends]
+    return [*written, *hand, *chords, *drills, *ends]
 
 
 def _with_new_hands(makers: list[Maker]) -> list[Maker]:

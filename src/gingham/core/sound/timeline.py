@@ -11,7 +11,6 @@ import msgspec
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import Meter
-from gingham.core.pieces.piece import Piece
 from gingham.core.sound.feel import bright, gain
 from gingham.core.values import replace
 
@@ -131,7 +130,7 @@ def timeline(
                 places.append(BarPlace(here, result.section, bar.number))
                 key = (id(bar.events), bar.number == 0)
                 if key not in known:
-                    known[key] = _bar_line(bar, piece, finest)
+                    known[key] = _bar_line(bar, result, finest)
                 clicks += [(here + at, strength) for at, strength in known[key].clicks]
                 notes += [_later(note, here, fade) for note in known[key].notes]
                 start += bar.length
@@ -269,8 +268,9 @@ class _BarLine(msgspec.Struct, frozen=True):
     clicks: tuple[Click, ...]
 
 
-def _bar_line(bar: FittedBar, piece: Piece, finest: Fraction) -> _BarLine:
-    return _BarLine(tuple(_notes(bar, piece)), tuple(_clicks(Fraction(0), bar.length, piece.meter, finest)))
+def _bar_line(bar: FittedBar, result: Result, finest: Fraction) -> _BarLine:
+    clicks = _clicks(Fraction(0), bar.length, result.piece.meter, finest)
+    return _BarLine(tuple(_notes(bar, result)), tuple(clicks))
 
 
 def _later(note: SoundedNote, by: float, fade: float) -> SoundedNote:
@@ -287,8 +287,8 @@ def _later(note: SoundedNote, by: float, fade: float) -> SoundedNote:
     )
 
 
-def _notes(bar: FittedBar, piece: Piece) -> list[SoundedNote]:
-    meter, profile = piece.meter, piece.rules.accents
+def _notes(bar: FittedBar, result: Result) -> list[SoundedNote]:
+    piece, meter = result.piece, result.piece.meter
     beats = frozenset(meter.beat_starts)
     out: list[SoundedNote] = []
     swept: dict[Fraction, int] = {}
@@ -302,6 +302,8 @@ def _notes(bar: FittedBar, piece: Piece) -> list[SoundedNote]:
             swept[event.at] = swept.get(event.at, 0) + 1
         midi = None if event.kind == "chuck" or event.pitch is None else event.pitch.midi
         soft = event.kind in ("hammer", "pull", "slide")
+        on = result.assignment_at(bar, event.at)
+        profile = on.accents if on is not None else piece.rules.accents
         loud = gain(event, profile, event.at + missing, beats)
         shine = bright(event, profile)
         who = "" if soft else event.finger or ""

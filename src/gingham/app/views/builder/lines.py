@@ -16,6 +16,7 @@ from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_cho
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
 from gingham.core.pieces.piece import standing_rules
+from gingham.core.pieces.way import in_own_shapes
 from gingham.core.values import replace
 from gingham.words.actions import key_of
 from gingham.words.form import line_text
@@ -31,6 +32,7 @@ class Lines:
         self._chords_message, self._words_message = build.view.chords_message, build.view.words_message
         self._fit_fault = False
         self._seen: tuple[object, object] = (None, None)
+        self._had: frozenset[str] | None = None
         self._chords.textEdited.connect(self._chords_typed)
         self._words.textEdited.connect(self._words_typed)
         for line, show in ((self._chords, self._show_chords), (self._words, self._show_words)):
@@ -40,6 +42,7 @@ class Lines:
     def forget(self) -> None:
         """Another piece or section: whatever stands in the lines is not of it."""
         self._seen = (None, None)
+        self._had = None
 
     # Typing.
 
@@ -53,6 +56,10 @@ class Lines:
             return
         self._fit_fault = False
         show_fault(self._chords, self._chords_message, None)
+        if self._had is None:
+            self._had = frozenset(chord.text for chord in build.shown.piece.chords())
+        piece = build.shown.piece
+        chords = in_own_shapes(chords, self._had, build.shown.own_shapes, piece.instrument, piece.capo)
         build.shown.edit("Chords", set_chords(build.shown.piece, build.shown.section, chords), merge="chords")
 
     def _words_typed(self, text: str) -> None:
@@ -120,6 +127,7 @@ class Lines:
     def _left(self, readable: bool, show: object) -> None:
         """The player has finished: the next edit is a new step, the text gets its usual form."""
         self._build.shown.end_gesture()
+        self._had = None
         if not readable and show == self._show_words:
             self._read_as_said(self._words.text())
             return

@@ -1,4 +1,4 @@
-"""How it is plucked, for piece, section or chord: thumb, fingers, four-string chords, first bass, hand."""
+"""How it is plucked and held, for piece, section or chord: what `OwnRules` has."""
 
 from __future__ import annotations
 
@@ -26,7 +26,16 @@ from gingham.core.pieces.rules import (
     parse_first,
 )
 from gingham.core.values import replace
-from gingham.words.names import FIRST_NAMES, FOUR_STRING_NAMES, HAND_NAMES, PICK_RULES, POLICY_NAMES, signs
+from gingham.words.names import (
+    ACCENT_NAMES,
+    FIRST_NAMES,
+    FOUR_STRING_NAMES,
+    HAND_NAMES,
+    HOLD_NAMES,
+    PICK_RULES,
+    POLICY_NAMES,
+    signs,
+)
 from gingham.words.plans import THUMB_NAMES, first_name
 
 PIECE, SECTION, CHORD = "piece", "section", "chord"
@@ -48,9 +57,11 @@ class PluckingRow(QWidget):
             "four_string": narrow_box("Chords of four strings", tuple(FOUR_STRING_NAMES.items())),
             "first": narrow_box("First bass", tuple(FIRST_NAMES.items())),
             "hand": narrow_box("Hand", tuple((k, HAND_NAMES[k]) for k in HANDS)),
+            "hold": narrow_box("What the fretting hand holds", tuple(HOLD_NAMES.items())),
+            "accents": narrow_box("Accents", tuple(ACCENT_NAMES.items())),
         }
         self.pick = narrow_box("How the pick goes", tuple(PICK_RULES.items()))
-        labels = ("Thumb", "Fingers", "Four strings", "First bass", "Plucked with")
+        labels = ("Thumb", "Fingers", "Four strings", "First bass", "Plucked with", "Held", "Accents")
         rows = zip(("For", *labels), (self.scope, *self.boxes.values()), strict=True)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -144,12 +155,12 @@ def _value(name: str, data: str, standing: Rules) -> object:
 
 
 def _with(rules: Rules, name: str, data: str) -> Rules:
-    return replace(rules, **{name: _value(name, data, rules)})  # type: ignore[arg-type]  # one of five fields
+    return replace(rules, **{name: _value(name, data, rules)})  # type: ignore[arg-type]  # one of its fields
 
 
 def _own_with(own: OwnRules, name: str, data: str, standing: Rules) -> OwnRules:
     value = _value(name, data, standing) if data else None
-    return replace(own, **{name: value})  # type: ignore[arg-type]  # one of five fields
+    return replace(own, **{name: value})  # type: ignore[arg-type]  # one of its fields
 
 
 def _data(value: ThumbPlan | FingerPolicy | FirstRule) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.views.builder.plucking import PluckingRow
@@ -13,19 +13,22 @@ from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.pieces.rules import (
     ALIGNMENTS,
-    HOLDS,
     LEVELS,
     MUDDY,
     SHAPE_CHOICES,
 )
+from gingham.words.actions import with_keys
 from gingham.words.names import (
     ALIGN_NAMES,
     BLUR_NAMES,
-    HOLD_NAMES,
     INSTRUMENT_NAMES,
     LEVEL_NAMES,
     MUDDY_NAMES,
     SHAPE_NAMES,
+    STAND_IN_NAMES,
+    STRICT_NAMES,
+    SUPPORT_NAMES,
+    TONE_NAMES,
 )
 
 SWINGS = (("1/2", "straight"), ("7/12", "a little swing"), ("2/3", "swing in threes"), ("3/4", "dotted"))
@@ -57,7 +60,6 @@ class SetupPanel(QWidget):
             "How the pattern lies on the bars", tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS)
         )
         self.shapes = narrow_box("How shapes are chosen", tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES))
-        self.hold = narrow_box("What the fretting hand holds", tuple((k, HOLD_NAMES[k]) for k in HOLDS))
         self.walk = narrow_box("Walks into changes", (("", "no walks"), ("walk", "walk into changes")))
         self.each_bar = narrow_box(
             "The thumb at a bar line", (("", "begins again"), ("on", "goes on: its next bass"))
@@ -65,7 +67,13 @@ class SetupPanel(QWidget):
         self.plucking = PluckingRow()
         self.muddy = narrow_box("Two low notes that ring together", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
         self.muddy_above = narrow_box("How soon low notes are said to blur", tuple(BLUR_NAMES.items()))
+        self.support = narrow_box("What the plucking hand leans on", tuple(SUPPORT_NAMES.items()))
+        self.tones = narrow_box("What a chord has to sound", tuple(TONE_NAMES.items()))
+        self.stand_ins = narrow_box("Which easier chords are offered", tuple(STAND_IN_NAMES.items()))
+        self.strict = narrow_box("What counts as a hit", tuple(STRICT_NAMES.items()))
         self.level = narrow_box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
+        self.way = QPushButton("My way of playing…")
+        self.way.setToolTip(with_keys("The same for all pieces, and where this one does otherwise", "way"))
         self.care = {
             "break-minutes": NumberBox("Minutes of playing until a break", 10, 45),
             "barre-seconds": NumberBox("Seconds of unbroken barre until a rest", 20, 300),
@@ -94,10 +102,12 @@ class SetupPanel(QWidget):
         column.addLayout(
             form(
                 ("At bar lines the thumb", self.each_bar), ("Walk", self.walk), ("Pattern", self.align),
-                ("Shapes", self.shapes), ("Hold", self.hold), ("Level", self.level),
-                ("Low notes", self.muddy), ("warn", self.muddy_above),
+                ("Shapes", self.shapes), ("Level", self.level), ("The hand", self.support),
+                ("Low notes", self.muddy), ("warn", self.muddy_above), ("Must sound", self.tones),
+                ("Easier chords", self.stand_ins), ("A hit is", self.strict),
             )
         )  # fmt: skip
+        column.addWidget(self.way)
         column.addWidget(head("Care for the hands"))
         column.addLayout(
             form(

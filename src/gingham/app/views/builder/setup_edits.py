@@ -62,7 +62,10 @@ class SetupEdits:
             (panel.level, "level"),
             (panel.shapes, "shapes"),
             (panel.muddy, "muddy"),
-            (panel.hold, "hold"),
+            (panel.support, "support"),
+            (panel.tones, "tones"),
+            (panel.stand_ins, "stand_ins"),
+            (panel.strict, "strict"),
         ):
             box.activated.connect(lambda index, box=box, name=name: self._rule(name, box.itemData(index)))
         if self._build.shown.document is not None:
@@ -204,8 +207,8 @@ class SetupEdits:
         _select(panel.walk, "walk" if standing.walk else "")
         _select(panel.each_bar, "on" if standing.each_bar else "")
         self.plucking.refresh()
-        _select(panel.hold, piece.rules.hold)
-        _select(panel.muddy, piece.rules.muddy)
+        for name in ("muddy", "support", "tones", "stand_ins", "strict"):
+            _select(getattr(panel, name), getattr(piece.rules, name))
         roughness = round(100 * piece.rules.muddy_above)
         if panel.muddy_above.findData(roughness) < 0:  # from a file: a value of its own
             panel.muddy_above.addItem(f"from roughness {roughness / 100:g}", roughness)

@@ -24,7 +24,7 @@ from gingham.core.fitting.result import Assignment
 from gingham.words.names import PICK_ROWS, lane_heading, short_degree, signs
 
 _NOTE = 54.0  # room for "F♯ ♭3rd" on the right
-_LABELS = {"numbers": 46.0, "letters": 46.0, "both": 66.0}  # room for a string's name on the left
+_LABELS = {"numbers": 46.0, "letters": 46.0, "both": 66.0, "places": 92.0}  # room for a string’s name
 _BASS_SHARE = 1.45  # a bass column is wider than a finger's: a word stands over it
 _IDLE_FINGERS = ("i", "m", "a")
 

@@ -49,7 +49,7 @@ class PracticeController(QObject):
         super().__init__(parent)
         self.view, self.shown, self.playing, self.plans = view, shown, playing, plans
         self.logbook, self._settings = logbook, settings
-        self.plan = Planned(shown.piece, "", (), {})
+        self.plan = Planned(shown.piece, plans.learning, (), {})
         self._tempos: dict[tuple[str, str], int] = {}
         """The tempi that the player has given to stages, by id and mark."""
         self._section: int | None = None
@@ -67,8 +67,7 @@ class PracticeController(QObject):
 
     def _connect(self) -> None:
         view, transport = self.view, self.playing.transport
-        view.order.setCurrentIndex(view.order.findData(self.plans.order))
-        view.joins.setCurrentIndex(view.joins.findData(self.plans.joins))
+        self._show_learning()
         view.order.activated.connect(lambda _index: self._order_chosen())
         view.joins.activated.connect(lambda _index: self._order_chosen())
         view.play.clicked.connect(lambda _on: self.play_or_stop())
@@ -156,13 +155,20 @@ class PracticeController(QObject):
         self.leader.leave()
 
     def _order_chosen(self) -> None:
-        self.plans.choose(self.view.order.currentData(), self.view.joins.currentData())
+        order, joins = self.view.order.currentData(), self.view.joins.currentData()
+        self.plans.choose(replace(self.plans.learning, order=order, joins=joins))
         self.refresh()
 
     # The plan.
 
+    def _show_learning(self) -> None:
+        view, learning = self.view, self.plans.learning
+        view.order.setCurrentIndex(view.order.findData(learning.order))
+        view.joins.setCurrentIndex(view.joins.findData(learning.joins))
+
     def refresh(self) -> None:
         """The plan of the piece that is shown now, at once where that is quick."""
+        self._show_learning()
         if not self.view.isVisible():
             return
         if not self.plans.refresh():

@@ -1,0 +1,86 @@
+"""Where the shown piece does otherwise: as a whole, by sections, chords, bars and single places."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+
+from gingham.app.session.shown import Shown
+from gingham.app.session.ways import Ways
+from gingham.app.widgets.headed_list import HeadedList
+from gingham.app.widgets.parts import head, quiet
+from gingham.core.pieces.way import Departure, as_usual, departures
+from gingham.core.values import replace
+from gingham.words.way import DEPARTS, departure_text
+
+
+class Departing(QWidget):
+    """A list under headings; Delete, or the button, takes one back, as an edit that can be undone."""
+
+    def __init__(self, shown: Shown, ways: Ways) -> None:
+        super().__init__()
+        self._shown, self._ways = shown, ways
+        self.found: tuple[Departure, ...] = ()
+        self.list = HeadedList("Where this piece does otherwise")
+        self.back = QPushButton("This one as usual")
+        self.back.setToolTip("Delete does it too; undo brings it back")
+        self.back.clicked.connect(lambda _on: self.take_back())
+        self.all = QPushButton("The whole piece in my way")
+        self.all.setToolTip("Its rules become those of the way in use; sections and chords keep their own")
+        self.all.clicked.connect(lambda _on: self._all_my_way())
+        self.empty = quiet("")
+        self.empty.setWordWrap(True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(head("Where this piece does otherwise"))
+        column.addWidget(self.empty)
+        column.addWidget(self.list, 1)
+        column.addWidget(self.back)
+        column.addWidget(self.all)
+
+    def refresh(self) -> None:
+        """The departures of the piece as it is now; the row in hand stays in hand."""
+        row = self.list.currentRow()
+        piece = self._shown.piece
+        self.found = departures(piece, self._ways.now)
+        self.list.clear()
+        heading = ""
+        for number, each in enumerate(self.found):
+            title = self._heading(each)
+            if title != heading:
+                self.list.add_heading(title)
+                heading = title
+            self.list.add_row(departure_text(each), number)
+        self.list.setVisible(bool(self.found))
+        self.empty.setText("" if self.found else f"“{piece.title}” does everything in this way.")
+        self.empty.setVisible(not self.found)
+        self.back.setEnabled(bool(self.found))
+        self.all.setEnabled(any(each.scope == "piece" for each in self.found))
+        if self.found:
+            self.list.setCurrentRow(min(max(1, row), self.list.count() - 1))
+
+    def _heading(self, each: Departure) -> str:
+        if each.scope in ("section", "bar", "place"):
+            return DEPARTS[each.scope].format(section=each.where)
+        return DEPARTS[each.scope]
+
+    def take_back(self) -> None:
+        """The chosen one as usual."""
+        number = self.list.number
+        if number >= 0:
+            after = as_usual(self._shown.piece, self._ways.now, self.found[number])
+            self._shown.edit("As usual", after)
+            self.refresh()
+
+    def _all_my_way(self) -> None:
+        piece = self._shown.piece
+        self._shown.edit("In my way", replace(piece, rules=self._ways.now.rules))
+        self.refresh()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Delete takes one back."""
+        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.take_back()
+        else:
+            super().keyPressEvent(event)

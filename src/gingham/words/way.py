@@ -1,0 +1,147 @@
+"""The questions on which players differ, with the answers as they say them, and where a piece departs."""
+
+from __future__ import annotations
+
+import msgspec
+
+from gingham.core.pieces.plans import PICKING_PLANS
+from gingham.core.pieces.rules import FINGER_POLICIES, parse_fingers, parse_first, parse_thumb
+from gingham.core.pieces.way import Departure
+from gingham.words.form import ENDING_NAMES
+from gingham.words.names import (
+    ACCENT_NAMES,
+    ALIGN_NAMES,
+    FIRST_NAMES,
+    FOUR_STRING_NAMES,
+    HAND_NAMES,
+    HOLD_NAMES,
+    LEVEL_NAMES,
+    MUDDY_NAMES,
+    PICK_RULES,
+    POLICY_NAMES,
+    SHAPE_NAMES,
+    STAND_IN_NAMES,
+    STRICT_NAMES,
+    SUPPORT_NAMES,
+    TONE_NAMES,
+    TOUCH_NAMES,
+    VOICE_NAMES,
+    lane_name,
+    level_text,
+    signs,
+)
+from gingham.words.naming import COUNT_NAMINGS, FINGER_NAMINGS, FRET_NAMINGS, STRING_NAMINGS
+from gingham.words.plans import THUMB_NAMES, first_name, plan_name
+from gingham.words.practice import JOIN_NAMES, OPENING_NAMES, ORDER_NAMES, SING_NAMES
+
+
+class Question(msgspec.Struct, frozen=True):
+    """`field` of a way, its `label`, and its answers as (value, words)."""
+
+    field: str
+    label: str
+    answers: tuple[tuple[str, str], ...]
+
+
+def _ask(field: str, label: str, names: dict[str, str]) -> Question:
+    return Question(field, label, tuple(names.items()))
+
+
+_METERS = ("4/4", "3/4", "2/4", "6/8", "9/8", "12/8", "5/4", "7/8")
+QUESTIONS: tuple[tuple[str, tuple[Question, ...]], ...] = (
+    ("The thumb", (
+        _ask("thumb", "The thumb", {plan: THUMB_NAMES[plan] for plan in PICKING_PLANS}),
+        _ask("each_bar", "At a bar line", {"": "begins again", "on": "goes on: its next bass"}),
+        _ask("walk", "Into a change", {"": "does not walk", "on": "walks into the next bass"}),
+        _ask("first", "First bass", FIRST_NAMES),
+        _ask("four_string", "Chords of four strings", FOUR_STRING_NAMES),
+        _ask("muddy", "Low notes that blur", MUDDY_NAMES),
+    )),
+    ("The fingers", (
+        _ask("hand", "Plucked with", HAND_NAMES),
+        _ask("fingers", "Their strings", {k: POLICY_NAMES[k] for k in FINGER_POLICIES[:-1]}),
+        _ask("support", "The hand", SUPPORT_NAMES),
+        _ask("touch", "What touches the string", TOUCH_NAMES),
+        _ask("pick", "A flat pick goes", PICK_RULES),
+        _ask("level", "Level of the hand", LEVEL_NAMES),
+    )),
+    ("Chords", (
+        _ask("hold", "The fretting hand holds", HOLD_NAMES),
+        _ask("shapes", "Shapes are chosen", SHAPE_NAMES),
+        _ask("tones", "A chord has to sound", TONE_NAMES),
+        _ask("stand_ins", "Easier chords", STAND_IN_NAMES),
+    )),
+    ("A new piece", (
+        _ask("meter", "Meter", {meter: meter for meter in _METERS}),
+        _ask("align", "The pattern lies", ALIGN_NAMES),
+        _ask("times", "A section is played", {"1": "once", "2": "twice", "4": "four times"}),
+        _ask("ending", "At its end it", ENDING_NAMES),
+    )),
+    ("Sound", (
+        _ask("accents", "Accents", ACCENT_NAMES),
+        _ask("voice", "Heard on", VOICE_NAMES),
+    )),
+    ("Names and numbers", (
+        _ask("fingers", "Fingers", FINGER_NAMINGS),
+        _ask("strings", "Strings", STRING_NAMINGS),
+        _ask("counts", "Counts", COUNT_NAMINGS),
+        _ask("frets", "Frets, with a capo", FRET_NAMINGS),
+    )),
+    ("Practising", (
+        _ask("order", "Learn first", ORDER_NAMES),
+        _ask("joins", "Fingers join", JOIN_NAMES),
+        _ask("opening", "Begin", OPENING_NAMES),
+        _ask("sing", "Singing", SING_NAMES),
+        _ask("strict", "A hit is", STRICT_NAMES),
+    )),
+)  # fmt: skip
+"""Every question that has a fixed set of answers, in groups. Those named twice differ: see `NAMES_GROUP`."""
+NAMES_GROUP = "Names and numbers"
+SUMMARY = (
+    "How you play, once for all pieces. New pieces begin like this; each of them, each section and each chord may "
+    "still do otherwise. Nothing here is right or wrong, and a teacher’s word goes before the program’s."
+)
+_LABELS = {q.field: q.label for title, group in QUESTIONS if title != NAMES_GROUP for q in group}
+_LABELS |= {"muddy_above": "Low notes blur"}
+_NAMES = {q.field: dict(q.answers) for title, group in QUESTIONS if title != NAMES_GROUP for q in group}
+
+
+def rule_text(field: str, value: str) -> str:
+    """A rule's value in words: `root and fifth`, `on string 5`, `only the thumb moves`."""
+    if field == "thumb":
+        return plan_name(parse_thumb(value))
+    if field == "fingers":
+        policy = parse_fingers(value)
+        own = ", ".join(f"{finger} on {string}" for finger, string in policy.strings)
+        return own or POLICY_NAMES[policy.kind]
+    if field == "first":
+        return first_name(parse_first(value))
+    if field == "level":
+        return level_text(value)
+    return _NAMES.get(field, {}).get(value, value)
+
+
+def departure_text(departure: Departure) -> str:
+    """`First bass: lowest string (my way: root or slash)`, `D: middle on string 2`."""
+    field, has = departure.field, departure.has
+    if departure.scope == "place":
+        return f"bar {departure.bar}: {lane_name(field)} " + (f"on string {has}" if has else "left out")
+    if departure.scope == "string":
+        return f"{signs(departure.where)}: {lane_name(field)} on string {has}"
+    if departure.scope == "bar":
+        return f"bar {departure.bar}: the pattern {has} (else {departure.usual})"
+    said = f"{_LABELS[field]}: {rule_text(field, has)}"
+    where = f"{signs(departure.where)}: " if departure.scope == "chord" else ""
+    other = "my way" if departure.scope == "piece" else "else"
+    return f"{where}{said} ({other}: {rule_text(field, departure.usual)})"
+
+
+DEPARTS = {
+    "piece": "The whole piece",
+    "section": "{section}",
+    "bar": "{section}: bars of their own",
+    "chord": "Single chords",
+    "string": "Single chords: strings",
+    "place": "{section}: single places",
+}
+"""Headings over the departures."""

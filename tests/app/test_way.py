@@ -1,0 +1,133 @@
+"""The page of one's own way of playing, by mouse and by keys."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from gingham.core.formats.ways_file import load_ways
+from gingham.core.pieces.chordline import print_chord_line
+from gingham.core.pieces.edits import add_override
+from gingham.core.pieces.piece import ChordOverride
+from gingham.core.pieces.rules import parse_thumb
+from gingham.core.shapes.shape import parse_shape
+from gingham.core.values import replace
+
+
+@pytest.fixture
+def page(window):
+    """The page, opened by its action."""
+    window.actions_by_id["way"].trigger()
+    return window.pages.made["way"]
+
+
+def answer(page, group: str, field: str, value: str) -> None:
+    """Choose an answer as the mouse does."""
+    box = page.boxes[group, field]
+    assert box.findData(value) >= 0
+    box.setCurrentIndex(box.findData(value))
+    box.activated.emit(box.currentIndex())
+
+
+def kept(tmp_path: Path):
+    """What the file has."""
+    return load_ways(tmp_path / "config" / "gingham" / "ways.json")
+
+
+def test_answers_hold_at_once_for_window_and_new_pieces(page, window, tmp_path: Path) -> None:
+    """Names in the window, rules in the next new piece, all in the file; the open piece stays as it is."""
+    before = window.document.piece
+    answer(page, "The thumb", "thumb", "root-fifth")
+    answer(page, "The thumb", "walk", "on")
+    answer(page, "The fingers", "fingers", "home")
+    answer(page, "A new piece", "meter", "6/8")
+    answer(page, "A new piece", "times", "2")
+    answer(page, "Names and numbers", "fingers", "words")
+    answer(page, "Practising", "order", "chords")
+    assert window.appearance.theme.naming.fingers == "words" and window.plans.learning.order == "chords"
+    assert window.document.piece == before
+    window.actions_by_id["new"].trigger()
+    fresh = window.document.piece
+    assert fresh.rules.thumb == parse_thumb("root-fifth+walk") and fresh.rules.fingers.kind == "home"
+    assert (str(fresh.meter), fresh.sections[0].repeats) == ("6/8", 2)
+    assert kept(tmp_path).now.rules == fresh.rules and kept(tmp_path).now.fingers == "words"
+
+
+def test_ways_under_names_are_changed_for_each_other(page, window, tmp_path: Path) -> None:
+    """One more, renamed, made otherwise, changed back; what was chosen in the menu stays with its way."""
+    page.fresh.click()
+    page.name.setText("Duet")
+    page.name.left.emit()
+    answer(page, "Names and numbers", "strings", "letters")
+    window.actions_by_id["names-counts"].trigger()
+    counts = window.appearance.theme.naming.counts
+    page.list.setCurrentRow(0)
+    assert window.appearance.theme.naming.strings == "numbers"
+    page.list.setCurrentRow(1)
+    naming = window.appearance.theme.naming
+    assert (naming.strings, naming.counts) == ("letters", counts)
+    assert [way.name for way in kept(tmp_path).ways] == ["My way", "Duet"] and kept(tmp_path).current == 1
+    page.gone.click()
+    assert page.list.count() == 1 and not page.gone.isEnabled()
+
+
+def test_a_piece_gives_its_way_and_takes_one(page, window) -> None:
+    """As this piece does; then the whole piece in another way, with one undo."""
+    shown = window.shown
+    shown.edit("Rule", replace(shown.piece, rules=replace(shown.piece.rules, hold="whole", hand="pi")))
+    assert page.departing.list.count() == 3, "a heading and two rows"
+    page.taken.click()
+    assert page.departing.found == () and "everything in this way" in page.departing.empty.text()
+    page.list.setCurrentRow(0)
+    page.departing.all.click()
+    assert shown.piece.rules.hold == "plucked" and shown.piece.rules.hand == "pima"
+    window.actions_by_id["undo"].trigger()
+    assert shown.piece.rules.hold == "whole"
+
+
+def test_departures_are_taken_back_by_key(page, window) -> None:
+    """Delete on the row; Escape goes back to Build."""
+    shown = window.shown
+    shown.edit("String", add_override(shown.piece, ChordOverride("G", parse_shape("320003"), "m", 1)))
+    listed = page.departing.list
+    assert listed.currentItem().text() == "G: middle on string 1"
+    QTest.keyClick(listed, Qt.Key.Key_Delete)
+    assert shown.piece.overrides == ()
+    QTest.keyClick(page, Qt.Key.Key_Escape)
+    assert window.pages.current == "build"
+
+
+def test_own_shapes_come_with_a_chord_when_it_is_typed(page, window) -> None:
+    """Typed on the page, a fault said there; then F comes as the player holds it, until the pin is let go."""
+    page.shapes.setText("F{xx32")
+    page.shapes.left.emit()
+    assert page.message.isVisible() and window.ways.now.shapes == ""
+    page.shapes.setText("F{xx3211}")
+    page.shapes.left.emit()
+    assert not page.message.isVisible()
+    window.actions_by_id["build"].trigger()
+    line = window.view.chords
+    for text in ("| G | F", "| G | F |", "| G | F | C |"):
+        line.setText(text)
+        line.textEdited.emit(text)
+    line.left.emit()
+    assert print_chord_line(window.shown.piece.sections[0].chords) == "| G | F{xx3211} | C |" == line.text()
+    line.setText("| G | F | C |")
+    line.textEdited.emit(line.text())
+    line.left.emit()
+    assert print_chord_line(window.shown.piece.sections[0].chords) == "| G | F | C |"
+
+
+def test_a_damaged_file_is_said_and_kept(window, tmp_path: Path) -> None:
+    """The usual way is in use; the next change writes a new file, the old one stays beside it."""
+    path = tmp_path / "config" / "gingham" / "ways.json"
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_text("not ways")
+    window.actions_by_id["way"].trigger()
+    assert "could not be read" in window.statusBar().currentMessage()
+    answer(window.pages.made["way"], "Chords", "hold", "whole")
+    assert load_ways(path).now.rules.hold == "whole"
+    assert path.with_suffix(".damaged").read_text() == "not ways"
