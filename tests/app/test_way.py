@@ -78,11 +78,11 @@ def test_a_piece_gives_its_way_and_takes_one(page, window) -> None:
     """As this piece does; then the whole piece in another way, with one undo."""
     shown = window.shown
     shown.edit("Rule", replace(shown.piece, rules=replace(shown.piece.rules, hold="whole", hand="pi")))
-    assert page.departing.list.count() == 3, "a heading and two rows"
+    assert page.own.list.count() == 3, "a heading and two rows"
     page.taken.click()
-    assert page.departing.found == () and "everything in this way" in page.departing.empty.text()
+    assert page.own.found == () and "everything in this way" in page.own.empty.text()
     page.list.setCurrentRow(0)
-    page.departing.all.click()
+    page.own.all.click()
     assert shown.piece.rules.hold == "plucked" and shown.piece.rules.hand == "pima"
     window.actions_by_id["undo"].trigger()
     assert shown.piece.rules.hold == "whole"
@@ -92,7 +92,7 @@ def test_departures_are_taken_back_by_key(page, window) -> None:
     """Delete on the row; Escape goes back to Build."""
     shown = window.shown
     shown.edit("String", add_override(shown.piece, ChordOverride("G", parse_shape("320003"), "m", 1)))
-    listed = page.departing.list
+    listed = page.own.list
     assert listed.currentItem().text() == "G: middle on string 1"
     QTest.keyClick(listed, Qt.Key.Key_Delete)
     assert shown.piece.overrides == ()

@@ -1,4 +1,4 @@
-"""My way of playing: what new pieces begin with, own shapes, departures and the way back, the file."""
+"""My way of playing: what new pieces begin with, own shapes, own_choices and the way back, the file."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from gingham.core.pieces.form_edits import add_fill
 from gingham.core.pieces.own_edits import set_chord_rules, set_section_rules
 from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece
 from gingham.core.pieces.rules import OwnRules, Rules, parse_fingers, parse_first, parse_thumb
-from gingham.core.pieces.way import Way, as_usual, departures, in_own_shapes, own_shapes
+from gingham.core.pieces.way import Way, as_usual, in_own_shapes, own_choices, own_shapes
 from gingham.core.practice.orders import OPENINGS, SINGING, Learning
 from gingham.core.practice.plan import plan
 from gingham.core.shapes.shape import parse_shape
@@ -27,7 +27,7 @@ from gingham.core.sound.timeline import timeline
 from gingham.core.values import replace
 from gingham.words.naming import NAMINGS, Naming
 from gingham.words.practice import OPENING_NAMES, SING_NAMES
-from gingham.words.way import QUESTIONS, departure_text
+from gingham.words.way import QUESTIONS, choice_text
 from tests.conftest import make_piece
 
 WAY = Way(
@@ -82,7 +82,7 @@ def test_faults_in_own_shapes_are_marked(line: str, code: str, at: int) -> None:
     assert (caught.value.code, caught.value.start) == (code, at)
 
 
-def departing() -> Piece:
+def own() -> Piece:
     """A piece that departs in every way."""
     piece = make_piece("| G | D | C | G |", rules=replace(WAY.rules, muddy="off"))
     piece = set_section_rules(piece, 0, OwnRules(first=parse_first("named:5")))
@@ -98,8 +98,8 @@ def departing() -> Piece:
 
 def test_departures_are_listed_and_taken_back_one_by_one() -> None:
     """Every scope in words; each goes without the others, until the piece does all in this way."""
-    piece = departing()
-    assert [departure_text(each) for each in departures(piece, WAY)] == [
+    piece = own()
+    assert [choice_text(each) for each in own_choices(piece, WAY)] == [
         "Low notes that blur: do not warn (my way: warn if they blur)",
         "First bass: on string 5 (else: root or slash)",
         "bar 4: the pattern Fill, Verse 4 (else Mine)",
@@ -109,7 +109,7 @@ def test_departures_are_listed_and_taken_back_one_by_one() -> None:
         "bar 2: index left out",
     ]
     count = 7
-    while found := departures(piece, WAY):
+    while found := own_choices(piece, WAY):
         assert len(found) == count
         piece, count = as_usual(piece, WAY, found[len(found) // 2]), count - 1
     assert piece.overrides == () and piece.rules == WAY.rules and not piece.sections[0].own

@@ -133,6 +133,9 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "sheet": ActionWords("Sheet", "F11", "The pages as they are printed"),
     "record": ActionWords("Log", "Shift+F5", "What was practised, what is due, the plan for today"),
     "overview": ActionWords("The change here", "F7", "Into this chord and out of it, and how to ease it"),
+    "plucking": ActionWords(
+        "The plucking hand", "Shift+F9", "Its place, strings at once, beats, what rings on, barres"
+    ),
     "inspect": ActionWords("Shapes of this chord", "F9", "To hear, to take, and a neck to finger your own"),
     "names-fingers": ActionWords("Next names for fingers", "Ctrl+Shift+F", "p i m a, T I M R, T 1 2 3"),
     "names-strings": ActionWords("Next names for strings", "Ctrl+Shift+G", "Numbers, letters, both"),

@@ -6,7 +6,7 @@ import msgspec
 
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import FINGER_POLICIES, parse_fingers, parse_first, parse_thumb
-from gingham.core.pieces.way import Departure
+from gingham.core.pieces.way import OwnChoice
 from gingham.words.form import ENDING_NAMES
 from gingham.words.names import (
     ACCENT_NAMES,
@@ -121,22 +121,22 @@ def rule_text(field: str, value: str) -> str:
     return _NAMES.get(field, {}).get(value, value)
 
 
-def departure_text(departure: Departure) -> str:
+def choice_text(choice: OwnChoice) -> str:
     """`First bass: lowest string (my way: root or slash)`, `D: middle on string 2`."""
-    field, has = departure.field, departure.has
-    if departure.scope == "place":
-        return f"bar {departure.bar}: {lane_name(field)} " + (f"on string {has}" if has else "left out")
-    if departure.scope == "string":
-        return f"{signs(departure.where)}: {lane_name(field)} on string {has}"
-    if departure.scope == "bar":
-        return f"bar {departure.bar}: the pattern {has} (else {departure.usual})"
+    field, has = choice.field, choice.has
+    if choice.scope == "place":
+        return f"bar {choice.bar}: {lane_name(field)} " + (f"on string {has}" if has else "left out")
+    if choice.scope == "string":
+        return f"{signs(choice.where)}: {lane_name(field)} on string {has}"
+    if choice.scope == "bar":
+        return f"bar {choice.bar}: the pattern {has} (else {choice.usual})"
     said = f"{_LABELS[field]}: {rule_text(field, has)}"
-    where = f"{signs(departure.where)}: " if departure.scope == "chord" else ""
-    other = "my way" if departure.scope == "piece" else "else"
-    return f"{where}{said} ({other}: {rule_text(field, departure.usual)})"
+    where = f"{signs(choice.where)}: " if choice.scope == "chord" else ""
+    other = "my way" if choice.scope == "piece" else "else"
+    return f"{where}{said} ({other}: {rule_text(field, choice.usual)})"
 
 
-DEPARTS = {
+CHOICE_HEADS = {
     "piece": "The whole piece",
     "section": "{section}",
     "bar": "{section}: bars of their own",
@@ -144,4 +144,4 @@ DEPARTS = {
     "string": "Single chords: strings",
     "place": "{section}: single places",
 }
-"""Headings over the departures."""
+"""Headings over the own_choices."""

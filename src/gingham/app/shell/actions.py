@@ -158,6 +158,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     *(_action(place.id, _VIEW) for place in PLACES if place.standing),
     _action("overview", _VIEW),
     _action("inspect", _VIEW),
+    _action("plucking", _VIEW),
     _action("names-fingers", _VIEW),
     _action("names-strings", _VIEW),
     _action("names-counts", _VIEW),

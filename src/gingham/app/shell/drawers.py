@@ -14,10 +14,11 @@ if TYPE_CHECKING:
     from gingham.app.shell.pages import Pages
     from gingham.app.views.capo.panel import CapoPanel
     from gingham.app.views.change.panel import ChangePanel
+    from gingham.app.views.hand.panel import HandPanel
     from gingham.app.views.shapes.panel import ShapesPanel
     from gingham.app.views.tuning.panel import TuningPanel
 
-WHY, SETUP = "why", "setup"
+WHY, SETUP, HAND = "why", "setup", "hand"
 
 
 class Drawers:
@@ -32,9 +33,10 @@ class Drawers:
             ("capo", "Capo", "moves", self._capo),
             ("tune", "Tune", "tune", self._tuning),
             (SETUP, "Set-up", "setup", self._setup),
+            (HAND, "Hand", "plucking", self._hand),
         ):
             tip = with_keys(ACTION_WORDS[action].tip, action)
-            drawer.add(DrawerPart(name, title, tip, make, standing=name != SETUP))
+            drawer.add(DrawerPart(name, title, tip, make, standing=name not in (SETUP, HAND)))
         drawer.add(window.build.mapping.part)
         drawer.left.connect(window.view.result.setFocus)
 
@@ -59,6 +61,11 @@ class Drawers:
     def tuning(self) -> TuningPanel | None:
         """The strings' tones, once they have been opened."""
         return cast("TuningPanel | None", self._drawer.part("tune"))
+
+    @property
+    def hand(self) -> HandPanel | None:
+        """The plucking hand, once it has been opened."""
+        return cast("HandPanel | None", self._drawer.part(HAND))
 
     def open(self, name: str) -> None:
         """Bring a part in sight, the keyboard in it."""
@@ -109,6 +116,11 @@ class Drawers:
             window.appearance, window.shown, window.transport, window.settings, window.logbook.add
         )
 
+    def _hand(self) -> QWidget:
+        from gingham.app.views.hand.panel import HandPanel
+
+        return HandPanel(self._window.shown)
+
     def _setup(self) -> QWidget:
         panel, settings = self._window.view.setup, self._window.settings
         panel.way.clicked.connect(self._window.actions_by_id["way"].trigger)
@@ -126,3 +138,5 @@ class Drawers:
             self.tuning.end()
         if self.change is not None:
             self.change.helper.close()
+        if self.hand is not None:
+            self.hand.helper.close()

@@ -10,7 +10,7 @@ import msgspec
 
 from gingham.core.fitting.placing import BarPlan
 from gingham.core.music.chords import Chord
-from gingham.core.music.pitch import Pitch
+from gingham.core.music.pitch import Note, Pitch
 from gingham.core.patterns.pattern import Pattern, PickWay
 from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Override, Piece
@@ -226,6 +226,14 @@ class Result(msgspec.Struct, frozen=True, gc=False):
         """The bar of a number; None if there is none."""
         index = self.index_of(number)
         return None if index is None else self.bars[index]
+
+    def named(self, number: int, event: Event) -> Note:
+        """A sounding event's note by the name that it has in the shape, below the capo."""
+        index = self.index_of(number)
+        assert event.pitch is not None and index is not None
+        on = self.assignment_at(self.bars[index], event.at)
+        midi = event.pitch.midi - self.piece.capo
+        return on.chord.tone_at(midi)[1] if on is not None else event.pitch.note
 
     def bars_of(self, span: int) -> Iterator[FittedBar]:
         """The bars in which a span sounds, in order."""

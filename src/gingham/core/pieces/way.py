@@ -118,7 +118,7 @@ def in_own_shapes(line: ChordLine, before: frozenset[str], own: str, on: Instrum
     return ChordLine(tuple(held(bar) for bar in line.bars), pickup)
 
 
-class Departure(msgspec.Struct, frozen=True, gc=False):
+class OwnChoice(msgspec.Struct, frozen=True, gc=False):
     """One thing that a piece, or a part of it, does in another way.
 
     `where` is the section's name or the chord's symbol, `field` a rule's name (a lane for `string`, the
@@ -135,33 +135,33 @@ class Departure(msgspec.Struct, frozen=True, gc=False):
     bar: int = 0
 
 
-def departures(piece: Piece, way: Way) -> tuple[Departure, ...]:
+def own_choices(piece: Piece, way: Way) -> tuple[OwnChoice, ...]:
     """Where a piece does not do as the way says: as a whole, by sections, chords, bars and single places."""
     out = [
-        Departure("piece", name, str(getattr(piece.rules, name)), str(getattr(way.rules, name)))
+        OwnChoice("piece", name, str(getattr(piece.rules, name)), str(getattr(way.rules, name)))
         for name in Rules.__struct_fields__
         if getattr(piece.rules, name) != getattr(way.rules, name)
     ]
     for number, section in enumerate(piece.sections):
         out += [
-            Departure("section", name, has, str(getattr(piece.rules, name)), section.name, number)
+            OwnChoice("section", name, has, str(getattr(piece.rules, name)), section.name, number)
             for name, has in _own(section.own)
         ]
         out += [
-            Departure("bar", "pattern", own.pattern, section.pattern, section.name, number, own.bar)
+            OwnChoice("bar", "pattern", own.pattern, section.pattern, section.name, number, own.bar)
             for own in section.bars
         ]
     for number, each in enumerate(piece.overrides):
         if isinstance(each, RulesOverride):
             out += [
-                Departure("chord", name, has, str(getattr(piece.rules, name)), each.symbol, number)
+                OwnChoice("chord", name, has, str(getattr(piece.rules, name)), each.symbol, number)
                 for name, has in _own(each.own)
             ]
         elif isinstance(each, ChordOverride):
-            out.append(Departure("string", each.lane, str(each.string), "", each.symbol, number))
+            out.append(OwnChoice("string", each.lane, str(each.string), "", each.symbol, number))
         elif isinstance(each, HereOverride):
             has = "" if each.string is None else str(each.string)
-            out.append(Departure("place", each.finger, has, "", each.section, number, each.bar))
+            out.append(OwnChoice("place", each.finger, has, "", each.section, number, each.bar))
     return tuple(out)
 
 
@@ -170,16 +170,16 @@ def _own(own: OwnRules) -> list[tuple[str, str]]:
     return [(name, str(value)) for name, value in found if value is not None]
 
 
-def as_usual(piece: Piece, way: Way, departure: Departure) -> Piece:
-    """The piece without one departure; what else it does in its own way stays."""
-    number, name = departure.number, departure.field
-    if departure.scope == "piece":
+def as_usual(piece: Piece, way: Way, choice: OwnChoice) -> Piece:
+    """The piece without one choice; what else it does in its own way stays."""
+    number, name = choice.number, choice.field
+    if choice.scope == "piece":
         return replace(piece, rules=replace(piece.rules, **{name: getattr(way.rules, name)}))
-    if departure.scope == "section":
+    if choice.scope == "section":
         own = replace(piece.sections[number].own, **{name: None})
         return set_section_rules(piece, number, own)
-    if departure.scope == "bar":
-        return set_bar_pattern(piece, number, departure.bar, None)
+    if choice.scope == "bar":
+        return set_bar_pattern(piece, number, choice.bar, None)
     override = piece.overrides[number]
     if isinstance(override, RulesOverride):
         own = replace(override.own, **{name: None})

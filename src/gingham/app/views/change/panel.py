@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 from gingham.app.look.appearance import Appearance
 from gingham.app.session.shown import Shown
 from gingham.app.views.change.line_canvas import LineCanvas
-from gingham.app.views.change.ways import MOST, Ways
+from gingham.app.views.change.ways import MOST, WaysOut
 from gingham.app.views.change.windows_canvas import WindowsCanvas
 from gingham.app.widgets.drawer import DrawerPanel
 from gingham.app.widgets.parts import head, plain, scrolled
@@ -66,7 +66,7 @@ class ChangePanel(DrawerPanel):
         self.title, self.picking, self.after = plain(), plain(), plain()
         self.title.setTextFormat(Qt.TextFormat.RichText)
         self.windows = WindowsCanvas(appearance)
-        self.ways = Ways()
+        self.ways = WaysOut()
         self.ways.taken.connect(self.apply)
         self.line = LineCanvas(appearance)
         self.line.chosen.connect(shown.select_span)

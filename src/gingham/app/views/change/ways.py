@@ -1,4 +1,4 @@
-"""Ways to make a change easier, each with a button that takes it."""
+"""WaysOut to make a change easier, each with a button that takes it."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from gingham.words.reasons import remedy_text
 MOST = 4
 
 
-class Ways(QWidget):
+class WaysOut(QWidget):
     """Up to four; numbered, so that a key takes them."""
 
     taken = Signal(int)

@@ -19,6 +19,7 @@ from gingham.app.widgets.diagram import Dot
 from gingham.app.widgets.parts import head, plain, scrolled
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment
+from gingham.core.judging.why_shape import why_shape
 from gingham.core.patterns.library import brush_pattern
 from gingham.core.pieces.chordline import ChordLine, ChordPlace
 from gingham.core.pieces.edits import pin_grip, replace_chord, set_chords
@@ -26,13 +27,14 @@ from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.pieces.rules import OwnRules, ThumbPlan
 from gingham.core.shapes.drawing import Drawn, drawn, put
 from gingham.core.shapes.fingers import misfingered, print_fretting
-from gingham.core.shapes.fretting import Fingers
+from gingham.core.shapes.fretting import Fingers, Fretting
 from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.core.shapes.shape import Shape
+from gingham.core.shapes.silent import not_to_brush, silent_strings
 from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.names import listed, short_degree, signs
-from gingham.words.shapes import drawn_text
+from gingham.words.shapes import brush_text, drawn_text, silent_lines, told_shape, why_text
 
 _MOST = 12
 _HEARD_BPM = 60
@@ -45,14 +47,14 @@ class ShapesPanel(QWidget):
         self, appearance: Appearance, shown: Shown, transport: Transport, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self._shown, self._transport = shown, transport
+        self._shown, self._transport, self._appearance = shown, transport, appearance
         self._shapes: tuple[RankedShape, ...] = ()
         self._of: Assignment | None = None
         self.drawn: Drawn | None = None
         """The shape on the neck."""
         self._fingers: Fingers | None = None
         self.ask = AskBar(self, upright=True)
-        self.head, self.about = plain(), plain()
+        self.head, self.about, self.more = plain(), plain(), plain()
         self.neck = NeckCanvas(appearance)
         self.grid = ShapeGrid(appearance)
         self.near = NearChords(shown)
@@ -78,6 +80,8 @@ class ShapesPanel(QWidget):
         column.addWidget(self.grid)
         column.addWidget(head("Easier or near"))
         column.addWidget(self.near)
+        column.addWidget(head("In words"))
+        column.addWidget(self.more)
         column.addStretch(1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -127,6 +131,7 @@ class ShapesPanel(QWidget):
     def _show_nothing(self) -> None:
         self.head.setText("No chord here: choose one in the picture.")
         self.about.clear()
+        self.more.clear()
         self._shapes, self.drawn = (), None
         self.grid.show_faces([], 0)
         self.neck.show_shape((), (), afresh=True)
@@ -149,6 +154,19 @@ class ShapesPanel(QWidget):
         self.neck.show_shape(_dots(shape, self._fingers), held.barres if held else (), afresh=afresh)
         self.about.setText(drawn_text(self.drawn, piece.capo, ours=shape == assignment.shape))
         self.take.setEnabled(held is not None)
+        self._tell_more(shape, held, assignment)
+
+    def _tell_more(self, shape: Shape, held: Fretting | None, assignment: Assignment) -> None:
+        """The shape as it is said, its silent strings, and why it is held if it is."""
+        piece, result, naming = self._shown.piece, self._shown.result, self._appearance.theme.naming
+        said = told_shape(shape, held, lambda fret: naming.fret(fret, piece.capo))
+        silent = silent_strings(shape, held, assignment.chord, piece.instrument)
+        lines = [said, *silent_lines(silent)]
+        if not_to_brush(silent):
+            self.about.setText(f"{self.about.text()} {brush_text(silent)}")
+        if result is not None and shape == assignment.shape:
+            lines.append(" ".join(map(why_text, why_shape(result, self._shown.span_index()))))
+        self.more.setText("\n".join(line for line in lines if line))
 
     # Drawing.
 

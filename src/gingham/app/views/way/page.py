@@ -19,7 +19,7 @@ from gingham.app.look.appearance import Appearance
 from gingham.app.session.shown import Shown
 from gingham.app.session.ways import Ways
 from gingham.app.views.way.answers import answer_of, with_answer
-from gingham.app.views.way.departing import Departing
+from gingham.app.views.way.own_choices import OwnChoices
 from gingham.app.widgets.parts import form, head, narrow_box, quiet, scrolled
 from gingham.app.widgets.typed_line import TypedLine, show_fault
 from gingham.core.errors import InputError
@@ -57,14 +57,14 @@ class WayView(QWidget):
         self.message.setProperty("fault", True)
         self.message.setWordWrap(True)
         self.message.hide()
-        self.departing = Departing(shown, ways)
+        self.own = OwnChoices(shown, ways)
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 8)
         row.setSpacing(14)
         row.addWidget(self._side())
         row.addWidget(self._middle(), 1)
-        self.departing.setFixedWidth(_RIGHT)
-        row.addWidget(self.departing)
+        self.own.setFixedWidth(_RIGHT)
+        row.addWidget(self.own)
         self._connect()
 
     def _side(self) -> QWidget:
@@ -172,11 +172,11 @@ class WayView(QWidget):
             if box.findData(value) < 0:  # from a file or a piece: a value of its own
                 box.addItem(value, value)
             box.setCurrentIndex(box.findData(value))
-        self.departing.refresh()
+        self.own.refresh()
 
     def _piece_changed(self) -> None:
         if self.isVisible():
-            self.departing.refresh()
+            self.own.refresh()
 
     # Answers.
 

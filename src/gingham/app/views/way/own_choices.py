@@ -10,18 +10,18 @@ from gingham.app.session.shown import Shown
 from gingham.app.session.ways import Ways
 from gingham.app.widgets.headed_list import HeadedList
 from gingham.app.widgets.parts import head, quiet
-from gingham.core.pieces.way import Departure, as_usual, departures
+from gingham.core.pieces.way import OwnChoice, as_usual, own_choices
 from gingham.core.values import replace
-from gingham.words.way import DEPARTS, departure_text
+from gingham.words.way import CHOICE_HEADS, choice_text
 
 
-class Departing(QWidget):
+class OwnChoices(QWidget):
     """A list under headings; Delete, or the button, takes one back, as an edit that can be undone."""
 
     def __init__(self, shown: Shown, ways: Ways) -> None:
         super().__init__()
         self._shown, self._ways = shown, ways
-        self.found: tuple[Departure, ...] = ()
+        self.found: tuple[OwnChoice, ...] = ()
         self.list = HeadedList("Where this piece does otherwise")
         self.back = QPushButton("This one as usual")
         self.back.setToolTip("Delete does it too; undo brings it back")
@@ -40,10 +40,10 @@ class Departing(QWidget):
         column.addWidget(self.all)
 
     def refresh(self) -> None:
-        """The departures of the piece as it is now; the row in hand stays in hand."""
+        """The own_choices of the piece as it is now; the row in hand stays in hand."""
         row = self.list.currentRow()
         piece = self._shown.piece
-        self.found = departures(piece, self._ways.now)
+        self.found = own_choices(piece, self._ways.now)
         self.list.clear()
         heading = ""
         for number, each in enumerate(self.found):
@@ -51,7 +51,7 @@ class Departing(QWidget):
             if title != heading:
                 self.list.add_heading(title)
                 heading = title
-            self.list.add_row(departure_text(each), number)
+            self.list.add_row(choice_text(each), number)
         self.list.setVisible(bool(self.found))
         self.empty.setText("" if self.found else f"“{piece.title}” does everything in this way.")
         self.empty.setVisible(not self.found)
@@ -60,10 +60,10 @@ class Departing(QWidget):
         if self.found:
             self.list.setCurrentRow(min(max(1, row), self.list.count() - 1))
 
-    def _heading(self, each: Departure) -> str:
+    def _heading(self, each: OwnChoice) -> str:
         if each.scope in ("section", "bar", "place"):
-            return DEPARTS[each.scope].format(section=each.where)
-        return DEPARTS[each.scope]
+            return CHOICE_HEADS[each.scope].format(section=each.where)
+        return CHOICE_HEADS[each.scope]
 
     def take_back(self) -> None:
         """The chosen one as usual."""

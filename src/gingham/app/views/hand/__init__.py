@@ -1,0 +1,1 @@
+"""The plucking hand on the chord under the cursor."""

@@ -1,0 +1,142 @@
+"""The plucking hand on the chord under the cursor: its place, strings at once, beats, what rings on."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from gingham.app.session.shown import Shown
+from gingham.app.widgets.drawer import DrawerPanel
+from gingham.app.widgets.parts import head, plain, scrolled
+from gingham.app.work.worker import NewestWorker
+from gingham.core.fitting.result import Result
+from gingham.core.judging.barres import barre_load
+from gingham.core.judging.hand_places import Calmer, HandPlace, calmer, hand_path
+from gingham.core.judging.on_beats import off_the_rule
+from gingham.core.judging.pinches import gaps, pinches
+from gingham.core.judging.rings_on import clashes, rings
+from gingham.core.pieces.own_edits import set_section_rules
+from gingham.words import plucking
+from gingham.words.names import signs
+
+_MOST_CALMER = 2
+
+
+class _Calmer(NewestWorker[Result]):
+    """Looks for less travel in one section."""
+
+    found = Signal(object, object)
+
+    def work_on(self, item: Result) -> None:
+        """Try the other thumbs, and fingers that stay."""
+        ways = calmer(item)
+        if not self.outdated:
+            self.found.emit(item, ways)
+
+
+def _beside(words: QLabel, button: QPushButton) -> QWidget:
+    out = QWidget()
+    line = QHBoxLayout(out)
+    line.setContentsMargins(0, 0, 0, 0)
+    line.addWidget(words, 1)
+    line.addWidget(button)
+    out.hide()
+    return out
+
+
+class HandPanel(DrawerPanel):
+    """Follows the cursor; what is said of the section stays while the cursor is in it."""
+
+    def __init__(self, shown: Shown, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._shown = shown
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("The plucking hand")
+        self.place, self.path, self.strings = plain(), plain(), plain()
+        self.beats, self.ringing, self.barres = plain(), plain(), plain()
+        self.title = head("")
+        self.barre_head = head("Barres")
+        self.calmer = [plain() for _ in range(_MOST_CALMER)]
+        self.take = [QPushButton("Use it") for _ in range(_MOST_CALMER)]
+        self._rows = [_beside(words, button) for words, button in zip(self.calmer, self.take, strict=True)]
+        self.ways: tuple[Calmer, ...] = ()
+        self.helper = _Calmer("calmer", self)
+        self.helper.found.connect(self._show_calmer)
+        for number, button in enumerate(self.take):
+            button.clicked.connect(lambda _on, number=number: self._use(number))
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(12, 6, 10, 8)
+        column.setSpacing(6)
+        parts = [
+            self.title, self.place, self.path, *self._rows, head("Strings together"), self.strings,
+            head("On the beats"), self.beats, head("What rings on"), self.ringing,
+            self.barre_head, self.barres,
+        ]  # fmt: skip
+        for part in parts:
+            column.addWidget(part)
+        column.addStretch(1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(scrolled(inner))
+        shown.settled.connect(self._settled)
+        shown.cursor_moved.connect(self._show_chord)
+
+    def _settled(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Show the section as it is now, and the chord under the cursor."""
+        result = self._shown.result
+        if result is None:
+            return
+        self._show_chord()
+        self._show_section(result)
+        for row in self._rows:
+            row.hide()
+        self.helper.request(result)
+
+    def _show_chord(self) -> None:
+        result, index = self._shown.result, self._shown.span_index()
+        if result is None or not self.isVisible():
+            return
+        path = hand_path(result)
+        here: HandPlace | None = next((place for place in path.places if place.span == index), None)
+        if here is None:
+            self.title.setText("No chord here: choose one in the picture.")
+            self.place.clear()
+            self.strings.clear()
+            return
+        self.title.setText(f"The hand on {signs(here.chord)}")
+        self.place.setText(f"{plucking.place_text(here)} {plucking.moved_text(here)}")
+        used = result.spans[index].strings
+        together = [plucking.pinch_text(each) for each in pinches(result, index)] or [plucking.NO_PINCH]
+        self.strings.setText("\n".join([plucking.spacing_text(used, gaps(used)), *together]))
+
+    def _show_section(self, result: Result) -> None:
+        meter = result.piece.meter
+        self.path.setText(plucking.path_text(hand_path(result)))
+        self.beats.setText(plucking.beats_text(off_the_rule(result.pattern)))
+        rubs = [plucking.clash_text(each, meter) for each in clashes(result)]
+        self.ringing.setText("\n".join([*plucking.ring_lines(rings(result), meter), *rubs]))
+        load = barre_load(result)
+        self.barre_head.setVisible(bool(load.chords))
+        self.barres.setVisible(bool(load.chords))
+        told = [plucking.load_text(load), *map(plucking.barre_text, load.chords), plucking.CUE]
+        self.barres.setText("\n".join(told))
+
+    def _show_calmer(self, result: Result, ways: tuple[Calmer, ...]) -> None:
+        if result is not self._shown.result:
+            return
+        self.ways = ways[:_MOST_CALMER]
+        for number, each in enumerate(self.ways):
+            words = plucking.calmer_text(each)
+            self.calmer[number].setText(words)
+            self.take[number].setAccessibleName(f"Use it: {words}")
+            self._rows[number].show()
+
+    def _use(self, number: int) -> None:
+        shown = self._shown
+        own = self.ways[number].own
+        shown.edit("Calmer hand", set_section_rules(shown.piece, shown.section, own))
