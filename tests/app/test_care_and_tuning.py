@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from gingham.app.session.document import Document
 from gingham.app.sound.handcare import HandCare, barre_beats
 from gingham.app.sound.transport import Owner
 from gingham.core.fitting.fit import fit
@@ -174,3 +175,26 @@ def test_it_hurts_from_every_page(qtbot, window) -> None:
     assert not window.transport.playing and window.pages.current == "practise"
     assert [note.kind for note in window.logbook.record.notes] == ["hurt"]
     assert window.pages.practise.view.session.well.isVisible()
+
+
+DROPPED, UKULELE = instrument("guitar", "D2 A2 D3 G3 B3 E4"), instrument("ukulele")
+
+
+@pytest.mark.parametrize(
+    ("changes", "said"),
+    [
+        ({"instrument": DROPPED}, "String 6 down 2 semitones to D: an octave below string 4 open."),
+        ({"capo": 3}, "Capo at 3."),
+        ({"instrument": UKULELE, "capo": 2}, "Take the ukulele, G4 C4 E4 A4. Capo at 2."),
+        ({}, ""),
+    ],
+)
+def test_the_next_piece_says_how_its_strings_are_tuned(window, changes: dict[str, object], said: str) -> None:
+    """Turned to, it is said at the bottom; the whole set stands where the strings are tuned."""
+    other = replace(make_piece("| D |", **{"capo": 2, **changes}), title="Low Tide")
+    window.add(Document(other), show=False)
+    window.actions_by_id["next-piece"].trigger()
+    assert window.statusBar().currentMessage() == (f"Low Tide: {said}" if said else "")
+    window.actions_by_id["tune"].trigger()
+    lines = window.drawers.tuning.set_lines.text()
+    assert lines == (f"Lantern test → Low Tide: {said}" if said else "")

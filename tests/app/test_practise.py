@@ -44,6 +44,17 @@ def test_a_stage_is_played_with_one_key_at_its_own_tempo(practise, window) -> No
     practise.view.play.click()
 
 
+def test_a_beat_before_the_change_the_thumb_is_told_its_string(practise, window) -> None:
+    """Not two beats before, not in a stage without the thumb, and not where it stays."""
+    stages, follow = practise.view.stages, practise.view.follow
+    stages.choose(row_of(practise, "whole"))
+    beat = 0.25
+    follow.show_moment(Moment(0, 1, 4 * beat - beat))
+    assert follow.seen().ahead == (4, 5)
+    follow.show_moment(Moment(0, 1, 4 * beat - 2 * beat))
+    assert follow.seen().ahead is None
+
+
 def test_stages_are_marked_as_done_and_undone(qtbot, practise, window) -> None:
     """D marks and goes on; it is part of the piece, so undo takes it back and the file keeps it."""
     stages = practise.view.stages

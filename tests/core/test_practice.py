@@ -261,3 +261,24 @@ def test_where_the_fingers_stand_before_the_first_pluck(code: str, where: str) -
     found = planted(stage, {0: result})
     assert " ".join(f"{finger}{string}" for finger, string in found) == where
     assert plant_text(found).startswith("Plant thumb on 6") == bool(where)
+
+
+@pytest.mark.parametrize(
+    ("chords", "time", "ahead"),
+    [
+        ("| G{320003} | Am{x02210} |", 0.75, (4, 5)),
+        ("| G{320003} | Am{x02210} |", 1.75, (4, 6)),
+        ("| Am{x02210} | C{x32010} |", 0.75, (4, 5)),
+        ("| G{320003} | G{320003} |", 0.75, None),
+    ],
+)
+def test_where_the_thumb_must_go_before_the_change(
+    chords: str, time: float, ahead: tuple[int, int] | None
+) -> None:
+    """From the second bass to the first of the chord that comes, over the seam too."""
+    result = fit(make_piece(chords, "4/4 x1: p1 p2 p1 p2"))
+    loop = loop_of(whole_of(plan(result)), {0: result})
+    coming = loop.coming(time)
+    assert coming is not None
+    assert loop.thumb_ahead(time, coming, frozenset()) == ahead
+    assert loop.thumb_ahead(time, coming, frozenset("p")) is None

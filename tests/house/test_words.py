@@ -8,7 +8,18 @@ from collections import defaultdict
 from pathlib import Path
 
 import gingham.core.errors
-from gingham.words import bench, errors, importing, listening, notices, practice, reasons, repairs, ringing
+from gingham.words import (
+    bench,
+    errors,
+    importing,
+    listening,
+    notices,
+    practice,
+    reasons,
+    repairs,
+    ringing,
+    shapes,
+)
 from gingham.words.actions import ACTION_WORDS
 from gingham.words.notices import NOTICES
 
@@ -26,7 +37,8 @@ SPOKEN = {
     | importing.known_guess_codes()
     | repairs.known_repair_codes()
     | listening.known_take_codes()
-    | ringing.known_cause_codes(),
+    | ringing.known_cause_codes()
+    | shapes.known_why_codes(),
 }
 
 

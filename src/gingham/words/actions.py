@@ -139,6 +139,7 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "inspect": ActionWords("Shapes of this chord", "F9", "To hear, to take, and a neck to finger your own"),
     "names-fingers": ActionWords("Next names for fingers", "Ctrl+Shift+F", "p i m a, T I M R, T 1 2 3"),
     "names-strings": ActionWords("Next names for strings", "Ctrl+Shift+G", "Numbers, letters, both"),
+    "names-frets": ActionWords("Next way of counting frets", "", "From the capo, from the nut, both"),
     "names-counts": ActionWords("Next way of counting", "Ctrl+Shift+H", "la li, trip let, plain places"),
     "mirror": ActionWords(
         "Left-handed shapes", "Ctrl+Shift+L", "Shapes and strings mirrored, everywhere and on paper"

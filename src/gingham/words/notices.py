@@ -8,6 +8,7 @@ NOTICES = {
     "copies-again": "Copies of unsaved work are being kept again.",
     "ways-unread": "Your ways of playing could not be read: {why} The file stays; the usual way is in use.",
     "ways-unsaved": "Your way of playing could not be kept: {why}",
+    "tuned-otherwise": "{title}: {how}",
     "saved": "Saved in {path}",
     "file-deleted": "{name} has been deleted. Your piece is still open: {save} writes it anew.",
     "file-changed": "{name} was changed by another program. {take} takes it; undo brings yours back.",

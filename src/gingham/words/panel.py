@@ -23,6 +23,7 @@ from gingham.core.shapes.naming import names_of
 from gingham.words.bench import part_text, rest_text, times_text
 from gingham.words.changes import change_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, PLUCKERS, degree_name, lane_name, listed, signs
+from gingham.words.naming import FRET_NAMINGS, USUAL, Naming
 from gingham.words.plans import own_text
 from gingham.words.reasons import problem_text, reason_text
 
@@ -45,8 +46,11 @@ def where_text(result: Result, fitted: FittedSpan) -> str:
     return f"{name}, {bar} from beat {count_at(result.piece.meter, span.at)}"
 
 
-def chord_lines(result: Result, index: int) -> list[PanelLine]:
-    """Which string each bass and finger takes on this chord, why, what is heard, what stands in the way."""
+def chord_lines(result: Result, index: int, naming: Naming = USUAL) -> list[PanelLine]:
+    """Which string each bass and finger takes on this chord, why, what is heard, what stands in the way.
+
+    `naming` says how frets are counted.
+    """
     fitted = result.spans[index]
     lines = [PanelLine("head", where_text(result, fitted))]
     if fitted.assignment is None:
@@ -56,14 +60,16 @@ def chord_lines(result: Result, index: int) -> list[PanelLine]:
     if result.piece.capo:
         lines.append(
             PanelLine(
-                "quiet", f"sounds {signs(assignment.sounding.text)} with the capo at {result.piece.capo}"
+                "quiet",
+                f"sounds {signs(assignment.sounding.text)} with the capo at {result.piece.capo}; frets count "
+                f"{FRET_NAMINGS[naming.frets]}",
             )
         )
     lines.append(PanelLine("quiet", numeral_text(assignment.chord, result.piece.shape_key())))
-    lines += _bass_lines(result, assignment)
-    lines += _lowest_lines(result, index)
+    lines += _bass_lines(result, assignment, naming)
+    lines += _lowest_lines(result, index, naming)
     lines += _finger_lines(result, fitted, assignment)
-    lines += _walk_lines(result, index)
+    lines += _walk_lines(result, index, naming)
     part = part_under(result, index)
     here = part_text(part) if part is not None else times_text(times_played(result, index))
     lines += [PanelLine("quiet", here)] if here else []
@@ -83,7 +89,7 @@ def numeral_text(chord: Chord, key: Key) -> str:
     return f"{name} in {signs(str(key))}{over}"
 
 
-def _walk_lines(result: Result, index: int) -> list[PanelLine]:
+def _walk_lines(result: Result, index: int, naming: Naming) -> list[PanelLine]:
     """Which thumb strokes walk into the next chord, and what they take the place of."""
     steps = [
         event
@@ -93,7 +99,8 @@ def _walk_lines(result: Result, index: int) -> list[PanelLine]:
     ]
     if not steps:
         return []
-    places = listed([f"string {e.string} {'open' if e.fret == 0 else f'fret {e.fret}'}" for e in steps])
+    capo = result.piece.capo
+    places = listed([f"string {e.string} {_place(e.fret or 0, naming, capo)}" for e in steps])
     instead = listed([f"string {e.instead}" for e in steps])
     return [PanelLine("text", f"The thumb walks on: {places}.", f"In place of {instead}.")]
 
@@ -113,7 +120,7 @@ def _change_lines(result: Result, index: int) -> list[PanelLine]:
     return [PanelLine("text", f"{title}:", change_text(change, piece.meter, piece.tempo))]
 
 
-def _bass_lines(result: Result, assignment: Assignment) -> list[PanelLine]:
+def _bass_lines(result: Result, assignment: Assignment, naming: Naming) -> list[PanelLine]:
     out: list[PanelLine] = []
     noun = "thumb string" if result.piece.instrument.reentrant else "bass"
     for number, choice in enumerate(assignment.basses):
@@ -121,14 +128,14 @@ def _bass_lines(result: Result, assignment: Assignment) -> list[PanelLine]:
         out.append(
             PanelLine(
                 "text",
-                f"{name}: {_string_text(result, assignment, choice.string, choice.fret)}.",
+                f"{name}: {_string_text(result, assignment, choice.string, naming, choice.fret)}.",
                 _sentence(choice),
             )
         )
     return out
 
 
-def _lowest_lines(result: Result, index: int) -> list[PanelLine]:
+def _lowest_lines(result: Result, index: int, naming: Naming) -> list[PanelLine]:
     """On re-entrant strings: which one is lowest here, since it is seldom the one of the highest number."""
     lowest = lowest_string(result, index) if result.piece.instrument.reentrant else None
     assignment = result.spans[index].assignment
@@ -138,7 +145,7 @@ def _lowest_lines(result: Result, index: int) -> list[PanelLine]:
     more = f"String {above[0]} sounds above it, so it is no bass." if above else ""
     if len(above) > 1:
         more = f"Strings {listed(above)} sound above it, so they are no basses."
-    return [PanelLine("quiet", f"Lowest here: {_string_text(result, assignment, lowest)}.", more)]
+    return [PanelLine("quiet", f"Lowest here: {_string_text(result, assignment, lowest, naming)}.", more)]
 
 
 def unison_text(each: Unison) -> str:
@@ -155,7 +162,13 @@ def _sentence(choice: StringChoice) -> str:
     return text[:1].upper() + text[1:] + "."
 
 
-def _string_text(result: Result, assignment: Assignment, string: int, fret: int | None = None) -> str:
+def _place(fret: int, naming: Naming, capo: int) -> str:
+    return f"fret {naming.fret(fret, capo)}" if fret else "open"
+
+
+def _string_text(
+    result: Result, assignment: Assignment, string: int, naming: Naming, fret: int | None = None
+) -> str:
     """`string 6, fret 3, G, the root`."""
     if fret is None and string <= len(assignment.shape.frets):
         fret = assignment.shape.fret(string)
@@ -164,7 +177,7 @@ def _string_text(result: Result, assignment: Assignment, string: int, fret: int 
     piece = result.piece
     pitch, degree = pitch_on(assignment, piece.instrument, piece.capo, string, fret)
     _, note, _ = assignment.chord.tone_at(piece.instrument.open_midi(string) + fret)
-    place = "open" if fret == 0 else f"fret {fret}"
+    place = _place(fret, naming, piece.capo)
     sounds = f" (sounds {signs(str(pitch.note))})" if pitch and piece.capo else ""
     return f"string {string} {place}, {signs(str(note))}{sounds}, the {degree_name(degree or '1')}"
 

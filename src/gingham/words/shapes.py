@@ -97,6 +97,11 @@ def why_text(why: Reason) -> str:
     return _WHY[why.code].format_map(values)
 
 
+def known_why_codes() -> set[str]:
+    """The codes of `why_text`."""
+    return set(_WHY)
+
+
 _WHY = {
     "shape-yours": "You chose this shape.",
     "fingers-yours": "You chose these fingers.",

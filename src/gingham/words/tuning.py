@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import pairwise
+
 from gingham.core.bench.capo import CapoPlace
 from gingham.core.bench.stringings import Strung
 from gingham.core.instruments.instrument import Instrument
-from gingham.core.instruments.retune import Peg, strained
+from gingham.core.instruments.retune import Peg, pegs, strained
 from gingham.core.judging.bassline import Inversion
 from gingham.core.judging.relations import Relation
+from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.transpose import Transposed
-from gingham.words.names import listed, signs
+from gingham.words.names import INSTRUMENT_NAMES, listed, signs
 from gingham.words.panel import override_text
 
 
@@ -73,6 +77,30 @@ def strung_text(strung: Strung) -> str:
     notes = " ".join(signs(str(pitch)) for pitch in strung.pitches) or "nothing is plucked"
     lowest = f"; string {strung.lowest} is the lowest" if strung.lowest is not None else ""
     return f"{signs(strung.chord)}: {notes}{lowest}." if strung.chord else f"{notes}."
+
+
+def retuning_text(before: Piece, after: Piece) -> str:
+    """What to do between two pieces: another instrument, pegs, capo; empty if nothing.
+
+    `String 6 down 2 semitones to D: an octave below string 4 open. Capo off.`
+    """
+    one, other = before.instrument, after.instrument
+    if (one.strings, one.reentrant) != (other.strings, other.reentrant):
+        capo = f" Capo at {after.capo}." if after.capo else ""
+        return f"Take the {INSTRUMENT_NAMES[other.id].lower()}, {other.tuning_text()}.{capo}"
+    parts = [peg_text(peg) for peg in pegs(other, one)]
+    if before.capo != after.capo:
+        parts.append(f"Capo at {after.capo}." if after.capo else "Capo off.")
+    return " ".join(parts)
+
+
+def set_lines(pieces: Sequence[Piece]) -> list[str]:
+    """The retunings of a set, in the order of its pieces; those between which nothing changes are left out."""
+    return [
+        f"{before.title or 'Untitled'} → {after.title or 'Untitled'}: {words}"
+        for before, after in pairwise(pieces)
+        if (words := retuning_text(before, after))
+    ]
 
 
 def relation_text(relation: Relation) -> str:

@@ -87,7 +87,7 @@ class Document(QObject):
     @property
     def untouched(self) -> bool:
         """Whether this is a new piece of which nothing has been made yet."""
-        return self.path is None and not self.stack.count() and self.piece == empty_piece()
+        return self.path is None and not self.stack.count() and not self.piece.chords()
 
     def edit(self, text: str, after: Piece, merge: str | None = None) -> None:
         """Make `after` the current piece as one undo step called `text`.

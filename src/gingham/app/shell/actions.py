@@ -162,6 +162,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     _action("names-fingers", _VIEW),
     _action("names-strings", _VIEW),
     _action("names-counts", _VIEW),
+    _action("names-frets", _VIEW),
     _action("mirror", _VIEW, check=True),
     _action("lowest-on-top", _VIEW, check=True),
     _action("night", _VIEW, check=True),

@@ -113,7 +113,12 @@ class Drawers:
 
         window = self._window
         return TuningPanel(
-            window.appearance, window.shown, window.transport, window.settings, window.logbook.add
+            window.appearance,
+            window.shown,
+            window.transport,
+            window.settings,
+            window.logbook.add,
+            lambda: [document.piece for document in window.documents],
         )
 
     def _hand(self) -> QWidget:

@@ -147,8 +147,19 @@ class Frame(QMainWindow):
         """Show an open piece; what sounded ends."""
         if 0 <= index < len(self.documents):
             self.playing.stop()
+            before = self.shown.document
             self.shown.show_document(self.documents[index])
             self._refresh_titles()
+            if before is not None and before is not self.document and not before.untouched:
+                self._tell_retuning(before.piece)
+
+    def _tell_retuning(self, before: Piece) -> None:
+        """Another piece is on the stand: its strings may be tuned otherwise."""
+        from gingham.words.tuning import retuning_text  # with the first piece that is turned to
+
+        words = retuning_text(before, self.document.piece)
+        if words:
+            self.notify(notice("tuned-otherwise", title=self.document.piece.title or "Untitled", how=words))
 
     def _refresh_titles(self) -> None:
         for index, document in enumerate(self.documents):

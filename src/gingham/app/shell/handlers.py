@@ -16,6 +16,7 @@ from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan
 from gingham.core.values import replace
+from gingham.words.naming import NAMINGS
 
 if TYPE_CHECKING:
     from gingham.app.views.practice.controller import PracticeController
@@ -224,5 +225,5 @@ def _of_the_pattern(window: Frame) -> _Handlers:
         "faster-hand": window.shown.take_fix,
         **{f"places-{count}": partial(edits.set_per_beat, count) for count in SLOT_COUNTS},
         **{name: partial(edits.sign, sign) for name, sign in signs.items()},
-        **{f"names-{what}": partial(window.next_names, what) for what in ("fingers", "strings", "counts")},
+        **{f"names-{what}": partial(window.next_names, what) for what in NAMINGS},
     }

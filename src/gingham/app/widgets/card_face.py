@@ -34,6 +34,7 @@ class CardFace(msgspec.Struct, frozen=True):
     selected: bool
     focused: bool
     mirrored: bool = False
+    capo: int = 0
 
 
 def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored: bool = False) -> CardFace:
@@ -64,8 +65,9 @@ def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored:
     )
     barres = assignment.fretting.barres if assignment.fretting is not None else ()
     return CardFace(
-        name, (*sounds, length), thumb_text(assignment), "", dots, barres, selected, focused, mirrored
-    )
+        name, (*sounds, length), thumb_text(assignment), "", dots, barres, selected, focused, mirrored,
+        result.piece.capo,
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=256)
@@ -95,7 +97,7 @@ def diagram_of(face: CardFace, rect: QRectF) -> Diagram:
     low = rect.height() < _LOW
     top, scale = (16, 0.78) if low else (25, 1.0)
     area = QRectF(rect.left() + 125, rect.top() + top, 65, rect.height() - top - (6 if low else 11))
-    return Diagram(area, len(face.dots), first_fret(frets), rows_for(frets), face.mirrored, scale)
+    return Diagram(area, len(face.dots), first_fret(frets), rows_for(frets), face.mirrored, scale, face.capo)
 
 
 def _paint_words(p: QPainter, area: QRectF, theme: Theme, face: CardFace) -> None:

@@ -32,6 +32,7 @@ class Diagram(msgspec.Struct, frozen=True):
     """Where strings and frets lie inside `area`; strings run down, string 1 right (mirrored: left).
 
     `base` is the first fret that is shown, `rows` how many are; marks are `scale` times their usual size.
+    `capo` is for the number beside that fret, which may count from the nut.
     """
 
     area: QRectF
@@ -40,6 +41,7 @@ class Diagram(msgspec.Struct, frozen=True):
     rows: int = _FRETS
     mirrored: bool = False
     scale: float = 1.0
+    capo: int = 0
 
     def x(self, string: int) -> float:
         """The line of a string; mirrored for a player whose other hand frets."""
@@ -121,7 +123,9 @@ def _paint_neck(p: QPainter, grid: Diagram, theme: Theme) -> None:
     else:
         size = 12.0 * grid.scale
         rect = QRectF(area.left() - 25 * grid.scale, grid.y(0) + 1, 17 * grid.scale, size + 2)
-        marks.aligned(p, rect, str(grid.base), theme.quiet, marks.font(size), marks.RIGHT)
+        marks.aligned(
+            p, rect, theme.naming.fret(grid.base, grid.capo), theme.quiet, marks.font(size), marks.RIGHT
+        )
 
 
 def _paint_dot(p: QPainter, middle: QPointF, theme: Theme, dot: Dot, scale: float) -> None:

@@ -20,6 +20,7 @@ from gingham.words.panel import place_text
 
 _COUNTS = 34.0
 _LARGE = 2  # more bars than this have smaller counts
+_AHEAD = 38.0  # how far beside the light the thumb's next string is pointed to
 _PALE = 0.3  # what is there but not asked for
 
 
@@ -95,8 +96,15 @@ class Standing:
                 found = index
         return found
 
-    def paint(self, p: QPainter, plan: Plan, pair: Pair, light: tuple[int, int] | None) -> None:
-        """`light` is the bar of the loop and the place in it that sounds now."""
+    def paint(
+        self,
+        p: QPainter,
+        plan: Plan,
+        pair: Pair,
+        light: tuple[int, int] | None,
+        ahead: tuple[int, int] | None = None,
+    ) -> None:
+        """`light` is the bar and the place in it that sounds now, `ahead` the thumb's string and its next."""
         shown = [pair.first] if pair.second is None else [pair.first, pair.second]
         for place, index in enumerate(shown):
             bar = self.loop.bars[index]
@@ -109,10 +117,27 @@ class Standing:
             p.setOpacity(0.45 if place and pair.ahead else 1.0)
             self._paint_plucks(p, plan, place, self.loop.bars[index])
             p.setOpacity(1.0)
+        if ahead is not None and light is not None and light[0] in shown:
+            self._paint_ahead(p, plan, shown.index(light[0]), light, ahead)
         if len(shown) == 2:
             p.setPen(QPen(QColor(self.theme.quiet), 2))
             x = plan.x(1, 0)
             p.drawLine(QLineF(x, plan.top + _COUNTS - 4, x, plan.top + plan.height))
+
+    def _paint_ahead(
+        self, p: QPainter, plan: Plan, place: int, light: tuple[int, int], ahead: tuple[int, int]
+    ) -> None:
+        """A beat before the change: an arrow from the thumb's string to its next, beside the light."""
+        bar = self.loop.bars[light[0]]
+        at = self.columns(bar)[light[1]].at
+        one, other = (self.middle(plan, place, bar, at, string) for string in ahead)
+        x = min(one.x() + _AHEAD, plan.left + plan.width - _AHEAD / 2)
+        colour = QColor(self.theme.finger("p"))
+        p.setPen(QPen(colour, 5))
+        p.drawLine(QLineF(x, one.y(), x, other.y()))
+        marks.arrow(p, x, one.y(), other.y(), colour)
+        p.setPen(QPen(colour, 3))
+        p.drawEllipse(QPointF(x, other.y()), 15, 15)
 
     def paint_row(self, p: QPainter, plan: Plan, first: int) -> None:
         """As many bars as the plan has, from one on: nothing moves over them."""

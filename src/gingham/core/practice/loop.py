@@ -5,7 +5,7 @@ Times are whole notes from where the loop begins; what comes after its end is it
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Mapping
 from fractions import Fraction
 from math import ceil
@@ -169,6 +169,19 @@ class Loop:
             return None, None
         begun = bisect_right([at for at, _ in strokes], time + 1e-6)
         return strokes[begun - 1][1], strokes[begun % len(strokes)][1]
+
+    def thumb_ahead(self, time: float, coming: Coming, muted: frozenset[str]) -> tuple[int, int] | None:
+        """The thumb's string now and the first one it takes on the chord that comes.
+
+        None where it stays on its string, or is not heard.
+        """
+        strokes = [each for each in self.plucks if each[1].finger == "p" and heard(each[1], muted)]
+        if not strokes or coming.after is None:
+            return None
+        change = (time + float(coming.wait)) % float(self.length)
+        first = bisect_left([float(at) for at, _ in strokes], change - 1e-6) % len(strokes)
+        one, other = strokes[first - 1][1].string, strokes[first][1].string
+        return (one, other) if one != other else None
 
 
 def loop_of(stage: Stage, results: Mapping[int, Result]) -> Loop:

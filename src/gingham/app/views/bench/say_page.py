@@ -44,7 +44,11 @@ class SayPage(BenchPage):
         column.addWidget(quiet("A dash is a rest, and a syllable in brackets is counted but not plucked."))
         column.addSpacing(14)
         column.addWidget(head("Names, everywhere on the screen"))
-        self.boxes = {what: box(_TITLES[what], list(known.items())) for what, known in NAMINGS.items()}
+        self.boxes = {
+            what: box(_TITLES[what], list(known.items()))
+            for what, known in NAMINGS.items()
+            if what in _TITLES
+        }
         for what, each in self.boxes.items():
             each.activated.connect(
                 lambda index, what=what, each=each: self._choose(what, each.itemData(index))

@@ -84,7 +84,7 @@ class ReasonsPanel(Dressed, QFrame):
     def show_chord(self, result: Result, span: int) -> None:
         """The reasons of one chord, the exceptions of the piece."""
         if result.spans:
-            lines = chord_lines(result, min(span, len(result.spans) - 1))
+            lines = chord_lines(result, min(span, len(result.spans) - 1), self.theme.naming)
             self.words.setText("".join(map(self._html, lines)))
         else:
             self.words.setText(

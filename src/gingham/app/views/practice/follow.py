@@ -50,6 +50,8 @@ class Seen(msgspec.Struct, frozen=True):
     round: int
     counting: int
     cell: tuple[int, int] = (1, 1)
+    ahead: tuple[int, int] | None = None
+    """Within a beat of the change: the thumb's string now, and its first on the chord that comes."""
 
 
 class FollowCanvas(Dressed, QWidget):
@@ -99,13 +101,16 @@ class FollowCanvas(Dressed, QWidget):
             place = (index, self._standing(loop).column_at(bar, now.inside))
             time = float(bar.at) + now.inside - float(bar.begin)
         coming = loop.coming(time)
+        ahead = None
         if coming is not None:
             beat = loop.results[coming.now.section].piece.meter.tempo_beat
+            if place is not None and 0 < coming.wait <= beat:
+                ahead = loop.thumb_ahead(time, coming, self.muted)
             coming = replace(coming, wait=-(-coming.wait // beat) * beat)
         one, other = loop.thumb(time, self.muted)
         thumb = (one.string if one is not None else None, other.string if other is not None else None)
         pair = pair_of(index or 0, len(loop.bars))
-        return Seen(pair, place, coming, thumb, now.round, now.counting, loop.cell(time))
+        return Seen(pair, place, coming, thumb, now.round, now.counting, loop.cell(time), ahead)
 
     def _standing(self, loop: Loop) -> Standing:
         return Standing(loop, self._axes, self.theme, self.muted)
@@ -159,7 +164,7 @@ class FollowCanvas(Dressed, QWidget):
             wide, high = float(self.width()), float(self.height())
             self._paint_where(p, QRectF(_EDGE, 4, wide - 2 * _EDGE, _HEAD - 6), loop, seen)
             plan = self._plan(loop, seen)
-            self._standing(loop).paint(p, plan, seen.pair, seen.light)
+            self._standing(loop).paint(p, plan, seen.pair, seen.light, seen.ahead)
             top = _HEAD + plan.height + 14
             self._paint_coming(p, QRectF(_EDGE, top, wide - 2 * _EDGE, high - top - 8), loop, seen)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
@@ -34,7 +34,7 @@ class NeckCanvas(Dressed, ShowsFocus):
         self.wear(appearance)
         self.dots: tuple[Dot, ...] = ()
         self.barres: tuple[Barre, ...] = ()
-        self.base = 1
+        self.base, self.capo = 1, 0
         self.string, self.fret = 0, 0
         """The place of the cursor; string 0 for none."""
         self._dragged = 0
@@ -47,9 +47,11 @@ class NeckCanvas(Dressed, ShowsFocus):
             "page keys go up and down the neck"
         )
 
-    def show_shape(self, dots: tuple[Dot, ...], barres: tuple[Barre, ...], *, afresh: bool) -> None:
+    def show_shape(
+        self, dots: tuple[Dot, ...], barres: tuple[Barre, ...], capo: int = 0, *, afresh: bool
+    ) -> None:
         """What stands on the neck; `afresh` looks at the place where it is held."""
-        self.dots, self.barres = dots, barres
+        self.dots, self.barres, self.capo = dots, barres, capo
         frets = tuple(dot.fret for dot in dots)
         if afresh or not all(self.base <= fret < self.base + self._rows() for fret in frets if fret):
             self.base = first_fret(frets)
@@ -66,7 +68,9 @@ class NeckCanvas(Dressed, ShowsFocus):
         """Where strings and frets lie."""
         wide = min(176.0, self.width() - 76.0)
         area = QRectF((self.width() - wide) / 2 + 8, 24, wide, self.height() - 34)
-        return Diagram(area, len(self.dots), self.base, self._rows(), self.appearance.mirrored, _SCALE)
+        return Diagram(
+            area, len(self.dots), self.base, self._rows(), self.appearance.mirrored, _SCALE, self.capo
+        )
 
     def cells(self) -> list[Cell]:
         """The strings from the lowest: what stops each."""
@@ -86,10 +90,32 @@ class NeckCanvas(Dressed, ShowsFocus):
         with marks.painting(self) as p:
             grid = self.grid
             paint_shape(p, grid, self.theme, self.dots, self.barres)
+            if self.capo:
+                self._paint_capo(p, grid)
             if self.hasFocus() and self.string:
                 middle = grid.middle(self.string, self.fret)
                 room = QPointF(11, 11)
                 marks.cursor(p, QRectF(middle - room, middle + room), self.theme, True)
+
+    def _paint_capo(self, p: QPainter, grid: Diagram) -> None:
+        """The capo where the nut would be, and both numbers of every fret: from the capo, from the nut."""
+        area, quiet = grid.area, self.theme.quiet
+        left = QRectF(area.left() - 52, 0, 34, 14)
+        right = QRectF(area.right() + 18, 0, 34, 14)
+        if grid.base == 1:
+            bar = QRectF(area.left() - 6, area.top() - 4, area.width() + 12, 7)
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(QColor(self.theme.ink))
+            p.drawRoundedRect(bar, 3, 3)
+        small = marks.font(11)
+        for rect, word, how in ((left, "capo", marks.RIGHT), (right, "nut", marks.LEFT)):
+            marks.aligned(p, rect.translated(0, area.top() - 18), word, quiet, small, how)
+        for row in range(grid.rows):
+            y, fret = grid.y(row + 0.5) - 7, grid.base + row
+            ink = (quiet, self.theme.ink) if self.theme.naming.frets == "nut" else (self.theme.ink, quiet)
+            if row or grid.base == 1:  # beside the first row the diagram has its own number
+                marks.aligned(p, left.translated(0, y), str(fret), ink[0], small, marks.RIGHT)
+            marks.aligned(p, right.translated(0, y), str(fret + self.capo), ink[1], small, marks.LEFT)
 
     # Mouse.
 

@@ -151,7 +151,8 @@ class ShapesPanel(QWidget):
         self.drawn = drawn(shape, assignment.chord, piece.instrument, piece.capo, piece.shape_key(), fingers)
         held = self.drawn.held
         self._fingers = held.fingers if held is not None else None
-        self.neck.show_shape(_dots(shape, self._fingers), held.barres if held else (), afresh=afresh)
+        barres = held.barres if held else ()
+        self.neck.show_shape(_dots(shape, self._fingers), barres, piece.capo, afresh=afresh)
         self.about.setText(drawn_text(self.drawn, piece.capo, ours=shape == assignment.shape))
         self.take.setEnabled(held is not None)
         self._tell_more(shape, held, assignment)

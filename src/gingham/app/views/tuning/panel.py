@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent
 from PySide6.QtWidgets import (
@@ -28,11 +30,12 @@ from gingham.core.listening.ringing import Ring
 from gingham.core.listening.tuner import Tone
 from gingham.core.music.pitch import hz
 from gingham.core.numbers import is_whole
+from gingham.core.pieces.piece import Piece
 from gingham.core.reasons import Reason
 from gingham.core.sound.tones import TONE_BPM, tones
 from gingham.words.names import signs
 from gingham.words.ringing import CARE, RING_IDLE, TUNER_IDLE, TUNER_WAITS, ring_text, ring_waits, tune_text
-from gingham.words.tuning import peg_text, strain_text
+from gingham.words.tuning import peg_text, set_lines, strain_text
 
 
 class TuningPanel(DrawerPanel):
@@ -45,6 +48,7 @@ class TuningPanel(DrawerPanel):
         transport: Transport,
         settings: Settings,
         keep: Keep,
+        pieces: Callable[[], list[Piece]] = list,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -55,6 +59,8 @@ class TuningPanel(DrawerPanel):
         self.targets: list[QLabel] = []
         self.needles: list[Needle] = []
         self._rings: dict[int, str] = {}
+        self._pieces = pieces
+        """The pieces that are open, in order: the set."""
         self._make()
         self._lay_out()
         self.ear.toned.connect(self._show_tone)
@@ -82,6 +88,7 @@ class TuningPanel(DrawerPanel):
         self.ring.setToolTip("Pluck the held strings one by one: each is clear, buzzing or dead, and why")
         self.ring.clicked.connect(lambda _on: self.ring_or_stop())
         self.rings = plain(RING_IDLE)
+        self.set_head, self.set_lines = head("Between the open pieces"), plain()
         self.stringings = StringingRows(self._shown, self._transport)
         for button in (self.listen, self.every, self.ring):
             button.setAutoDefault(False)
@@ -108,6 +115,8 @@ class TuningPanel(DrawerPanel):
         column.addWidget(self.rings)
         column.addWidget(quiet(CARE))
         column.addWidget(self.stringings)
+        column.addWidget(self.set_head)
+        column.addWidget(self.set_lines)
         column.addStretch(1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -122,6 +131,10 @@ class TuningPanel(DrawerPanel):
         lines = [peg_text(peg) for peg in pegs(piece.instrument)]
         strain = strain_text(piece.instrument)
         self.pegs.setText(" ".join(["Retune: " + " ".join(lines) if lines else "The usual tuning.", strain]))
+        between = set_lines(self._pieces())
+        self.set_lines.setText("\n".join(between))
+        for part in (self.set_head, self.set_lines):
+            part.setVisible(bool(between))
         self.at_capo.setEnabled(piece.capo > 0)
         self._make_rows(piece.instrument.strings)
         up = self._up
