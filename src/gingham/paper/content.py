@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from itertools import pairwise
 
 import msgspec
 
@@ -12,9 +13,11 @@ from gingham.core.fitting.result import Assignment, Result
 from gingham.core.formats.notation import verses_of
 from gingham.core.judging.departures import Departure, departures
 from gingham.core.judging.holding import needed_fingers
+from gingham.core.pieces.endings import goes_on
 from gingham.core.pieces.lyrics import Syllable
 from gingham.core.pieces.piece import Piece
 from gingham.words.card import thumb_text
+from gingham.words.form import jump_text
 from gingham.words.names import signs
 from gingham.words.naming import USUAL, Naming
 from gingham.words.piece_text import about_text, tempo_text
@@ -87,6 +90,8 @@ class SheetSection(msgspec.Struct, frozen=True):
     words: Mapping[int, tuple[tuple[Syllable, ...], ...]]
     """The syllables of each bar, verse by verse."""
     departures: tuple[Departure, ...]
+    jump: str = ""
+    """Where it goes on, where that is not the section beneath it."""
 
 
 class SheetContent(msgspec.Struct, frozen=True):
@@ -113,6 +118,11 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
     for fitted, count in zip(performance.results, performance.times, strict=True):
         unique.setdefault(fitted.section, (fitted, count))
     plain = len(unique) == len(performance.results)
+    names = [section.name for section in piece.sections]
+    following = {
+        one: names[other] if other < len(names) else ""  # the ending stands behind the piece's sections
+        for one, other in pairwise(unique)
+    }
     sections = tuple(
         SheetSection(
             result.piece.sections[result.section].name,
@@ -122,6 +132,10 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
             (verses := tuple(verses_of(result)[:_MOST_VERSES])),
             _by_bar(verses),
             departures(result),
+            jump_text(
+                goes_on(piece, result.piece.sections[result.section].name, options.practice),
+                following.get(result.section, ""),
+            ),
         )
         for result, times in unique.values()
     )

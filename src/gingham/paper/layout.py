@@ -98,6 +98,8 @@ def _heading(section: SheetSection, scale: float, room: float) -> Block:
     ops: list[Op] = [Text(0, 18 * scale, name, 13 * scale, True)]
     if section.pattern != section.name:
         ops.append(Text(room, 18 * scale, section.pattern, 9 * scale, align="right", ink="quiet"))
+    if section.jump:
+        ops.append(Text(room / 2, 18 * scale, section.jump, 9 * scale, align="center", ink="quiet"))
     ops.append(Line(0, 22 * scale, room, 22 * scale, 0.6 * scale, "pale"))
     return Block(26 * scale, tuple(ops), joined=True)
 

@@ -15,7 +15,7 @@ from gingham.core.pieces.form import Turn
 from gingham.core.pieces.piece import Section
 from gingham.words.bench import counted
 from gingham.words.card import PARTS
-from gingham.words.names import FINGER_NAMES, signs
+from gingham.words.names import FINGER_NAMES, ORDINALS, signs
 
 ENDING_NAMES = {
     "stop": "stops",
@@ -27,6 +27,31 @@ ENDING_NAMES = {
     "loop": "goes round",
 }
 _BREATH_S = 10
+
+
+def jump_text(after: tuple[str, ...], following: str) -> str:
+    """Where a section goes on: `then Refrain`, `1st time: first ending; 2nd time: last ending`.
+
+    `after` are the sections that follow, time after time (empty: the end), `following` the one that stands
+    next. Empty where it simply goes on to that.
+    """
+    if all(name == following for name in after):
+        return ""
+    named = [name or "the end" for name in after]
+    if len(set(named)) == 1:
+        return f"then {named[0]}"
+    parts: list[str] = []
+    begin = 0
+    for number in range(1, len(named) + 1):
+        if number == len(named) or named[number] != named[begin]:
+            which = ORDINALS[begin] if number - begin == 1 else f"{ORDINALS[begin]} to {ORDINALS[number - 1]}"
+            parts.append(
+                f"{which} time: {named[begin]}" if number <= len(ORDINALS) else f"later: {named[begin]}"
+            )
+            begin = number
+        if number >= len(ORDINALS):
+            break
+    return "; ".join(parts)
 
 
 def minutes_text(seconds: float) -> str:

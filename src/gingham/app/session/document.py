@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,6 +15,7 @@ from gingham.core.reasons import Reason
 from gingham.core.values import replace
 
 if TYPE_CHECKING:
+    from gingham.core.patterns.pattern import Pattern
     from gingham.core.pieces.way import Way
 
 NAMELESS = "Untitled"
@@ -139,8 +141,8 @@ class Document(QObject):
         self.saved.emit()
 
 
-def empty_piece(way: Way | None = None) -> Piece:
-    """A new piece that begins as a way of playing says, or as usual: no chords yet."""
+def empty_piece(way: Way | None = None, own: Mapping[str, Pattern] | None = None) -> Piece:
+    """A new piece that begins as a way of playing says, or as usual; `own` are the player's patterns."""
     from gingham.core.pieces.way import Way
 
-    return (Way() if way is None else way).new_piece(NAMELESS)
+    return (Way() if way is None else way).new_piece(NAMELESS, own)

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.session.document import Document, empty_piece
+from gingham.app.session.own_patterns import OwnPatterns, pattern_folder
 from gingham.app.session.plans import Plans
 from gingham.app.session.shown import Shown
 from gingham.core.errors import GinghamError
@@ -35,6 +36,7 @@ class Ways(QObject):
     ) -> None:
         super().__init__(parent)
         self._path, self._appearance, self._plans, self._shown = path, appearance, plans, shown
+        self.patterns = OwnPatterns(pattern_folder())
         self._known: KnownWays | None = None
         self._damaged = False
 
@@ -64,7 +66,7 @@ class Ways(QObject):
 
     def new_document(self, parent: QObject | None = None) -> Document:
         """An empty piece that begins as the way in use says."""
-        return Document(empty_piece(self.now), parent=parent)
+        return Document(empty_piece(self.now, self.patterns.all_own()), parent=parent)
 
     def change(self, way: Way) -> None:
         """The way in use is another one now."""

@@ -243,15 +243,23 @@ def _replaced(bar: Bar, share: Fraction, place: ChordPlace) -> Bar:
     return (*bar[:at], replace(place, running=bar[at].running), *bar[at + 1 :])
 
 
+def free_section_name(wanted: str, taken: set[str]) -> str:
+    """`wanted` if no section has it, else the next with a number: `Verse 2`, `Verse 3`."""
+    head, _, tail = wanted.rpartition(" ")
+    stem, number = (head, int(tail)) if head and tail.isdigit() else (wanted, 1)
+    name = wanted
+    while name in taken:
+        number += 1
+        name = f"{stem} {number}"
+    return name
+
+
 def add_section(piece: Piece, after: int) -> Piece:
     """A copy of a section behind it, under a name of its own."""
     source = piece.sections[after]
-    names = {section.name for section in piece.sections}
-    number = 2
-    while f"{source.name} {number}" in names:
-        number += 1
+    name = free_section_name(f"{source.name} 2", {section.name for section in piece.sections})
     sections = list(piece.sections)
-    sections.insert(after + 1, replace(source, name=f"{source.name} {number}"))
+    sections.insert(after + 1, replace(source, name=name))
     return replace(piece, sections=tuple(sections))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from typing import Literal
 
 import msgspec
@@ -11,6 +12,7 @@ from gingham.core.errors import GinghamError, InputError
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.meter import Meter, meter, parse_meter
 from gingham.core.patterns.library import named, names_in, pattern_for
+from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import Bar, ChordLine, parse_chord_line
 from gingham.core.pieces.edits import remove_override
 from gingham.core.pieces.form import Form
@@ -58,11 +60,14 @@ class Way(msgspec.Struct, frozen=True, gc=False):
     opening: str = ""
     sing: str = ""
 
-    def new_piece(self, title: str) -> Piece:
-        """An empty piece that begins as the way says."""
+    def new_piece(self, title: str, own: Mapping[str, Pattern] | None = None) -> Piece:
+        """An empty piece that begins as the way says; `own` are the player's patterns by name."""
         at = parse_meter(self.meter)
         name, pattern = pattern_for(at)
-        if self.pattern in names_in(at):
+        mine = (own or {}).get(self.pattern)
+        if mine is not None and mine.meter == at:
+            name, pattern = self.pattern, mine
+        elif self.pattern in names_in(at):
             name, pattern = self.pattern, named(self.pattern)
         return Piece(
             title,

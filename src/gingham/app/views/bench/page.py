@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import os
-from pathlib import Path
-
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QLabel, QTabWidget, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
+from gingham.app.session.own_patterns import pattern_folder
 from gingham.app.session.shown import Shown
 from gingham.app.sound.transport import Transport
 from gingham.app.views.bench.desk import Desk
@@ -23,12 +21,6 @@ from gingham.app.widgets.parts import BenchPage
 from gingham.app.widgets.speaking import announce
 
 _PAUSE_MS = 120
-
-
-def pattern_folder() -> Path:
-    """Where the player's own patterns are kept: under the XDG data folder."""
-    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
-    return Path(base) / "gingham" / "patterns"
 
 
 class BenchView(QWidget):

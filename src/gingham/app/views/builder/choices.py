@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker
 
+from gingham.app.session.own_patterns import OwnPatterns, pattern_folder
 from gingham.app.views.builder.pattern_box import PatternBox
 from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.errors import GinghamError, InputError
 from gingham.core.fitting.result import Assignment
-from gingham.core.patterns.library import named, names_in
 from gingham.core.pieces.edits import choose_pattern
 from gingham.core.pieces.own_edits import chord_rules, set_chord_rules
 from gingham.core.pieces.piece import NamedPattern, standing_rules
@@ -23,7 +23,7 @@ class Choices:
     """Boxes and menu actions make the same edits."""
 
     def __init__(self, build: Pictures) -> None:
-        self._build = build
+        self._build, self._patterns = build, OwnPatterns(pattern_folder())
         view = build.view
         view.thumb.activated.connect(self._thumb_chosen)
         view.fingers.activated.connect(self._fingers_chosen)
@@ -135,17 +135,18 @@ class Choices:
     # The pattern.
 
     def names(self) -> list[str]:
-        """What can be chosen: the piece's own patterns, then the built-in ones of the meter in a fixed order,
-        so that stepping comes through all of them."""
+        """What can be chosen: the piece's own patterns, the player's, then the built-in ones of the meter in
+        a fixed order, so that stepping comes through all of them."""
         piece = self._build.shown.piece
-        rank = {name: index for index, name in enumerate(names_in(piece.meter))}
+        rank = {name: index for index, name in enumerate(self._patterns.names(piece.meter))}
         own = (named.name for named in piece.patterns)
         return sorted({*own, *rank}, key=lambda name: (rank.get(name, -1), name))
 
     def named(self, name: str) -> NamedPattern:
-        """The piece's own pattern of that name, or the built-in one."""
-        own = next((each for each in self._build.shown.piece.patterns if each.name == name), None)
-        return own if own is not None else NamedPattern(name, named(name))
+        """The piece's own pattern of that name, the player's, or the built-in one."""
+        piece = self._build.shown.piece
+        own = next((each for each in piece.patterns if each.name == name), None)
+        return own if own is not None else NamedPattern(name, self._patterns.named(name, piece.meter))
 
     def step_pattern(self, by: int) -> None:
         """The next pattern of the list, or the one before."""

@@ -18,8 +18,10 @@ from PySide6.QtWidgets import (
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.session.mapper import Mapper
+from gingham.app.session.own_patterns import OwnPatterns, pattern_folder
 from gingham.app.session.shown import Shown
 from gingham.app.sound.playing import Playing
+from gingham.app.views.form.stay_row import StayRow
 from gingham.app.views.form.strip_canvas import StripCanvas
 from gingham.app.views.form.words_page import WordsPage
 from gingham.app.widgets.parts import Table, box, button, fill_last, head, plain, quiet, row
@@ -34,7 +36,6 @@ from gingham.core.judging.formsum import form_sum, stays
 from gingham.core.judging.inner import inner_moves
 from gingham.core.judging.monotony import MANY_BARS, longest_sameness
 from gingham.core.patterns.density import DensityVersion, density_versions, plucked
-from gingham.core.patterns.library import for_meter
 from gingham.core.pieces.edits import choose_pattern, free_name
 from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, Turn, parse_turns, print_turns
 from gingham.core.pieces.form_edits import move_section as moved
@@ -105,6 +106,8 @@ class FormView(QWidget):
         super().__init__(parent)
         self.setObjectName("root")
         self._shown, self._playing, self._mapper = shown, playing, mapper
+        self._appearance = appearance
+        self._patterns = OwnPatterns(pattern_folder())
         self._densities: tuple[DensityVersion, ...] = ()
         self.strip = StripCanvas(appearance)
         self.strip.turns_wanted.connect(self._turns_wanted)
@@ -160,6 +163,8 @@ class FormView(QWidget):
             self.density,
         )
         column.addLayout(buttons)
+        self.stays = StayRow(self._appearance, self._shown)
+        column.addWidget(self.stays)
         column.addLayout(self._bar_row())
         column.addWidget(head("Order and ending"))
         self.orders: dict[bool, QLineEdit] = {}
@@ -232,6 +237,7 @@ class FormView(QWidget):
         if not self.notes.hasFocus():
             self.notes.setText(piece.notes)
         self._show_densities()
+        self.stays.refresh()
         self._show_strip()
         self._summer.request(piece)
         self._show_bar()
@@ -271,7 +277,7 @@ class FormView(QWidget):
             for name in names:
                 self.bar_pattern.addItem(f"{name} (section)" if name == section.pattern else name, name)
             self.bar_pattern.insertSeparator(len(names))
-            for name, _ in for_meter(piece.meter):
+            for name in self._patterns.names(piece.meter):
                 if name not in names:
                     self.bar_pattern.addItem(name, name)
             if bar:
@@ -369,7 +375,7 @@ class FormView(QWidget):
         if not bar:
             return
         piece = self._shown.piece
-        known = dict(for_meter(piece.meter)) | {n.name: n.pattern for n in piece.patterns}
+        known = self._patterns.all_in(piece.meter) | {n.name: n.pattern for n in piece.patterns}
         own = None if name == piece.sections[index].pattern else NamedPattern(name, known[name])
         self._edit("Pattern of a bar", lambda p: set_bar_pattern(p, index, bar, own))
 

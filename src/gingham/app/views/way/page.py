@@ -23,6 +23,7 @@ from gingham.app.views.way.own_choices import OwnChoices
 from gingham.app.widgets.parts import form, head, narrow_box, quiet, scrolled
 from gingham.app.widgets.typed_line import TypedLine, show_fault
 from gingham.core.errors import InputError
+from gingham.core.music.meter import parse_meter
 from gingham.core.pieces.way import own_shapes
 from gingham.core.values import replace
 from gingham.words.way import QUESTIONS, SUMMARY
@@ -51,6 +52,7 @@ class WayView(QWidget):
         self.list.setAccessibleName("My ways of playing")
         self.name = TypedLine(appearance, "Name of this way")
         self.boxes: dict[tuple[str, str], QComboBox] = {}
+        self.pattern = narrow_box("A new piece: Pattern", ())
         self.shapes = TypedLine(appearance, "Shapes of my own")
         self.shapes.setPlaceholderText("F{xx3211} C{332010}")
         self.message = QLabel()
@@ -109,6 +111,8 @@ class WayView(QWidget):
                     rows.append((question.label, box))
                 if title == "Chords":
                     rows.append(("Shapes of my own", self.shapes))
+                if title == "A new piece":
+                    rows.append(("Pattern", self.pattern))
                 column.addLayout(form(*rows, label_width=_LABELS))
                 if title == "Chords":
                     column.addWidget(self.message)
@@ -130,6 +134,9 @@ class WayView(QWidget):
         for (title, field), box in self.boxes.items():
             box.activated.connect(lambda _i, title=title, field=field: self._answered(title, field))
         self.list.currentRowChanged.connect(self._ways.choose)
+        self.pattern.activated.connect(
+            lambda _i: self._ways.change(replace(self._ways.now, pattern=self.pattern.currentData()))
+        )
         self.name.left.connect(lambda: self._ways.rename(self.name.text()))
         self.name.given_up.connect(self.refresh)
         self.shapes.left.connect(self._shapes_typed)
@@ -172,6 +179,11 @@ class WayView(QWidget):
             if box.findData(value) < 0:  # from a file or a piece: a value of its own
                 box.addItem(value, value)
             box.setCurrentIndex(box.findData(value))
+        self.pattern.clear()
+        self.pattern.addItem("the first of the meter", "")
+        for name in self._ways.patterns.names(parse_meter(now.meter)):
+            self.pattern.addItem(name, name)
+        self.pattern.setCurrentIndex(max(0, self.pattern.findData(now.pattern)))
         self.own.refresh()
 
     def _piece_changed(self) -> None:
