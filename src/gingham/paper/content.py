@@ -23,7 +23,7 @@ from gingham.words.naming import USUAL, Naming
 from gingham.words.piece_text import about_text, tempo_text
 from gingham.words.teacher import MeasuredSection
 
-KINDS = ("sheet", "words", "card", "call")
+KINDS = ("sheet", "words", "card", "call", "facts", "pack")
 SIZES = ("A4", "Letter")
 _ENDING_WORDS = {
     "stop": "",
@@ -40,7 +40,8 @@ _MOST_VERSES = 4
 class SheetOptions(msgspec.Struct, frozen=True):
     """What a player may choose of a sheet.
 
-    `kind` is one of KINDS: the whole sheet, words and chords alone, a card of one pattern, or the call sheet.
+    `kind` is one of KINDS: the whole sheet, words and chords alone, a card of one pattern, the call
+    sheet, all that is set, or everything as one pack.
     `large` is large print, `left_handed` mirrors the shapes, `lowest_on_top`
     turns the tablature over, `practice` takes the practice form, `report`
     adds measured spots for a teacher. `section` is the one whose pattern the card shows, `other_capo` a

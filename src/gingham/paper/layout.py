@@ -7,10 +7,12 @@ from collections.abc import Callable, Iterator
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.result import FittedBar
 from gingham.core.pieces.piece import Piece
+from gingham.core.values import replace
 from gingham.paper.call import call_blocks
 from gingham.paper.card import card_blocks
 from gingham.paper.content import SheetContent, SheetOptions, SheetSection, sheet_content
 from gingham.paper.diagram import HEIGHT, WIDTH, diagram
+from gingham.paper.facts import facts_blocks
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Block, Line, Op, Page, Text
 from gingham.paper.report import report_blocks
@@ -35,12 +37,35 @@ def lay_out(
 
     A sheet that was stopped has the pages so far; one without chords has a page that says so.
     """
+    if options.kind == "pack":
+        return _pack(piece, options, metrics, cache, tick)
     content = sheet_content(piece, options, cache)
     size = PAGES[options.size]
     scale = _LARGE if options.large else 1.0
     room = size[0] - 2 * MARGIN
     found = blocks(content, options, metrics, scale, room)
     return _Pages(content, size, scale).filled(found, tick)
+
+
+def _pack(
+    piece: Piece, options: SheetOptions, metrics: Metrics, cache: FitCache | None, tick: Tick | None
+) -> tuple[Page, ...]:
+    """Everything for the music stand: facts, sheet, words, a card of every pattern, the call sheet."""
+    kept = cache if cache is not None else FitCache()
+    parts = [replace(options, kind=kind) for kind in ("facts", "sheet")]
+    if any(section.words for section in piece.sections):
+        parts.append(replace(options, kind="words"))
+    played = sheet_content(piece, options, kept).sections
+    first = {section.pattern: number for number, section in reversed(list(enumerate(played)))}
+    parts += [replace(options, kind="card", section=number) for number in sorted(first.values())]
+    if played:
+        parts.append(replace(options, kind="call"))
+    pages: list[Page] = []
+    for number, part in enumerate(parts):
+        pages += lay_out(piece, part, metrics, kept)
+        if tick is not None and not tick((number + 1) / len(parts)):
+            break
+    return tuple(pages)
 
 
 def blocks(
@@ -50,6 +75,9 @@ def blocks(
     yield _head(content, options, metrics, scale, room)
     if not content.sections:
         yield Block(30 * scale, (Text(0, 20 * scale, "There are no chords yet.", 11 * scale, ink="quiet"),))
+        return
+    if options.kind == "facts":
+        yield from facts_blocks(content, metrics, scale, room)
         return
     if options.kind == "card":
         yield from card_blocks(content, options, metrics, scale, room)
@@ -72,7 +100,7 @@ def _head(content: SheetContent, options: SheetOptions, metrics: Metrics, scale:
     ops: list[Op] = [Text(0, 20 * scale, title, size, True)]
     y = 34 * scale
     lines = [(content.facts, "quiet"), (content.order, "ink"), (content.piece.notes, "ink")]
-    if options.kind in ("card", "call"):
+    if options.kind in ("card", "call", "facts"):
         lines = lines[:1]
     for text, ink in lines:
         for line in metrics.wrapped(text, 9 * scale, room):

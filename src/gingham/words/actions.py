@@ -21,6 +21,9 @@ ACTION_WORDS: dict[str, ActionWords] = {
     "reload": ActionWords("Read the file again", "Ctrl+Shift+O", "What another program has made of it"),
     "save": ActionWords("Save", "Ctrl+S", "Save the piece to its file"),
     "save-as": ActionWords("Save as…", "Ctrl+Shift+S", "Save the piece to another file"),
+    "versions": ActionWords(
+        "Versions", "", "Keep the piece as it is now, with a note; go back to an older one"
+    ),
     "export": ActionWords("Export…", "Ctrl+E", "Sheet, MusicXML, MIDI, tablature, table, sound"),
     "stop-export": ActionWords("Stop the export", "Ctrl+Shift+E", "Leave the file unwritten"),
     "save-sheet": ActionWords("Save the sheet…", "", "As it is shown: PDF, SVG, PNG"),

@@ -130,6 +130,8 @@ _TEXTS = {
     "no-section": "There is no section called “{name}” in this piece.",
     "times": "A section is played 1 to {most} times in a row, not {given}.",
     "turns-many": "That is more than {most} turns.",
+    "versions-many": "A piece keeps {most} versions. Remove one that you no longer need.",
+    "version-same": "Nothing has changed since the newest version.",
     "stay": "“{text}” says no stay. Write a chord and its bars, or passages with x: G 2, D 3x.",
     "stay-disagrees": "They disagree: {bars} bars are {passages} passages of the pattern.",
     "stay-beat": "{text} would enter after {bars} bars, between counted beats. Change the stay before it.",

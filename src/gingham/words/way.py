@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from gingham.core.pieces.plans import PICKING_PLANS
-from gingham.core.pieces.rules import FINGER_POLICIES, parse_fingers, parse_first, parse_thumb
+from gingham.core.pieces.rules import FINGER_POLICIES, Rules, parse_fingers, parse_first, parse_thumb
 from gingham.core.pieces.way import OwnChoice
 from gingham.words.form import ENDING_NAMES
 from gingham.words.names import (
@@ -59,7 +59,7 @@ QUESTIONS: tuple[tuple[str, tuple[Question, ...]], ...] = (
     )),
     ("The fingers", (
         _ask("hand", "Plucked with", HAND_NAMES),
-        _ask("fingers", "Their strings", {k: POLICY_NAMES[k] for k in FINGER_POLICIES[:-1]}),
+        _ask("fingers", "The fingers", {k: POLICY_NAMES[k] for k in FINGER_POLICIES[:-1]}),
         _ask("support", "The hand", SUPPORT_NAMES),
         _ask("touch", "What touches the string", TOUCH_NAMES),
         _ask("pick", "A flat pick goes", PICK_RULES),
@@ -75,7 +75,7 @@ QUESTIONS: tuple[tuple[str, tuple[Question, ...]], ...] = (
         _ask("meter", "Meter", {meter: meter for meter in _METERS}),
         _ask("align", "The pattern lies", ALIGN_NAMES),
         _ask("times", "A section is played", {"1": "once", "2": "twice", "4": "four times"}),
-        _ask("ending", "At its end it", ENDING_NAMES),
+        _ask("ending", "Ending", ENDING_NAMES),
     )),
     ("Sound", (
         _ask("accents", "Accents", ACCENT_NAMES),
@@ -119,6 +119,20 @@ def rule_text(field: str, value: str) -> str:
     if field == "level":
         return level_text(value)
     return _NAMES.get(field, {}).get(value, value)
+
+
+def rule_label(field: str) -> str:
+    """What a rule is called."""
+    return _LABELS[field]
+
+
+def rule_lines(rules: Rules) -> list[str]:
+    """Every rule as a line: `First bass: root or slash`."""
+    return [
+        f"{_LABELS[field]}: {rule_text(field, str(getattr(rules, field)))}"
+        for field in Rules.__struct_fields__
+        if field != "muddy_above"
+    ]
 
 
 def choice_text(choice: OwnChoice) -> str:

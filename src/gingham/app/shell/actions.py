@@ -56,6 +56,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     _action("reload", _PIECE),
     _action("save", _PIECE),
     _action("save-as", _PIECE),
+    _action("versions", _PIECE),
     _action("export", _PIECE),
     _action("stop-export", _PIECE),
     _action("save-sheet", _PIECE),

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from gingham.app.views.shapes.panel import ShapesPanel
     from gingham.app.views.tuning.panel import TuningPanel
 
-WHY, SETUP, HAND = "why", "setup", "hand"
+WHY, SETUP, HAND, VERSIONS = "why", "setup", "hand", "versions"
 
 
 class Drawers:
@@ -34,9 +34,10 @@ class Drawers:
             ("tune", "Tune", "tune", self._tuning),
             (SETUP, "Set-up", "setup", self._setup),
             (HAND, "Hand", "plucking", self._hand),
+            (VERSIONS, "Versions", "versions", self._versions),
         ):
             tip = with_keys(ACTION_WORDS[action].tip, action)
-            drawer.add(DrawerPart(name, title, tip, make, standing=name not in (SETUP, HAND)))
+            drawer.add(DrawerPart(name, title, tip, make, standing=name not in (SETUP, HAND, VERSIONS)))
         drawer.add(window.build.mapping.part)
         drawer.left.connect(window.view.result.setFocus)
 
@@ -125,6 +126,11 @@ class Drawers:
         from gingham.app.views.hand.panel import HandPanel
 
         return HandPanel(self._window.shown)
+
+    def _versions(self) -> QWidget:
+        from gingham.app.views.versions.panel import VersionsPanel
+
+        return VersionsPanel(self._window.shown, self._window.open_piece)
 
     def _setup(self) -> QWidget:
         panel, settings = self._window.view.setup, self._window.settings

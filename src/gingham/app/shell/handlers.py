@@ -88,6 +88,7 @@ def _of_the_places(window: Frame, files: Files, pages: Pages, drawers: Drawers) 
         "moves": partial(drawers.toggle, "capo"),
         "tune": partial(drawers.toggle, "tune"),
         "setup": partial(drawers.toggle, "setup"),
+        "versions": partial(drawers.toggle, "versions"),
         "plucking": partial(drawers.toggle, "hand"),
         "save-sheet": lambda: _with_sheet(pages, lambda _sheet: files.save_sheet()),
         "print": lambda: _with_sheet(pages, lambda sheet: sheet.ask_print()),

@@ -27,6 +27,7 @@ from gingham.core.formats.records import (
     RulesOverrideRecord,
     SectionRecord,
     TurnRecord,
+    VersionRecord,
 )
 from gingham.core.formats.repairs import check_amounts, repaired
 from gingham.core.formats.rules_text import own_of, own_texts, rules_of, rules_record
@@ -49,6 +50,7 @@ from gingham.core.pieces.piece import (
     Piece,
     RulesOverride,
     Section,
+    Version,
 )
 from gingham.core.pieces.tempo import check_tempo, parse_swing
 from gingham.core.reasons import Reason
@@ -184,6 +186,7 @@ def _record(piece: Piece, identity: str) -> PieceRecord:
         piece.notes,
         [str(stage) for stage in piece.stages],
         identity,
+        [VersionRecord(v.when, v.note, msgspec.json.decode(v.text)) for v in piece.versions],
     )
 
 
@@ -263,6 +266,9 @@ class _PieceBuilder:
             stages=tuple(
                 self.at(f"stages[{i}]", parse_own_stage, line, tuple(s.name for s in sections))
                 for i, line in enumerate(record.stages)
+            ),
+            versions=tuple(
+                Version(v.when, v.note, msgspec.json.encode(v.piece).decode()) for v in record.versions
             ),
         )
 

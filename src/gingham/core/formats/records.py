@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import msgspec
 
 FORMAT = "gingham-piece"
@@ -115,6 +117,14 @@ class FormRecord(msgspec.Struct):
     turns: list[TurnRecord] = []
 
 
+class VersionRecord(msgspec.Struct):
+    """The piece as it was at `when`: a whole record like this file's, without versions of its own."""
+
+    when: str
+    note: str
+    piece: dict[str, Any]
+
+
 class PieceRecord(msgspec.Struct):
     """The whole file."""
 
@@ -138,6 +148,7 @@ class PieceRecord(msgspec.Struct):
     notes: str = ""
     stages: list[str] = []
     id: str = ""
+    versions: list[VersionRecord] = []
 
 
 def schema() -> dict[str, object]:

@@ -24,6 +24,7 @@ from gingham.core.pieces.own_stages import MOST_STAGES
 from gingham.core.reasons import Reason
 from gingham.core.values import replace
 
+MOST_VERSIONS = 100
 MOST: dict[str, int] = {
     "sections": 1_000,
     "patterns": 1_000,
@@ -32,6 +33,7 @@ MOST: dict[str, int] = {
     "lines of words": 10_000,
     "characters of chords": 500_000,
     "stages": MOST_STAGES,
+    "versions": MOST_VERSIONS,
 }
 _MOST_BARS = 10_000
 _FINGERS, _LANES = (
@@ -51,6 +53,7 @@ def check_amounts(record: PieceRecord, path: str) -> None:
         "lines of words": sum(len(section.words) for section in record.sections),
         "characters of chords": sum(len(section.chords) for section in record.sections),
         "stages": len(record.stages),
+        "versions": len(record.versions),
     }
     for what, given in amounts.items():
         if given > MOST[what]:

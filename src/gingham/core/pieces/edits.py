@@ -246,7 +246,7 @@ def _replaced(bar: Bar, share: Fraction, place: ChordPlace) -> Bar:
 def free_section_name(wanted: str, taken: set[str]) -> str:
     """`wanted` if no section has it, else the next with a number: `Verse 2`, `Verse 3`."""
     head, _, tail = wanted.rpartition(" ")
-    stem, number = (head, int(tail)) if head and tail.isdigit() else (wanted, 1)
+    stem, number = (head, int(tail)) if head and is_whole(tail) else (wanted, 1)
     name = wanted
     while name in taken:
         number += 1

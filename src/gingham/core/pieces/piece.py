@@ -57,6 +57,14 @@ class RulesOverride(msgspec.Struct, frozen=True, gc=False):
 Override = HereOverride | ChordOverride | RulesOverride
 
 
+class Version(msgspec.Struct, frozen=True, gc=False):
+    """The piece as it was once: when it was kept (ISO date and time), what had changed, its file's text."""
+
+    when: str
+    note: str
+    text: str
+
+
 class NamedPattern(msgspec.Struct, frozen=True, gc=False):
     """A pattern under the name by which sections refer to it."""
 
@@ -128,6 +136,8 @@ class Piece(msgspec.Struct, frozen=True, gc=False):
     """The player's own remarks on the piece."""
     stages: tuple[OwnStage, ...] = ()
     """Stages of practice that a teacher has put into it; they come before the program's."""
+    versions: tuple[Version, ...] = ()
+    """What the player has kept of it, the oldest first."""
     unknown: tuple[tuple[str, str, str, str], ...] = ()
     """What a file held that this program does not know: (list, item, field, JSON text), written back."""
 

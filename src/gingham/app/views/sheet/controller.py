@@ -149,13 +149,13 @@ class SheetController(QObject):
             self.view.section.setCurrentIndex(min(max(0, index), len(piece.sections) - 1))
         for parts, shown in (
             ((self.view.section, self.view.section_label), kind == "card"),
-            ((self.view.other_capo, self.view.capo_label), kind == "call"),
+            ((self.view.other_capo, self.view.capo_label), kind in ("call", "pack")),
         ):
             for part in parts:
                 part.setVisible(shown)
         for name in ("counts", "shapes", "report"):
-            self.view.switches[name].setEnabled(kind == "sheet")
-        self.view.switches["words"].setEnabled(kind in ("sheet", "words"))
+            self.view.switches[name].setEnabled(kind in ("sheet", "pack"))
+        self.view.switches["words"].setEnabled(kind in ("sheet", "words", "pack"))
         self._later.start()
 
     def _ask(self) -> None:
@@ -228,7 +228,7 @@ class SheetController(QObject):
     def default_name(self) -> str:
         """A file name for the sheet."""
         kind = self.options().kind
-        tail = {"sheet": "", "words": ", words", "card": ", card", "call": ", call sheet"}[kind]
+        tail = {"sheet": "", "call": ", call sheet"}.get(kind, f", {kind}")
         return str(Path.home() / f"{self._shown.piece.title or 'Untitled'}{tail}.pdf")
 
     def end(self) -> None:

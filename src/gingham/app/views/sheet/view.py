@@ -28,6 +28,8 @@ KIND_NAMES = {
     "words": "Words and chords",
     "card": "Card of one pattern",
     "call": "Call sheet, both names",
+    "facts": "All that is set",
+    "pack": "Print pack: all of these",
 }
 SWITCHES = (
     ("large", "Large print", False),

@@ -1,0 +1,1 @@
+"""Versions of the piece, in the drawer."""
