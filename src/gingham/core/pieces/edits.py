@@ -8,6 +8,7 @@ from fractions import Fraction
 from gingham.core.errors import EditError, MeterError
 from gingham.core.instruments.instrument import Instrument, check_capo
 from gingham.core.music.meter import Meter
+from gingham.core.numbers import is_whole
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import (
