@@ -24,6 +24,7 @@ from gingham.core.shapes.search import shapes_for
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from gingham.words.changes import change_text, move_text, picking_text, window_text
+from gingham.words.tuning import capo_detail
 from tests.conftest import make_piece
 
 NAMES = [
@@ -187,3 +188,16 @@ def test_an_independent_library_finds_the_same_root(quality: str) -> None:
                 assert ours.root.pitch_class in theirs.pitchClasses
             else:
                 assert ours.root.pitch_class == theirs.root().pitchClass, (root, quality, ranked.shape)
+
+
+def test_a_capo_position_says_what_it_asks_of_both_hands() -> None:
+    """A, D, E with and without a capo: the pitches agree on none or some, and both lists tell all chords."""
+    piece = make_piece("| A{x02220} | D{xx0232} | E{022100} |", "4/4 x1: p i m i")
+    places = capo_places(piece)
+    here = next(place for place in places if place.capo == 0)
+    assert here.differ == () and here.same == ("A", "D", "E") and here.neck == piece.instrument.frets
+    assert here.skipped == 3, "A leaves string 4 out between bass and fingers, E 5 and 4, D nothing"
+    assert here.fretted == round((2 + 2 + 1) / 3, 1), "strings 3 and 2 of A and D, string 3 of E"
+    assert f"{here.neck} frets are left above the capo." in capo_detail(here)
+    for place in places:
+        assert {*place.differ, *place.same} == {"A", "D", "E"} and not {*place.differ} & {*place.same}

@@ -13,12 +13,15 @@ from gingham.core.judging.hand_places import calmer, hand_path
 from gingham.core.judging.on_beats import off_the_rule
 from gingham.core.judging.pinches import gaps, pinches
 from gingham.core.judging.rings_on import clashes, rings
+from gingham.core.judging.strokes_told import passed_over, plucks_a_second, stressed, swept_on
 from gingham.core.judging.why_shape import why_shape
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import meter
-from gingham.core.patterns.shorthand import parse_pattern
+from gingham.core.patterns.mixing import in_order, with_thumb
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern
 from gingham.core.pieces.own_edits import set_section_rules
 from gingham.core.pieces.rules import Rules, parse_thumb
+from gingham.core.shapes.drawing import slid
 from gingham.core.shapes.fretting import fretting
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.shapes.silent import silent_strings
@@ -169,3 +172,46 @@ def test_fingers_that_stay_are_a_reason() -> None:
     """From C to Am two fingers stay."""
     said = [why_text(why) for why in why_shape(fit(make_piece("| C{x32010} | Am{x02210} |")), 0)]
     assert said[-1] == "Into Am, index and middle stay down."
+
+
+def test_guides_stay_down_until_the_next_chord() -> None:
+    """C to Am on strings 5 and 3: index and middle stay, so they are held on C; ring goes with what is plucked."""
+    piece = make_piece("| C{x32010} | Am{x02210} |", "4/4 x1: p1 i p1 i", rules=Rules(hold="guides"))
+    plain = make_piece("| C{x32010} | Am{x02210} |", "4/4 x1: p1 i p1 i")
+    assert [str(span.hold) for span in fit(plain).spans] == ["x3x0xx", "x0x2xx"]
+    assert [str(span.hold) for span in fit(piece).spans] == ["x3201x", "x0221x"]
+
+
+def test_how_busy_whose_accents_and_what_the_thumb_passes_over() -> None:
+    """Two bars of four beats at 60 last eight seconds; Dm7 without string 5 between its basses."""
+    piece = make_piece(
+        "| G{3x0003} | G{3x0003} |", "4/4 x1: p1 i! p2 m", tempo=60, rules=Rules(accents="follow-m")
+    )
+    result = fit(piece)
+    assert plucks_a_second(result) == {"p": 0.5, "i": 0.25, "m": 0.25}
+    assert plucking.rates_text(plucks_a_second(result), 60) == (
+        "Plucks a second at 60: thumb 0.5, index 0.2, middle 0.2."
+    )
+    assert stressed(result) == {"i": ("2",), "m": ("4",)}
+    assert passed_over(result, 0) == (5,) and passed_over(fit(make_piece("| G{320003} |")), 0) == ()
+    chucked = fit(make_piece("| G{320003} |", "4/4 x1: p i k i"))
+    assert swept_on(chucked, 0) and not swept_on(result, 0)
+    place = hand_path(chucked).places[0]
+    assert plucking.back_text(place, 6) == "After each brush or chuck back to: thumb on 6 and index on 3."
+
+
+@pytest.mark.parametrize(("shape", "by", "there"), [("133211", 2, "355433"), ("x3545x", -1, "x2434x"),
+                                                    ("320003", 1, None), ("133211", -1, None)])  # fmt: skip
+def test_a_shape_slides_as_one(shape: str, by: int, there: str | None) -> None:
+    """Every held string by as many frets; open strings cannot."""
+    moved = slid(parse_shape(shape), by)
+    assert (None if moved is None else str(moved)) == there
+
+
+def test_a_mix_keeps_the_players_thumb() -> None:
+    """Fingers of the mixed bars, the thumb of one pattern in every bar, on the finer grid."""
+    mixed = in_order(
+        {"A": parse_pattern("4/4 x1: p i p m"), "B": parse_pattern("4/4 x2: p i . i p i . i")}, ("A", "B")
+    )
+    mine = parse_pattern("4/4 x1: p1 . p2 .")
+    assert print_pattern(with_thumb(mixed, mine).pattern) == "4/4 x2: p1 . i . p2 . m . | p1 i . i p2 i . i"

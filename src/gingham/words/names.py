@@ -103,7 +103,11 @@ ALIGN_NAMES = {
     "run": "runs on",
 }
 SHAPE_NAMES = {"together": "to suit neighbours", "alone": "each alone"}
-HOLD_NAMES = {"plucked": "what is plucked", "whole": "the whole shape"}
+HOLD_NAMES = {
+    "plucked": "what is plucked",
+    "guides": "that, and fingers that stay",
+    "whole": "the whole shape",
+}
 MUDDY_NAMES = {"warn": "warn if they blur", "avoid": "warn, take a clearer one", "off": "do not warn"}
 BLUR_NAMES = {110: "at the slightest", 125: "as usual", 140: "only when it is bad"}
 """From which roughness (in hundredths) two low notes are said to blur."""

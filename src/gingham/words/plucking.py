@@ -84,6 +84,35 @@ def pinch_text(each: Pinch) -> str:
     return f"{who[:1].upper()}{who[1:]} at {each.count}{often}, over {each.span} strings; {top}.{close}"
 
 
+def rates_text(rates: dict[str, float], tempo: int) -> str:
+    """`Plucks a second at 72: thumb 1.2, index 0.6.`"""
+    said = [f"{PLUCKERS[who]} {rate:.1f}" for who, rate in rates.items()]
+    return f"Plucks a second at {tempo}: {', '.join(said)}." if said else ""
+
+
+def stressed_text(found: dict[str, tuple[str, ...]]) -> str:
+    """`Louder: middle on 2& and 4.`; empty where nobody is."""
+    said = [f"{PLUCKERS[finger]} on {listed(list(counts))}" for finger, counts in found.items()]
+    return f"Louder: {'; '.join(said)}." if said else ""
+
+
+def passed_text(strings: tuple[int, ...]) -> str:
+    """The thumb’s way over silent strings; empty where there are none."""
+    if not strings:
+        return ""
+    word = "string" if len(strings) == 1 else "strings"
+    verb = "is" if len(strings) == 1 else "are"
+    return f"The thumb passes over {word} {listed([str(s) for s in strings])}, which {verb} silent here: lift it over."
+
+
+def back_text(place: HandPlace, thumb: int | None) -> str:
+    """Where the fingers stand again after a brush or a chuck."""
+    said = ([f"thumb on {thumb}"] if thumb is not None else []) + [
+        f"{FINGER_NAMES[finger]} on {string}" for finger, string in place.fingers
+    ]
+    return f"After each brush or chuck back to: {listed(said)}." if said else ""
+
+
 _OFF = {
     "empty": "nothing on {counts}",
     "finger": "a finger instead of the thumb on {counts}",

@@ -32,6 +32,7 @@ def drawn_text(made: Drawn, capo: int, *, ours: bool) -> str:
     return " ".join(parts)
 
 
+CANNOT_SLIDE = "A shape with open strings cannot slide, nor one past the nut or the neck’s end: its open strings would stay behind."
 _FINGERS = {1: "index", 2: "middle", 3: "ring", 4: "little finger", THUMB: "thumb over the neck"}
 
 

@@ -119,6 +119,22 @@ def inversion_text(inversion: Inversion, before: str) -> str:
     return f"{signs(before)}: as {signs(inversion.symbol)} the bass would go by step."
 
 
+def capo_detail(place: CapoPlace) -> str:
+    """What a position asks of both hands, and on which chords the same pitches are plucked."""
+    squeaks = {0: "no squeak", 1: "1 squeak"}.get(place.squeaks, f"{place.squeaks} squeaks")
+    skips = {0: "no string skipped", 1: "1 string skipped"}.get(
+        place.skipped, f"{place.skipped} strings skipped"
+    )
+    same = ""
+    if place.differ:
+        named = listed([signs(name) for name in place.same])
+        same = f" The same pitches on {named}." if named else " Other pitches on every chord."
+    return (
+        f"{place.fretted:g} fretted notes a chord, {squeaks}, {skips} while plucking; "
+        f"{place.neck} frets are left above the capo.{same}"
+    )
+
+
 def capo_lines(place: CapoPlace, *, here: bool) -> tuple[str, str, str]:
     """`Capo 2, now: effort 1.4`, `G Am7 D`, `1 barre; other pitches on C`."""
     where = f"Capo {place.capo}" if place.capo else "No capo"

@@ -47,6 +47,8 @@ def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored:
         fault = "no shape found" if chord is not None else ""
         return CardFace(name, (length,), "", fault, (), (), selected, focused)
     sounds = (f"sounds {signs(assignment.sounding.text)}",) if result.piece.capo else ()
+    if assignment.fretting is not None and assignment.fretting.barre is not None:
+        length += " · barre"
     needed, frets = needed_fingers(fitted), assignment.shape.frets
     fingers = assignment.fretting.fingers if assignment.fretting is not None else (0,) * len(frets)
     dots = tuple(

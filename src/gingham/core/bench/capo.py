@@ -9,6 +9,7 @@ from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.judging.changes import changes
+from gingham.core.judging.pinches import gaps
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key, sounding
 from gingham.core.pieces.piece import Piece
@@ -26,7 +27,10 @@ class CapoPlace(msgspec.Struct, frozen=True, gc=False):
     """One capo position for the same sounding chords: the piece in its shapes, and what it asks for.
 
     `effort` is the mean effort of shapes and changes for each chord, `barres` how many chords need a barre.
-    `differ` names the sounding chords whose plucked pitches are not those of the first position compared.
+    `differ` names the sounding chords whose plucked pitches are not those of the position compared with,
+    `same` those on which they are. `fretted` is how many notes a chord really needs held on average,
+    `skipped` how many strings the plucking hand leaves out between those in use, over all chords, `squeaks`
+    how many changes slide along a wound string, `neck` how many frets are left above the capo.
     """
 
     capo: int
@@ -35,6 +39,11 @@ class CapoPlace(msgspec.Struct, frozen=True, gc=False):
     effort: float
     barres: int
     differ: tuple[str, ...]
+    same: tuple[str, ...] = ()
+    fretted: float = 0.0
+    skipped: int = 0
+    squeaks: int = 0
+    neck: int = 0
 
 
 def both_names(chords: tuple[Chord, ...], capo: int, key: Key) -> tuple[tuple[Chord, Chord], ...]:
@@ -64,12 +73,23 @@ def _place(piece: Piece, section: int, heard: Result) -> CapoPlace:
     spans = [span.assignment for span in result.spans if span.assignment is not None]
     efforts = [_effort(on, piece) for on in spans]
     barres = sum(on.fretting is not None and on.fretting.barre is not None for on in spans)
-    moves = [change.difficulty for change in changes(result)]
+    found = changes(result)
+    moves = [change.difficulty for change in found]
     effort = (sum(efforts) + _BARRE * barres) / max(1, len(efforts)) + _HIGH * piece.capo
     effort += sum(moves) / max(1, len(moves))
     key = piece.shape_key()
     names = both_names(tuple(dict.fromkeys(on.chord for on in spans)), piece.capo, key)
-    return CapoPlace(piece.capo, piece, names, round(effort, 2), barres, _differ(result, heard))
+    differ = _differ(result, heard)
+    same = tuple(dict.fromkeys(sounds.text for _, sounds in names if sounds.text not in differ))
+    holds = [span.hold for span in result.spans if span.hold is not None]
+    fretted = sum(sum(bool(fret) for fret in hold.frets) for hold in holds) / max(1, len(holds))
+    skipped = sum(one - other - 1 for span in result.spans for one, other in gaps(span.strings))
+    squeaks = sum(change.squeak for change in found)
+    neck = piece.instrument.frets - piece.capo
+    return CapoPlace(
+        piece.capo, piece, names, round(effort, 2), barres, differ, same, round(fretted, 1), skipped,
+        squeaks, neck,
+    )  # fmt: skip
 
 
 def _effort(assignment: Assignment, piece: Piece) -> float:

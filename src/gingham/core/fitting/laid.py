@@ -92,7 +92,10 @@ class Laid:
         found = self._summary(chord, index)
         if found.missing:
             faults = (*faults, *(replace(problem, at=span.at) for problem in found.missing))
-        return FittedSpan(span, chord.assignment, found.heard, found.strings, found.hold, faults)
+        hold = found.hold
+        if chord.assignment.hold == "guides":
+            hold = _with_guides(hold, chord.assignment, self._played[(index + 1) % len(self._played)])
+        return FittedSpan(span, chord.assignment, found.heard, found.strings, hold, faults)
 
     def _summary(self, chord: Played, index: int) -> Summary:
         """What the span's stretches come to; spans of one chord with the same stretches share it."""
@@ -133,6 +136,23 @@ def _summary(assignment: Assignment, fits: tuple[StretchFit, ...], whole: bool) 
     hold = assignment.shape if whole else _held(assignment, strings)
     ordered = tuple(sorted(heard, key=lambda d: (int(d.lstrip("#b")), d)))
     return Summary(ordered, strings, hold, tuple(_unheard(assignment, heard)))
+
+
+def _with_guides(hold: Shape, one: Assignment, after: Played | None) -> Shape:
+    """What is held with the fingers that stand on the same string and fret on the next chord."""
+    if after is None or one.fretting is None or after.assignment.fretting is None:
+        return hold
+    other = after.assignment
+    pairs = zip(one.fretting.fingers, after.assignment.fretting.fingers, strict=True)
+    kept = [
+        bool(a) and a == b and one.shape.frets[i] == other.shape.frets[i] for i, (a, b) in enumerate(pairs)
+    ]
+    return Shape(
+        tuple(
+            one.shape.frets[i] if stays else fret
+            for i, (stays, fret) in enumerate(zip(kept, hold.frets, strict=True))
+        )
+    )
 
 
 def _held(assignment: Assignment, strings: frozenset[int]) -> Shape:

@@ -11,7 +11,7 @@ import msgspec
 from gingham.core.errors import EditError
 from gingham.core.music.meter import SLOT_COUNTS, Meter
 from gingham.core.patterns.grid import MOST_SLOTS, regridded
-from gingham.core.patterns.pattern import Pattern, Pluck, Slot
+from gingham.core.patterns.pattern import Pattern, Pluck, Slot, order
 from gingham.core.values import replace
 
 MOST_BARS = 32
@@ -25,7 +25,7 @@ class Mix(msgspec.Struct, frozen=True, gc=False):
     seed: int | None = None
 
 
-def in_order(named: dict[str, Pattern], order: tuple[str, ...]) -> Mix:
+def in_order(named: dict[str, Pattern], names: tuple[str, ...]) -> Mix:
     """The bars of `named` patterns in an order of names; each takes a pattern's first bar.
 
     Raises
@@ -33,12 +33,12 @@ def in_order(named: dict[str, Pattern], order: tuple[str, ...]) -> Mix:
     EditError
         Unknown name, more than MOST_BARS bars, different meters, or grids that no common one can hold.
     """
-    if not 0 < len(order) <= MOST_BARS:
-        raise EditError("mix-bars", given=len(order), most=MOST_BARS)
-    for name in order:
+    if not 0 < len(names) <= MOST_BARS:
+        raise EditError("mix-bars", given=len(names), most=MOST_BARS)
+    for name in names:
         if name not in named:
             raise EditError("no-pattern", name=name)
-    used = [named[name] for name in order]
+    used = [named[name] for name in names]
     grid = _common([pattern.per_beat for pattern in used], used[0].meter)
     if any(pattern.meter != used[0].meter for pattern in used):
         raise EditError("mix-meters")
@@ -47,17 +47,41 @@ def in_order(named: dict[str, Pattern], order: tuple[str, ...]) -> Mix:
         bars += _first_bar(regridded(replace(pattern, breaks=(), variants=()), grid).pattern)
     if len(bars) > MOST_SLOTS:
         raise EditError("pattern-full", most=MOST_SLOTS)
-    return Mix(Pattern(used[0].meter, grid, tuple(bars)), order)
+    return Mix(Pattern(used[0].meter, grid, tuple(bars)), names)
 
 
 def shuffled(named: dict[str, Pattern], bars: int, seed: int) -> Mix:
     """`bars` bars drawn from `named` with `seed`, never one three times running if there are others."""
     names, draw = sorted(named), Random(seed)
-    order: list[str] = []
+    drawn: list[str] = []
     for _ in range(bars):
-        stuck = order[-1] if len(order) > 1 and order[-1] == order[-2] else None
-        order.append(draw.choice([name for name in names if name != stuck or len(names) == 1]))
-    return replace(in_order(named, tuple(order)), seed=seed)
+        stuck = drawn[-1] if len(drawn) > 1 and drawn[-1] == drawn[-2] else None
+        drawn.append(draw.choice([name for name in names if name != stuck or len(names) == 1]))
+    return replace(in_order(named, tuple(drawn)), seed=seed)
+
+
+def with_thumb(mix: Mix, thumb: Pattern) -> Mix:
+    """A mix whose every bar has the thumb of the first bar of `thumb`; the fingers stay as they are.
+
+    Raises
+    ------
+    EditError
+        If no common grid holds both.
+    """
+    pattern = mix.pattern
+    grid = _common([pattern.per_beat, thumb.per_beat], pattern.meter)
+    whole = regridded(pattern, grid).pattern
+    bar = _first_bar(regridded(replace(thumb, breaks=(), variants=()), grid).pattern)
+    slots = tuple(
+        order((*_thumb(bar[index % len(bar)], True), *_thumb(slot, False)))
+        for index, slot in enumerate(whole.slots)
+    )
+    return replace(mix, pattern=replace(whole, slots=slots))
+
+
+def _thumb(slot: Slot, wanted: bool) -> Slot:
+    """The thumb's strokes of a place, or all others."""
+    return tuple(s for s in slot if (isinstance(s, Pluck) and s.finger == "p") == wanted)
 
 
 def _common(grids: list[tuple[int, ...]], meter: Meter) -> tuple[int, ...]:

@@ -24,7 +24,7 @@ ALIGNMENTS: tuple[Align, ...] = get_args(Align)
 LEVELS = tuple(MOTORS)
 ShapeChoice = Literal["together", "alone"]
 SHAPE_CHOICES: tuple[ShapeChoice, ...] = get_args(ShapeChoice)
-Hold = Literal["plucked", "whole"]
+Hold = Literal["plucked", "guides", "whole"]
 HOLDS: tuple[Hold, ...] = get_args(Hold)
 Muddy = Literal["warn", "avoid", "off"]
 MUDDY: tuple[Muddy, ...] = get_args(Muddy)
@@ -105,7 +105,8 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     """All standing choices of a piece.
 
     `shapes` says whether they are chosen with their neighbours, `hold` whether the fretting hand sets only
-    the fingers whose strings are plucked, each when it is needed, or the whole shape before the first pluck;
+    the fingers whose strings are plucked, each when it is needed, those and the ones that stay into the next
+    chord, or the whole shape before the first pluck;
     `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out (`warn`), and a
     free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled. `accents` is
     the profile of loudness (see sound.feel), `hand` the fingers that the player has in use, or a flat pick;

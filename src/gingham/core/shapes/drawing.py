@@ -70,3 +70,14 @@ def drawn(
 
 def _class(shape: Shape, string: int, instrument: Instrument) -> int:
     return (instrument.open_midi(string) + (shape.fret(string) or 0)) % 12
+
+
+def slid(shape: Shape, by: int) -> Shape | None:
+    """The whole shape so many frets up the neck; None with an open string in it, or at the nut.
+
+    The fingers keep their places to each other, so it is the same grip under another name.
+    """
+    held = [fret for fret in shape.frets if fret is not None]
+    if not held or min(held) < 1 or min(held) + by < 1:
+        return None
+    return Shape(tuple(None if fret is None else fret + by for fret in shape.frets))

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 import msgspec
 from PySide6.QtCore import QObject, QPoint, Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout
 
 from gingham.app.views.bench.chosen import SIDE, ChosenPattern
 from gingham.app.views.bench.desk import Desk
@@ -24,7 +24,15 @@ from gingham.core.numbers import is_whole
 from gingham.core.patterns.compare import compare, differing_places, rotation_of
 from gingham.core.patterns.grid import fingers_in
 from gingham.core.patterns.library import builtin
-from gingham.core.patterns.mixing import MOST_BARS, Mix, by_turns, drawn_strings, in_order, shuffled
+from gingham.core.patterns.mixing import (
+    MOST_BARS,
+    Mix,
+    by_turns,
+    drawn_strings,
+    in_order,
+    shuffled,
+    with_thumb,
+)
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.piece import Piece
 from gingham.words.bench import bench_text, comparison_text, cost_mark, cost_text, counted, mix_text
@@ -99,6 +107,9 @@ class VaryPage(BenchPage):
         self.seed.setRange(0, _HIGHEST_SEED)
         self.seed.setAccessibleName("Seed of the mix: the same seed gives the same mix")
         self.seed.setValue(7)
+        self.own_thumb = QCheckBox("my thumb")
+        self.own_thumb.setToolTip("Every bar of the mix has the thumb of the piece’s pattern")
+        self.own_thumb.toggled.connect(lambda _on: self.mix())
 
     def _make_strings(self) -> None:
         self.finger = box("Finger with two strings", ())
@@ -145,7 +156,7 @@ class VaryPage(BenchPage):
                 self.bars, "bars, seed", self.seed,
                 button("Shuffle", "Bars of the patterns in the mix drawn with the seed", self.shuffle),
                 button("New seed", "Another mix", self._new_seed),
-                button("Empty", "Take every bar out of the mix", self.clear), 1,
+                button("Empty", "Take every bar out of the mix", self.clear), self.own_thumb, 1,
                 "The", self.finger, "on", self.strings, self.how,
                 button("Show", "The pattern with this finger on these strings", self.permit),
             )
@@ -234,9 +245,14 @@ class VaryPage(BenchPage):
     def mix(self) -> None:
         """The bars in the order of the row."""
         if self.strip.bars:
-            self._try(lambda: in_order(self._named(), tuple(bar.name for bar in self.strip.bars)))
+            names = tuple(bar.name for bar in self.strip.bars)
+            self._try(lambda: self._thumbed(in_order(self._named(), names)))
         else:
             self._show_chosen()
+
+    def _thumbed(self, found: Mix) -> Mix:
+        """The mix with the piece's thumb, if that is wanted."""
+        return with_thumb(found, self._desk.pattern) if self.own_thumb.isChecked() else found
 
     def shuffle(self) -> None:
         """Bars drawn with the seed, of the patterns that are in the mix."""
@@ -245,7 +261,7 @@ class VaryPage(BenchPage):
             self._desk.notice.emit(notice("mix-needs-two"))
             return
         try:
-            found = shuffled(named, self.bars.value(), self.seed.value())
+            found = self._thumbed(shuffled(named, self.bars.value(), self.seed.value()))
         except GinghamError as error:
             self._desk.notice.emit(say(error))
             return

@@ -19,7 +19,7 @@ from gingham.core.bench.capo import HIGHEST, CapoPlace, capo_places
 from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.transpose import Transposed, transpose
 from gingham.words.names import signs
-from gingham.words.tuning import given_up_text
+from gingham.words.tuning import capo_detail, given_up_text
 
 
 class CapoPanel(DrawerPanel):
@@ -62,6 +62,9 @@ class CapoPanel(DrawerPanel):
         )
         column.addWidget(self.waiting)
         column.addWidget(self.places)
+        self.detail = plain()
+        self.places.chosen.connect(lambda _index: self._show_detail())
+        column.addWidget(self.detail)
         column.addWidget(self.take_button, alignment=Qt.AlignmentFlag.AlignLeft)
 
     def _add_key(self, column: QVBoxLayout) -> None:
@@ -115,6 +118,12 @@ class CapoPanel(DrawerPanel):
         self.waiting.hide()
         self.places.show_places(places, self._shown.piece.capo)
         self.take_button.setEnabled(bool(places))
+        self._show_detail()
+
+    def _show_detail(self) -> None:
+        """What the chosen position asks for."""
+        places, current = self.places.places, self.places.current
+        self.detail.setText(capo_detail(places[current]) if current < len(places) else "")
 
     def _show_key(self) -> None:
         piece, by = self._shown.piece, self.semitones.value()

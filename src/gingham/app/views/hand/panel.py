@@ -15,6 +15,7 @@ from gingham.core.judging.hand_places import Calmer, HandPlace, calmer, hand_pat
 from gingham.core.judging.on_beats import off_the_rule
 from gingham.core.judging.pinches import gaps, pinches
 from gingham.core.judging.rings_on import clashes, rings
+from gingham.core.judging.strokes_told import passed_over, plucks_a_second, stressed, swept_on
 from gingham.core.pieces.own_edits import set_section_rules
 from gingham.words import plucking
 from gingham.words.names import signs
@@ -112,12 +113,22 @@ class HandPanel(DrawerPanel):
         self.place.setText(f"{plucking.place_text(here)} {plucking.moved_text(here)}")
         used = result.spans[index].strings
         together = [plucking.pinch_text(each) for each in pinches(result, index)] or [plucking.NO_PINCH]
-        self.strings.setText("\n".join([plucking.spacing_text(used, gaps(used)), *together]))
+        lines = [plucking.spacing_text(used, gaps(used)), *together]
+        lines.append(plucking.passed_text(passed_over(result, index)))
+        on = result.spans[index].assignment
+        if swept_on(result, index) and on is not None:
+            lines.append(plucking.back_text(here, on.basses[0].string if on.basses else None))
+        self.strings.setText("\n".join(line for line in lines if line))
 
     def _show_section(self, result: Result) -> None:
         meter = result.piece.meter
         self.path.setText(plucking.path_text(hand_path(result)))
-        self.beats.setText(plucking.beats_text(off_the_rule(result.pattern)))
+        beats = [
+            plucking.beats_text(off_the_rule(result.pattern)),
+            plucking.stressed_text(stressed(result)),
+            plucking.rates_text(plucks_a_second(result), result.piece.tempo),
+        ]
+        self.beats.setText("\n".join(line for line in beats if line))
         rubs = [plucking.clash_text(each, meter) for each in clashes(result)]
         self.ringing.setText("\n".join([*plucking.ring_lines(rings(result), meter), *rubs]))
         load = barre_load(result)

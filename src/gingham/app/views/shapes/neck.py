@@ -17,6 +17,9 @@ from gingham.core.shapes.fretting import Barre
 _HEIGHT, _ROWS, _SCALE = 172, 5, 1.35
 
 
+_SLIDES = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}
+
+
 class NeckCanvas(Dressed, ShowsFocus):
     """Shows one shape and asks for changes of it; it decides nothing itself."""
 
@@ -28,6 +31,8 @@ class NeckCanvas(Dressed, ShowsFocus):
     """String, and the finger that shall stand there."""
     heard = Signal()
     taken = Signal()
+    slid = Signal(int)
+    """The whole shape shall go so many frets up."""
 
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -44,7 +49,7 @@ class NeckCanvas(Dressed, ShowsFocus):
         self.setToolTip(
             "Click puts a finger or takes it off; above the nut it opens a string or silences it; drag a "
             "finger along its string. Keys: arrows, X puts or takes off, 1 2 3 4 T name the finger, "
-            "page keys go up and down the neck"
+            "page keys go up and down the neck, Shift and an arrow slide the whole shape"
         )
 
     def show_shape(
@@ -163,6 +168,8 @@ class NeckCanvas(Dressed, ShowsFocus):
         key, finger = Qt.Key(event.key()), FINGER_KEYS.get(event.text().upper())
         if not self.dots:
             super().keyPressEvent(event)
+        elif key in _SLIDES and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.slid.emit(_SLIDES[key])
         elif key in steps:
             self._step(*steps[key])
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):

@@ -25,16 +25,16 @@ from gingham.core.pieces.chordline import ChordLine, ChordPlace
 from gingham.core.pieces.edits import pin_grip, replace_chord, set_chords
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.pieces.rules import OwnRules, ThumbPlan
-from gingham.core.shapes.drawing import Drawn, drawn, put
+from gingham.core.shapes.drawing import Drawn, drawn, put, slid
 from gingham.core.shapes.fingers import misfingered, print_fretting
 from gingham.core.shapes.fretting import Fingers, Fretting
 from gingham.core.shapes.search import RankedShape, shapes_for
-from gingham.core.shapes.shape import Shape
+from gingham.core.shapes.shape import Shape, misfit
 from gingham.core.shapes.silent import not_to_brush, silent_strings
 from gingham.core.values import replace
 from gingham.words.errors import say
 from gingham.words.names import listed, short_degree, signs
-from gingham.words.shapes import brush_text, drawn_text, silent_lines, told_shape, why_text
+from gingham.words.shapes import CANNOT_SLIDE, brush_text, drawn_text, silent_lines, told_shape, why_text
 
 _MOST = 12
 _HEARD_BPM = 60
@@ -94,6 +94,7 @@ class ShapesPanel(QWidget):
         self.neck.put.connect(self.put)
         self.neck.moved.connect(self._move)
         self.neck.fingered.connect(self.put_finger)
+        self.neck.slid.connect(self.slide)
         self.neck.heard.connect(self.hear_shape)
         self.neck.taken.connect(self.hold)
         self._shown.settled.connect(self._refresh)
@@ -179,6 +180,16 @@ class ShapesPanel(QWidget):
     def _move(self, string: int, fret: int) -> None:
         if self.drawn is not None and self.drawn.shape.fret(string) != fret:
             self._draw(put(self.drawn.shape, string, fret), None)
+
+    def slide(self, by: int) -> None:
+        """The whole shape up or down the neck; its name there is said beside it."""
+        if self.drawn is None:
+            return
+        moved = slid(self.drawn.shape, by)
+        if moved is None or misfit(moved, self._shown.piece.instrument, self._shown.piece.capo) is not None:
+            self.about.setText(CANNOT_SLIDE)
+        else:
+            self._draw(moved, self._fingers)
 
     def put_finger(self, string: int, finger: int) -> None:
         """Another finger on one string; one that is there already changes places with it."""
