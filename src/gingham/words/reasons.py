@@ -151,7 +151,7 @@ _WAYS = {
     "shape": "which this shape gives",
     "open": "on the open string, which the shape leaves out",
     "barre": "with the barre laid one string further",
-    "hop": "for which finger {finger} hops over; it has {ms} ms",
+    "hop": "for which finger {finger} hops over; it has {time_s:.1f} s",
     "fuller": "for which one more finger is set down: hold the fuller shape",
 }
 
@@ -172,7 +172,7 @@ def _shown(values: dict[str, Value]) -> dict[str, object]:
         if name in values:
             out[name] = lane_name(f"p{values[name]}").removesuffix(" bass")
     if "way" in values:
-        out["way"] = _WAYS[str(values["way"])].format(**values)
+        out["way"] = _WAYS[str(values["way"])].format(**values, time_s=int(str(values.get("ms", 0))) / 1000)
     if "kind" in values:
         out["kind"] = _ORNAMENTS[str(values["kind"])]
     return out
