@@ -8,13 +8,18 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from gingham.core.bench.substitutes import substitutes
+from gingham.core.fitting.fit import fit
+from gingham.core.formats.pattern_file import save_pattern
 from gingham.core.formats.ways_file import load_ways
+from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import print_chord_line
 from gingham.core.pieces.edits import add_override
 from gingham.core.pieces.piece import ChordOverride
-from gingham.core.pieces.rules import parse_thumb
+from gingham.core.pieces.rules import Rules, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
+from tests.conftest import make_piece
 
 
 @pytest.fixture
@@ -131,3 +136,28 @@ def test_a_damaged_file_is_said_and_kept(window, tmp_path: Path) -> None:
     answer(window.pages.made["way"], "Chords", "hold", "whole")
     assert load_ways(path).now.rules.hold == "whole"
     assert path.with_suffix(".damaged").read_text() == "not ways"
+
+
+def test_own_patterns_stand_where_built_in_ones_do(page, window, tmp_path: Path) -> None:
+    """In Build's list, for a bar on Form, and for new pieces; a file that comes later is seen."""
+    folder = tmp_path / "data" / "gingham" / "patterns"
+    save_pattern(folder, "Low lamp", parse_pattern("4/4 x1: p i p m"))
+    page.refresh()
+    page.pattern.setCurrentIndex(page.pattern.findData("Low lamp"))
+    page.pattern.activated.emit(0)
+    window.actions_by_id["new"].trigger()
+    assert window.document.piece.patterns[0].name == "Low lamp"
+    window.view.pieces.setCurrentIndex(0)
+    assert "Low lamp" in window.build.choices.names()
+    window.actions_by_id["form"].trigger()
+    assert window.pages.form.bar_pattern.findData("Low lamp") >= 0
+    window.build.choices.step_pattern(1)
+    assert window.shown.piece.sections[0].pattern != "Mine"
+
+
+def test_stand_ins_that_do_not_suit_are_left_out_where_the_player_says_so() -> None:
+    """F between C and G: the same list without those that make the changes around it harder."""
+    line = "| C | F{133211} | G |"
+    every = substitutes(fit(make_piece(line)), 1)
+    suiting = substitutes(fit(make_piece(line, rules=Rules(stand_ins="suiting"))), 1)
+    assert [each for each in every if each.suits] == list(suiting) and suiting

@@ -275,6 +275,16 @@ def test_the_demo_pieces_go_out_and_come_back(name: str, way: str) -> None:
 
 
 @pytest.mark.parametrize("way", list(WAYS))
+def test_versions_of_a_pattern_and_pinned_grips_come_back(way: str) -> None:
+    """Another version on D, one for roots on string 4, a barre that was pinned: string for string, fret for fret."""
+    write, read = WAYS[way]
+    lines = "4/4 x2: p+m . p i ; p m p i\nwhen D: p . i m p . i m\nwhen 4: p i m i p i m i"
+    piece = make_piece("| C{x32010:032010} | D | F{133211} | Dm{xx0231} |", lines)
+    found = find(read(write(piece)))
+    assert strings_of(part_of(perform(found.piece))) == strings_of(part_of(perform(piece)))
+
+
+@pytest.mark.parametrize("way", list(WAYS))
 def test_a_pick_up_comes_back(way: str) -> None:
     """Bar 0 is as long as it was, and its notes lie in it."""
     write, read = WAYS[way]

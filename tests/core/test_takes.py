@@ -16,7 +16,9 @@ from gingham.core.listening.score import bar_of, second_of, tempi, time_at
 from gingham.core.listening.shelf import Facts, Shelf
 from gingham.core.listening.simulate import simulate
 from gingham.core.listening.sounds import Sound
+from gingham.core.listening.verdict import verdict
 from gingham.core.pieces.piece import Piece
+from gingham.core.pieces.rules import Rules
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.tape import Tape
 from gingham.core.values import replace
@@ -229,3 +231,24 @@ def test_what_is_other_in_a_later_take() -> None:
     assert any(line.startswith("The index") and line.endswith("on the beat.") for line in said)
     assert any(line.startswith("The change to") for line in said)
     assert difference(one, one) == ["The two takes are alike."]
+
+
+def test_a_string_of_the_held_chord_is_near_enough_where_the_player_says_so() -> None:
+    """The same take is judged strictly, then kindly: a wrong string of the shape is a hit, a missed one never."""
+    piece = make_piece(FOUR, PATTERN)
+    found = heard(piece, Asked(84, "Verse"), rounds=2, missed=1, wrong=3, jitter=3)
+    kind = heard(
+        replace(piece, rules=Rules(strict="near")), Asked(84, "Verse"), rounds=2, missed=1, wrong=3, jitter=3
+    )
+    wrong = [mark for mark in kind.marks if mark.state == "wrong"]
+    held = [mark for mark in wrong if kind.is_near(mark)]
+    assert len(wrong) == 3 and held and not any(found.is_near(mark) for mark in found.marks)
+    for mark in held:
+        bar = next(each for each in kind.question.bars if each.number == mark.bar)
+        on = bar.result.assignment_at(bar.bar, mark.at)
+        assert on is not None and on.fret(mark.heard or 0) == mark.heard_fret
+    assert kind.held[0] == found.held[0] + len(held) and kind.held[1] == found.held[1]
+    strict, lenient = (
+        len([s for s in verdict(each).spots if s.error == "strings"]) for each in (found, kind)
+    )
+    assert lenient == strict - len(held), "what was near enough is no spot to practise"
