@@ -16,7 +16,6 @@ from PySide6.QtWidgets import QApplication
 
 from gingham.app.look import theme
 from gingham.app.look.settings import Settings
-from gingham.app.session.document import Document, empty_piece
 from gingham.app.shell.start import fill
 from gingham.app.shell.window import MainWindow
 from gingham.app.sound.devices import SilentOutput
@@ -51,9 +50,12 @@ def select(span: int) -> Callable[[MainWindow], None]:
     return run
 
 
-def empty(window: MainWindow) -> None:
-    """A new piece."""
-    window.add(Document(empty_piece()))
+def way(window: MainWindow) -> None:
+    """My way of playing, with a piece that does otherwise."""
+    shown = window.shown
+    rules = replace(shown.piece.rules, hold="guides", accents="march")
+    shown.edit("Rules", replace(shown.piece, rules=rules))
+    window.actions_by_id["way"].trigger()
 
 
 def overview(window: MainWindow) -> None:
@@ -232,7 +234,7 @@ SHOTS = (
     Shot("build-conflicts", 1, conflicts),
     Shot("build-brine-and-barley", 1, select(2)),
     Shot("build-netmenders-round", 2, select(1)),
-    Shot("build-empty", 0, empty),
+    Shot("my-way", 0, way),
     Shot("patterns", 0, bench("library", another_pattern)),
     Shot("patterns-say-it-in", 0, bench("enter", say_six)),
     Shot("patterns-vary", 0, bench("vary")),

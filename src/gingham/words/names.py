@@ -105,7 +105,7 @@ ALIGN_NAMES = {
 SHAPE_NAMES = {"together": "to suit neighbours", "alone": "each alone"}
 HOLD_NAMES = {
     "plucked": "what is plucked",
-    "guides": "that, and fingers that stay",
+    "guides": "plucked, and guide fingers",
     "whole": "the whole shape",
 }
 MUDDY_NAMES = {"warn": "warn if they blur", "avoid": "warn, take a clearer one", "off": "do not warn"}

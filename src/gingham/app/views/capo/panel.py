@@ -54,6 +54,8 @@ class CapoPanel(DrawerPanel):
     def _add_places(self, column: QVBoxLayout) -> None:
         self.waiting = QLabel("Comparing capo positions…")
         self.places = PlacesCanvas(self._appearance)
+        self.detail = plain()
+        self.places.chosen.connect(lambda _index: self._show_detail())
         self.places.taken.connect(self.take)
         self.take_button = button(
             "Play it with this capo   Enter",
@@ -61,10 +63,8 @@ class CapoPanel(DrawerPanel):
             lambda: self.take(self.places.current),
         )
         column.addWidget(self.waiting)
-        column.addWidget(self.places)
-        self.detail = plain()
-        self.places.chosen.connect(lambda _index: self._show_detail())
         column.addWidget(self.detail)
+        column.addWidget(self.places)
         column.addWidget(self.take_button, alignment=Qt.AlignmentFlag.AlignLeft)
 
     def _add_key(self, column: QVBoxLayout) -> None:
