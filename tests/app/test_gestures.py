@@ -108,7 +108,12 @@ def test_a_changed_built_in_pattern_gets_a_name_of_its_own(qtbot, window) -> Non
         (lambda s: s.each_bar.activated.emit(1), lambda p: p.rules.thumb.each_bar),
         (lambda s: s.align.activated.emit(2), lambda p: p.rules.align == "run"),
         (lambda s: s.level.activated.emit(2), lambda p: p.rules.level == "fluent"),
-        (lambda s: s.hold.activated.emit(1), lambda p: p.rules.hold == "whole"),
+        (lambda s: pick(s, "hold", "whole"), lambda p: p.rules.hold == "whole"),
+        (lambda s: pick(s, "hold", "guides", "chord"), lambda p: any(o.own.hold for o in p.overrides)),
+        (lambda s: pick(s, "accents", "lilt", "section"), lambda p: p.sections[0].own.accents == "lilt"),
+        (lambda s: s.support.activated.emit(2), lambda p: p.rules.support == "resting"),
+        (lambda s: s.tones.activated.emit(2), lambda p: p.rules.tones == "few"),
+        (lambda s: s.strict.activated.emit(1), lambda p: p.rules.strict == "near"),
         (lambda s: s.muddy_above.activated.emit(2), lambda p: p.rules.muddy_above == Fraction(7, 5)),
     ],
 )  # fmt: skip
