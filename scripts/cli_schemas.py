@@ -9,6 +9,7 @@ from typing import Any
 import msgspec
 
 from gingham.cli import practice, records
+from gingham.cli.desktop import DesktopAnswer
 from gingham.cli.spell import SpellAnswer
 from gingham.core.practice.record_text import RecordAnswer
 from gingham.words import take_answer
@@ -32,6 +33,7 @@ ANSWERS: dict[str, type[msgspec.Struct]] = {
     "simulate": records.SimulateAnswer,
     "practise": practice.PractiseAnswer,
     "log": RecordAnswer,
+    "desktop": DesktopAnswer,
 }
 
 

@@ -17,7 +17,6 @@ from benchmarks.attack.kills import demo_piece
 from PySide6.QtCore import QCoreApplication, QDeadlineTimer, QEventLoop
 from PySide6.QtWidgets import QApplication, QMessageBox
 
-from gingham.app.look.folders import Folders
 from gingham.app.session.document import Document
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.start import fill, open_window
@@ -25,6 +24,7 @@ from gingham.app.shell.window import MainWindow
 from gingham.core.formats import atomic
 from gingham.core.formats.piece_file import load_piece, save_piece
 from gingham.core.pieces.edits import set_tempo
+from gingham.folders import Folders
 
 
 @contextmanager

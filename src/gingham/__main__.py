@@ -11,11 +11,28 @@ from gingham.arguments import COMMANDS
 def main() -> int:
     """Run the command line or the window; the exit status."""
     arguments = sys.argv[1:]
+    if arguments[:1] == ["--version"]:
+        from gingham import __version__
+
+        print(f"Gingham {__version__}")
+        return 0
     if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help")):
         return _run_command(arguments)
+    from gingham.standing_on import missing_line  # what the window stands on, before Qt is loaded
+
+    missing = missing_line()
+    if missing:
+        print(missing, file=sys.stderr)
+        return 3
     from gingham.app.shell.start import start  # Qt is loaded only when a window is wanted
 
-    return start(arguments)
+    try:
+        return start(arguments)
+    except Exception as error:  # noqa: BLE001  # whatever it is, it has to be said
+        from gingham.app.shell.failing import report_text, tell
+
+        tell("Gingham could not start.", report_text(error))
+        return 1
 
 
 def _run_command(arguments: list[str]) -> int:

@@ -20,6 +20,7 @@ COMMANDS = {
     "simulate": ("listening", "SIMULATE", "a take by the simulated player, with chosen faults"),
     "practise": ("practice", "PRACTISE", "the stages of a piece, and a session planned for some minutes"),
     "log": ("practice", "LOG", "the record of practising"),
+    "desktop": ("desktop", "DESKTOP", "menu entry, icons and file type for this user, or away with them"),
     "read": ("exchange", "READ", "the patterns of a part in MusicXML, MIDI or tablature"),
 }
 """Each sub-command: its module in `cli`, its name there, and what it is for; apart from their code."""

@@ -17,7 +17,6 @@ from PySide6.QtWidgets import QMessageBox
 from gingham.app.files import keeping
 from gingham.app.files.keeping import SUFFIX, left_behind, write_copies
 from gingham.app.files.paths import path_of, path_text
-from gingham.app.look.folders import Folders
 from gingham.app.look.settings import Settings
 from gingham.app.shell.instance import Listener, hand_over
 from gingham.app.shell.logfile import LogFile
@@ -32,6 +31,7 @@ from gingham.core.music.chords import parse_chord
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.form_edits import add_fill
 from gingham.core.shapes.search import shapes_for
+from gingham.folders import Folders
 from tests.conftest import make_piece
 
 
@@ -203,8 +203,11 @@ def test_a_second_start_hands_its_files_to_the_first(qtbot, tmp_path: Path) -> N
     """The one that listens opens them; when it has ended, nobody answers and each goes its own way."""
     taken: list[list[Path]] = []
     paths = [tmp_path / "a\nb.gingham", tmp_path / os.fsdecode(b"\xff.gingham")]
-    listener = Listener(tmp_path / "run", taken.append)
-    assert listener.listening and not Listener(tmp_path / "run", taken.append).listening
+    listener = Listener(tmp_path / "run", lambda files, wishes: taken.append(files))
+    assert (
+        listener.listening
+        and not Listener(tmp_path / "run", lambda files, wishes: taken.append(files)).listening
+    )
     code = f"""
 import sys
 from pathlib import Path
@@ -216,12 +219,12 @@ sys.exit(0 if hand_over(Path({str(tmp_path / "run")!r}), [Path(p) for p in {[str
     assert child.returncode == 0
     listener.close()
     assert not hand_over(tmp_path / "run", paths)
-    again = Listener(tmp_path / "run", taken.append)
+    again = Listener(tmp_path / "run", lambda files, wishes: taken.append(files))
     assert again.listening, "the place is free again"
     again.close()
     with suppress(OSError):
         (tmp_path / "file").write_bytes(b"")
-    assert not Listener(tmp_path / "file", taken.append).listening
+    assert not Listener(tmp_path / "file", lambda files, wishes: taken.append(files)).listening
 
 
 def test_a_shape_is_heard_beside_a_bar_of_its_own(window) -> None:

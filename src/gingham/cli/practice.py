@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import os
 from datetime import date, datetime
 from pathlib import Path
 
@@ -30,6 +29,7 @@ from gingham.core.practice.session import (
     ladders,
     plan_session,
 )
+from gingham.folders import home
 from gingham.words.practice import ITEM_NAMES, item_text, plan_text, stage_name, stage_why
 
 _USUAL = "20"
@@ -74,9 +74,7 @@ class PractiseAnswer(msgspec.Struct):
 
 def record_path() -> Path:
     """Where the record of this user is."""
-    given = os.environ.get("XDG_DATA_HOME", "")
-    base = Path(given) if Path(given).is_absolute() else Path.home() / ".local" / "share"
-    return base / "gingham" / "practice.sqlite"
+    return home("data") / "gingham" / "practice.sqlite"
 
 
 def _record(since: str = "") -> Record:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 NOTICES = {
-    "bug": "Something went wrong in Gingham ({kind}).{where}",
+    "bug": "Something went wrong in Gingham ({kind}).{where} A report to send lies beside the log (Help).",
     "copies-stopped": "Copies of unsaved work have stopped: {why} Save elsewhere.",
     "copies-again": "Copies of unsaved work are being kept again.",
     "ways-unread": "Your ways of playing could not be read: {why} The file stays; the usual way is in use.",

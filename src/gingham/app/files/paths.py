@@ -13,6 +13,17 @@ def exists(path: Path) -> bool:
     return os.path.exists(path)  # noqa: PTH110  # Path.exists raises for some of these
 
 
+def path_or_url(text: str) -> Path:
+    """The path of an argument: a plain one, or a `file://` address as desktops hand it over."""
+    if not text.startswith("file:"):
+        return Path(text)
+    plain = text.removeprefix("file:")
+    if plain.startswith("//"):
+        plain = "/" + plain.removeprefix("//").partition("/")[2]  # the host is this machine, named or not
+    found = path_of(plain)
+    return found if found is not None else Path(text)
+
+
 def path_text(path: Path) -> str:
     """A path in plain letters, the rest as %xx."""
     from urllib.parse import quote_from_bytes  # not before a file is open

@@ -5,11 +5,11 @@ from __future__ import annotations
 from contextlib import suppress
 from pathlib import Path
 
-from gingham.app.look.folders import Folders
 from gingham.core.music.meter import Meter
 from gingham.core.patterns.library import for_meter, names_in
 from gingham.core.patterns.library import named as built_in
 from gingham.core.patterns.pattern import Pattern
+from gingham.folders import Folders
 
 
 def pattern_folder() -> Path:

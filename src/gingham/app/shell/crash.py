@@ -7,6 +7,7 @@ import sys
 import threading
 import traceback
 from collections.abc import Callable
+from contextlib import suppress
 from datetime import datetime
 from pathlib import Path
 from types import TracebackType
@@ -14,6 +15,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 
+from gingham.app.shell.failing import report_text
 from gingham.app.shell.frame import Frame
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
@@ -23,6 +25,9 @@ from gingham.words.notices import notice
 if TYPE_CHECKING:
     from gingham.app.session.document import Document
     from gingham.app.shell.logfile import LogFile
+
+REPORT = "report.txt"
+"""What can be sent to the makers, beside the log."""
 
 
 def rescue(documents: list[Document], folder: Path, now: datetime) -> list[Path]:
@@ -70,8 +75,16 @@ class Hook(QObject):
         sys.stderr.write(text)
         if self._log is not None:
             self._log.note(text, fault=True)
+            self._keep_report(error)
         where = f" A copy of your work is in {saved[0].parent}." if saved else ""
         self._window.notify(notice("bug", kind=type(error).__name__, where=where))
+
+    def _keep_report(self, error: BaseException) -> None:
+        """The fault as it can be sent, beside the log: the newest one only."""
+        assert self._log is not None
+        with suppress(OSError):
+            self._log.folder.mkdir(parents=True, exist_ok=True)
+            (self._log.folder / REPORT).write_text(report_text(error), encoding="utf-8")
 
     def in_this_thread(
         self, kind: type[BaseException], error: BaseException, _trace: TracebackType | None

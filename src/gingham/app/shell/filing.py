@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from fractions import Fraction
 from pathlib import Path
 
 from PySide6 import QtWidgets
@@ -10,6 +11,7 @@ from PySide6.QtCore import QObject
 
 from gingham.app.files.exporting import ExportBar, Exporter
 from gingham.app.files.keeping import Keeper, Kept, left_behind
+from gingham.app.files.paths import exists, path_of, path_text
 from gingham.app.files.recent import Recent
 from gingham.app.files.watching import Watcher
 from gingham.app.session.document import Document, empty_piece
@@ -17,6 +19,7 @@ from gingham.app.shell.frame import Frame
 from gingham.app.shell.pages import Pages
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
+from gingham.core.numbers import is_whole
 from gingham.words.actions import key_of
 from gingham.words.errors import printable, say
 from gingham.words.formats import format_name
@@ -61,6 +64,39 @@ class Files(QObject):
         self.watcher.forget(document)
         if self.keeper is not None:
             self.keeper.remove(document)
+
+    def remember_open(self) -> None:
+        """Which pieces are open, which is shown, and where in it: found again at the next start."""
+        window = self._window
+        if not window.documents:
+            return
+        paths = [document.path for document in window.documents if document.path is not None]
+        shown = window.document.path
+        place = f"{window.shown.section} {window.shown.cursor_bar() or 1}"
+        settings = window.settings
+        settings.set_text("open-files", "\n".join(path_text(path.absolute()) for path in paths))
+        settings.set_text("open-shown", path_text(shown.absolute()) if shown is not None else "")
+        settings.set_text("open-place", place)
+
+    def open_again(self) -> None:
+        """The pieces that were open when Gingham was left, as far as they are still there."""
+        settings, window = self._window.settings, self._window
+        lines = settings.text("open-files", "").split("\n")
+        for path in [path for line in lines if (path := path_of(line)) is not None and exists(path)]:
+            self.open_file(path)
+        shown = path_of(settings.text("open-shown", ""))
+        for index, document in enumerate(window.documents):
+            if shown is not None and document.path is not None and document.path.absolute() == shown:
+                window.view.pieces.setCurrentIndex(index)
+                self._find_place(settings.text("open-place", ""))
+
+    def _find_place(self, text: str) -> None:
+        """The section and the bar where the cursor was."""
+        section, _, bar = text.partition(" ")
+        piece = self._window.shown.piece
+        if is_whole(section) and is_whole(bar) and int(section) < len(piece.sections):
+            self._window.shown.select_section(int(section))
+            self._window.shown.bar_wanted.emit(int(bar), Fraction(0))
 
     def recover(self) -> int:
         """Open what a program that has ended left unsaved; how many pieces that were."""

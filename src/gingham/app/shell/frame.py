@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QMainWindow, QMenu, QStatusBar
 
 from gingham.app.look import zoom
 from gingham.app.look.appearance import Appearance
-from gingham.app.look.folders import Folders
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document, empty_piece
 from gingham.app.session.fitter import Fitter, Judge
@@ -34,6 +33,7 @@ from gingham.core.errors import GinghamError
 from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove_section
 from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
+from gingham.folders import Folders
 from gingham.words.actions import key_of
 from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT

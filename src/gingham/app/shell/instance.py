@@ -21,14 +21,16 @@ _PATIENCE_S = 2.0
 
 
 class _Request(msgspec.Struct):
-    """Files to open, as bytes in latin-1: a path need not be a text."""
+    """Files to open, as bytes in latin-1: a path need not be a text; and what else is wanted."""
 
     files: list[str]
+    wishes: list[str] = []
 
 
-def hand_over(folder: Path, files: list[Path]) -> bool:
+def hand_over(folder: Path, files: list[Path], wishes: list[str] | None = None) -> bool:
     """Ask the window that is open to show these files; whether it said that it does."""
-    text = msgspec.json.encode(_Request([os.fsencode(path.absolute()).decode("latin-1") for path in files]))
+    names = [os.fsencode(path.absolute()).decode("latin-1") for path in files]
+    text = msgspec.json.encode(_Request(names, wishes or []))
     try:
         with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as line:
             line.settimeout(_PATIENCE_S)
@@ -43,7 +45,7 @@ class Listener(QObject):
     """Takes the files of later starts. Where it cannot listen, later starts go their own way."""
 
     def __init__(
-        self, folder: Path, take: Callable[[list[Path]], None], parent: QObject | None = None
+        self, folder: Path, take: Callable[[list[Path], list[str]], None], parent: QObject | None = None
     ) -> None:
         super().__init__(parent)
         self._take = take
@@ -83,11 +85,11 @@ class Listener(QObject):
             line, _ = self._socket.accept()
             with line:
                 line.settimeout(0.2)  # the other side has written before it waits
-                files = _read(line)
-                if files is not None:
+                asked = _read(line)
+                if asked is not None:
                     line.sendall(b"ok\n")
-            if files is not None:
-                self._take(files)
+            if asked is not None:
+                self._take(*asked)
 
     def close(self) -> None:
         """Listen no more."""
@@ -101,8 +103,8 @@ class Listener(QObject):
             self._lock = None
 
 
-def _read(line: socket.socket) -> list[Path] | None:
-    """The files of a request; None for what is none."""
+def _read(line: socket.socket) -> tuple[list[Path], list[str]] | None:
+    """The files and wishes of a request; None for what is none."""
     data = b""
     while not data.endswith(b"\n") and len(data) < _MOST_BYTES:
         part = line.recv(65_536)
@@ -111,6 +113,6 @@ def _read(line: socket.socket) -> list[Path] | None:
         data += part
     try:
         request = msgspec.json.decode(data, type=_Request)
-        return [Path(os.fsdecode(name.encode("latin-1"))) for name in request.files]
+        return [Path(os.fsdecode(name.encode("latin-1"))) for name in request.files], request.wishes
     except (msgspec.MsgspecError, ValueError):
         return None

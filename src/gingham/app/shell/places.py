@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Protocol
 
 import msgspec
 
-from gingham.app.look.folders import Folders
 from gingham.app.shell.frame import Frame
+from gingham.folders import Folders
 from gingham.words.actions import key_lines
 
 if TYPE_CHECKING:

@@ -2,29 +2,36 @@
 
 from __future__ import annotations
 
+import argparse
 import os
 import sys
 import threading
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
+from PySide6.QtGui import QIcon, QSessionManager
 from PySide6.QtWidgets import QApplication
 
-from gingham.app.files.paths import exists
+from gingham import __version__
+from gingham.app.files.paths import exists, path_or_url
 from gingham.app.look import theme, zoom
-from gingham.app.look.folders import Folders
 from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document
 from gingham.app.shell import crash
+from gingham.app.shell.failing import WindowParser
 from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.sweeping import Sweeper
 from gingham.app.shell.window import MainWindow
 from gingham.app.widgets.speaking import let_canvases_speak
-from gingham.arguments import COMMANDS, OneLineParser
+from gingham.arguments import COMMANDS
 from gingham.data import FOLDER
+from gingham.folders import Folders
 from gingham.words.errors import printable
 from gingham.words.notices import notice
 
+APP_ID = "org.gingham.Gingham"
+"""By which the desktop knows the program: its menu entry, its icon, its windows."""
 DEMO_PIECES = ("forty-lanterns", "brine-and-barley", "netmenders-round")
 
 
@@ -39,10 +46,14 @@ def demo_documents() -> list[Document]:
 
 def start(arguments: list[str]) -> int:
     """Open the window and run until it is closed; the exit status."""
-    parser = OneLineParser(
+    parser = WindowParser(
         prog="gingham", description=f"Opens the window. Sub-commands: {', '.join(COMMANDS)}."
     )
-    parser.add_argument("pieces", nargs="*", type=Path, help="piece files to open")
+    parser.add_argument(
+        "pieces", nargs="*", type=path_or_url, help="piece files to open, or file:// addresses"
+    )
+    parser.add_argument("--new", action="store_true", help="begin a new piece")
+    parser.add_argument("--practise", action="store_true", help="show the Practise page")
     parser.add_argument("--demo", action="store_true", help="open the demo pieces")
     parser.add_argument("--new-window", action="store_true", help="even if a window is open already")
     parser.add_argument("--picture", type=Path, metavar="PNG", help="save a picture of the window and end")
@@ -55,17 +66,22 @@ def start(arguments: list[str]) -> int:
     if not alone:
         from gingham.app.shell.instance import Listener, hand_over  # sockets: only where somebody may answer
 
-        if hand_over(folders.runtime, options.pieces):
+        if hand_over(folders.runtime, options.pieces, _wishes(options)):
             return 0
     settings = Settings(folders.config / "settings.ini")
     zoom.prepare(settings)
     app = QApplication(sys.argv[:1])
     app.setApplicationName("Gingham")
+    app.setApplicationVersion(__version__)
+    app.setDesktopFileName(APP_ID)
+    app.setWindowIcon(QIcon(str(FOLDER / "desktop" / f"{APP_ID}.svg")))
     _follow_text_size(app, settings)
     window, log = open_window(app, folders, settings)
     fill(window, options.pieces, demo=options.demo)
-    listener = None if alone else Listener(folders.runtime, window.files.take, window)
+    listener = None if alone else Listener(folders.runtime, partial(take, window), window)
     window.show()
+    do_wishes(window, _wishes(options))
+    app.commitDataRequest.connect(partial(save_before_logging_out, window))
     QTimer.singleShot(400, lambda: load_the_rest(log, _where_parts_may_lie(window, folders)))
     if options.picture is not None:
         window.shown.settled.connect(
@@ -75,6 +91,35 @@ def start(arguments: list[str]) -> int:
     if listener is not None:
         listener.close()
     return status
+
+
+def _wishes(options: argparse.Namespace) -> list[str]:
+    """What the desktop's menu asks for beside files."""
+    return [name for name in ("new", "practise") if getattr(options, name)]
+
+
+def take(window: MainWindow, paths: list[Path], wishes: list[str]) -> None:
+    """Do what another start of Gingham was asked for."""
+    window.files.take(paths)
+    do_wishes(window, wishes)
+
+
+def do_wishes(window: MainWindow, wishes: list[str]) -> None:
+    """A new piece, the Practise page."""
+    if "new" in wishes and not window.document.untouched:
+        window.actions_by_id["new"].trigger()
+    if "practise" in wishes:
+        window.pages.go("practise")
+
+
+def save_before_logging_out(window: MainWindow, manager: QSessionManager) -> None:
+    """The desktop's session ends: ask about every unsaved piece; who stays keeps the session."""
+    if not manager.allowsInteraction():
+        return  # copies of unsaved work are on disk
+    stays = not window.may_close_all()
+    manager.release()
+    if stays:
+        manager.cancel()
 
 
 def _follow_text_size(app: QApplication, settings: Settings) -> None:
@@ -133,6 +178,8 @@ def fill(window: MainWindow, paths: list[Path], *, demo: bool) -> None:
             window.add(document, show=not window.documents)
     for path in paths:
         window.files.open_file(path)
+    if not demo and not paths:
+        window.files.open_again()
     window.files.recover()
     if not window.documents:
         window.add(window.ways.new_document(window))

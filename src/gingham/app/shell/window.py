@@ -195,11 +195,16 @@ class MainWindow(Frame):
         self.plans.close()
         self.logbook.close()
 
+    def may_close_all(self) -> bool:
+        """Ask about every piece with unsaved changes; false as soon as the player stays."""
+        return all(self._may_close(document) for document in list(self.documents))
+
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about every unsaved piece, remember the window, end the threads."""
-        if not all(self._may_close(document) for document in list(self.documents)):
+        if not self.may_close_all():
             event.ignore()
             return
+        self.files.remember_open()
         self.settings.set_geometry(self.saveGeometry())
         self._end_work(forget=True)
         for document in self.documents:

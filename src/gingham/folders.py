@@ -7,11 +7,18 @@ from pathlib import Path
 
 import msgspec
 
+_KINDS = {
+    "config": ("XDG_CONFIG_HOME", (".config",)),
+    "data": ("XDG_DATA_HOME", (".local", "share")),
+    "state": ("XDG_STATE_HOME", (".local", "state")),
+}
 
-def _xdg(name: str, *usual: str) -> Path:
+
+def home(kind: str) -> Path:
+    """The user's folder for `config`, `data` or `state`, shared by all programs, as the XDG rules say."""
+    name, usual = _KINDS[kind]
     given = os.environ.get(name, "")
-    base = Path(given) if os.path.isabs(given) else Path.home().joinpath(*usual)  # noqa: PTH117  # a text, not a path
-    return base / "gingham"
+    return Path(given) if os.path.isabs(given) else Path.home().joinpath(*usual)  # noqa: PTH117  # a text, not a path
 
 
 class Folders(msgspec.Struct, frozen=True):
@@ -25,11 +32,11 @@ class Folders(msgspec.Struct, frozen=True):
     @classmethod
     def of_this_user(cls) -> Folders:
         """As the environment names them; a relative path there counts as none, as the XDG rules say."""
-        state = _xdg("XDG_STATE_HOME", ".local", "state")
+        state = home("state") / "gingham"
         runtime = os.environ.get("XDG_RUNTIME_DIR", "")
         return cls(
-            _xdg("XDG_CONFIG_HOME", ".config"),
-            _xdg("XDG_DATA_HOME", ".local", "share"),
+            home("config") / "gingham",
+            home("data") / "gingham",
             state,
             Path(runtime) / "gingham" if os.path.isabs(runtime) else state,  # noqa: PTH117
         )

@@ -1,0 +1,114 @@
+"""The menu entry, icons and file type: valid, put in place for one user, and away without a trace."""
+
+from __future__ import annotations
+
+import configparser
+import os
+import shutil
+import subprocess
+from pathlib import Path
+from xml.etree import ElementTree as ET
+
+import pytest
+
+from gingham import __version__
+from gingham.cli.desktop import PLACES
+from gingham.cli.main import main
+from gingham.data import FOLDER
+
+DESKTOP = FOLDER / "desktop"
+APP = "org.gingham.Gingham"
+
+
+def tool(name: str) -> str:
+    """A checker of the desktop's; without it the test is left out."""
+    found = shutil.which(name)
+    if found is None:
+        pytest.skip(f"{name} is not installed")
+    return found
+
+
+def test_every_file_has_its_place_and_the_names_agree() -> None:
+    """Entry, icons and types name each other; the newest release is the program's version."""
+    assert {path.name for path in DESKTOP.iterdir()} == set(PLACES)
+    entry = configparser.ConfigParser(interpolation=None)
+    entry.optionxform = str  # type: ignore[assignment, method-assign]  # keys have capitals
+    entry.read(DESKTOP / f"{APP}.desktop")
+    main_part = entry["Desktop Entry"]
+    actions = main_part["Actions"].rstrip(";").split(";")
+    assert main_part["Icon"] == APP and actions == ["new-piece", "practise"]
+    assert [entry[f"Desktop Action {name}"]["Exec"] for name in actions] == [
+        "gingham --new",
+        "gingham --practise",
+    ]
+    mime = ET.parse(DESKTOP / f"{APP}.xml").getroot()
+    kinds = [each.get("type") for each in mime]
+    assert main_part["MimeType"].rstrip(";").split(";") == kinds
+    meta = ET.parse(DESKTOP / f"{APP}.metainfo.xml").getroot()
+    assert meta.findtext("id") == APP and meta.findtext("launchable") == f"{APP}.desktop"
+    assert meta.find("releases/release").get("version") == __version__  # type: ignore[union-attr]
+
+
+def test_the_checkers_of_the_desktop_find_nothing() -> None:
+    """The menu entry as desktop-file-validate sees it."""
+    done = subprocess.run(
+        [tool("desktop-file-validate"), str(DESKTOP / f"{APP}.desktop")],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert (done.returncode, done.stdout) == (0, "")
+
+
+def test_the_metainfo_is_valid() -> None:
+    """As appstreamcli sees it, without the network."""
+    done = subprocess.run(
+        [tool("appstreamcli"), "validate", "--no-net", str(DESKTOP / f"{APP}.metainfo.xml")],
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stdout
+
+
+def test_put_in_place_and_taken_away_without_a_trace(tmp_path: Path, monkeypatch, capsys) -> None:
+    """The entry starts this very program; somebody else's entry beside it stays."""
+    base = tmp_path / "a home" / "share"
+    monkeypatch.setenv("XDG_DATA_HOME", str(base))
+    assert main(["desktop"]) == 0
+    files = [base / folder / name for name, folder in PLACES.items()]
+    assert all(path.is_file() for path in files)
+    lines = (base / "applications" / f"{APP}.desktop").read_text().splitlines()
+    program = next(line for line in lines if line.startswith("TryExec=")).removeprefix("TryExec=")
+    assert Path(program).is_absolute() and sum(line.startswith(f"Exec={program}") for line in lines) == 3
+    other = base / "applications" / "other.desktop"
+    other.write_text("[Desktop Entry]\n")
+    assert main(["desktop", "--remove"]) == 0
+    assert str(files[0]) in capsys.readouterr().out
+    left = {path.name for path in base.rglob("*") if path.is_file()}
+    assert left <= {"other.desktop", "mimeinfo.cache"}
+    other.unlink()
+    assert main(["desktop", "--remove"]) == 0 and "Nothing of Gingham" in capsys.readouterr().out
+    assert not any(path.is_file() for path in base.rglob("*"))
+
+
+def test_a_piece_is_known_by_its_name_and_by_its_bytes(tmp_path: Path, monkeypatch) -> None:
+    """xdg-mime tells the type of a demo piece, with and without its suffix."""
+    asks, _ = tool("xdg-mime"), tool("update-mime-database")
+    base = tmp_path / "share"
+    monkeypatch.setenv("XDG_DATA_HOME", str(base))
+    assert main(["desktop"]) == 0
+    for name in ("lanterns.gingham", "lanterns"):
+        path = tmp_path / name
+        shutil.copy(FOLDER / "demo" / "forty-lanterns.gingham", path)
+        env = {**os.environ, "XDG_DATA_HOME": str(base), "HOME": str(tmp_path)}
+        done = subprocess.run(
+            [asks, "query", "filetype", str(path)], capture_output=True, text=True, check=False, env=env
+        )
+        assert done.stdout.strip() == "application/vnd.gingham.piece+json"
+
+
+def test_a_folder_that_cannot_be_written_is_said(tmp_path: Path, monkeypatch, capsys) -> None:
+    """One line, and nothing half done is called done."""
+    (tmp_path / "share").write_text("a file stands here")
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "share"))
+    assert main(["desktop"]) == 2
+    assert capsys.readouterr().err.count("\n") == 1
