@@ -17,7 +17,8 @@ _HEAD = f""".\\" Made by scripts/man_page.py from the program's own options.
 gingham \\- picking patterns for guitar and ukulele
 .SH SYNOPSIS
 .B gingham
-[\\fB\\-\\-new\\fR] [\\fB\\-\\-practise\\fR] [\\fB\\-\\-demo\\fR] [\\fB\\-\\-new\\-window\\fR] [\\fIPIECE\\fR ...]
+[\\fB\\-\\-new\\fR] [\\fB\\-\\-practise\\fR] [\\fB\\-\\-demo\\fR] [\\fB\\-\\-new\\-window\\fR]
+[\\fIPIECE\\fR ...]
 .br
 .B gingham
 \\fICOMMAND\\fR [\\fIOPTION\\fR ...]
@@ -25,9 +26,10 @@ gingham \\- picking patterns for guitar and ukulele
 .B gingham
 \\fB\\-\\-version\\fR | \\fB\\-\\-help\\fR
 .SH DESCRIPTION
-Without a command the window opens, with the pieces that are named (paths or file:// addresses); a window that is open
-already takes them. \\fB\\-\\-new\\fR begins a new piece, \\fB\\-\\-practise\\fR shows the Practise page, \\fB\\-\\-demo\\fR opens the demo
-pieces, \\fB\\-\\-picture\\fR \\fIPNG\\fR saves a picture of the window and ends.
+Without a command the window opens, with the pieces that are named (paths or file:// addresses); a window
+that is open already takes them. \\fB\\-\\-new\\fR begins a new piece, \\fB\\-\\-practise\\fR shows the
+Practise page, \\fB\\-\\-demo\\fR opens the demo pieces,
+\\fB\\-\\-picture\\fR \\fIPNG\\fR saves a picture of the window and ends.
 .PP
 Every command takes \\fB\\-\\-json\\fR. Bad input ends with status 2 and one line on standard error.
 .SH COMMANDS
@@ -69,6 +71,7 @@ def _command(name: str) -> str:
 def _plain(text: str) -> str:
     """Text that roff takes as it stands."""
     safe = text.replace("\\", "\\e").replace("-", "\\-")
+    safe = "".join(sign if sign.isascii() else f"\\[u{ord(sign):04X}]" for sign in safe)
     return f"\\&{safe}" if safe[:1] in ".'" else safe
 
 

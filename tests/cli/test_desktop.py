@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import configparser
 import os
+import re
 import shutil
 import subprocess
 from pathlib import Path
 from xml.etree import ElementTree as ET
 
 import pytest
+from scripts.man_page import PAGE, page
 
 from gingham import __version__
+from gingham.arguments import COMMANDS
 from gingham.cli.desktop import PLACES
 from gingham.cli.main import main
 from gingham.data import FOLDER
@@ -112,3 +115,20 @@ def test_a_folder_that_cannot_be_written_is_said(tmp_path: Path, monkeypatch, ca
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "share"))
     assert main(["desktop"]) == 2
     assert capsys.readouterr().err.count("\n") == 1
+
+
+def test_the_man_page_and_the_notes_are_in_step() -> None:
+    """The page is made from the parsers; the notes begin with the version that is built."""
+    assert PAGE.read_text() == page(), "run scripts/man_page.py"
+    notes = (PAGE.parents[1] / "release-notes.md").read_text()
+    assert notes.split("## ")[1].startswith(f"{__version__} (")
+
+
+def test_the_man_page_is_read_without_a_warning() -> None:
+    """By groff itself; every command has its part."""
+    done = subprocess.run(
+        [tool("groff"), "-man", "-Tutf8", "-ww", str(PAGE)], capture_output=True, text=True, check=False
+    )
+    assert (done.returncode, done.stderr) == (0, "")
+    plain = re.sub(r".\x08", "", done.stdout)  # bold is a letter over itself
+    assert all(f"\n   {name}\n" in plain for name in COMMANDS)

@@ -163,20 +163,29 @@ class Files(QObject):
 
     def ask_open(self) -> None:
         """Ask for a piece file and open it."""
-        self._ask("Open piece", f"Gingham pieces (*{SUFFIX})", self.open_file)
+        self._ask("pieces", "Open piece", f"Gingham pieces (*{SUFFIX})", self.open_file)
 
     def ask_read(self) -> None:
         """Ask for a part or a chart of another program and read it."""
         from gingham.core.formats.imports import READERS
 
         kinds = " ".join(f"*{suffix}" for suffix in READERS)
-        self._ask("Read a part or a chart", f"MusicXML, MIDI, text ({kinds})", self._pages.read_file)
+        said = f"MusicXML, MIDI, text ({kinds})"
+        self._ask("parts", "Read a part or a chart", said, self._pages.read_file)
 
-    def _ask(self, title: str, kinds: str, use: Callable[[Path], object]) -> None:
-        start = self._window.settings.text("folder", str(Path.home()))
+    def _folder(self, kind: str) -> str:
+        """Where the dialog for a kind of file was left: pieces, parts to read, exports."""
+        found = self._window.settings.text(f"folder-{kind}", self._window.settings.text("folder", ""))
+        return found if found and Path(found).is_dir() else str(Path.home())
+
+    def _remember_folder(self, kind: str, path: Path) -> None:
+        self._window.settings.set_text(f"folder-{kind}", str(path.parent))
+
+    def _ask(self, kind: str, title: str, kinds: str, use: Callable[[Path], object]) -> None:
+        start = self._folder(kind)
         name, _ = QtWidgets.QFileDialog.getOpenFileName(self._window, title, start, kinds)
         if name:
-            self._window.settings.set_text("folder", str(Path(name).parent))
+            self._remember_folder(kind, Path(name))
             use(Path(name))
 
     def save(self) -> bool:
@@ -191,12 +200,15 @@ class Files(QObject):
     def save_as(self) -> bool:
         """Ask for a file and save there."""
         document = self._window.document
-        start = str(document.path or Path.home() / f"{document.piece.title or 'Untitled'}{SUFFIX}")
+        start = str(
+            document.path or Path(self._folder("pieces")) / f"{document.piece.title or 'Untitled'}{SUFFIX}"
+        )
         kinds = f"Gingham pieces (*{SUFFIX})"
         name, _ = QtWidgets.QFileDialog.getSaveFileName(self._window, "Save piece", start, kinds)
         if not name:
             return False
         path = Path(name)
+        self._remember_folder("pieces", path)
         return self._save_to(path if path.suffix else path.with_suffix(SUFFIX))
 
     def _save_to(self, path: Path, *, over_protected: bool = False) -> bool:
@@ -287,10 +299,11 @@ class Files(QObject):
 
         kinds = ";;".join(f"{format_name(suffix)} (*{suffix})" for suffix in SUFFIXES)
         title = self._window.document.piece.title or "Untitled"
-        start = str(Path(self._window.settings.text("folder", str(Path.home()))) / title)
+        start = str(Path(self._folder("exports")) / title)
         name, chosen = QtWidgets.QFileDialog.getSaveFileName(self._window, "Export", start, kinds)
         if name:
             path = Path(name)
+            self._remember_folder("exports", path)
             kind = next((s for s in SUFFIXES if f"*{s})" in chosen), SUFFIXES[0])
             self.export_to(path if path.suffix else path.with_suffix(kind))
 
@@ -300,11 +313,11 @@ class Files(QObject):
         if sheet is None:
             return
         kinds = "PDF (*.pdf);;SVG picture (*.svg);;PNG picture (*.png)"
-        name, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self._window, "Save the sheet", sheet.default_name(), kinds
-        )
+        start = str(Path(self._folder("exports")) / sheet.default_name())
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(self._window, "Save the sheet", start, kinds)
         if name:
             path = Path(name)
+            self._remember_folder("exports", path)
             self.export_to(path if path.suffix else path.with_suffix(".pdf"))
 
     def export_to(self, path: Path) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
 from PySide6.QtCore import QMarginsF, QObject, QSignalBlocker, QSizeF, QTimer, Signal
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter
@@ -229,7 +228,7 @@ class SheetController(QObject):
         """A file name for the sheet."""
         kind = self.options().kind
         tail = {"sheet": "", "call": ", call sheet"}.get(kind, f", {kind}")
-        return str(Path.home() / f"{self._shown.piece.title or 'Untitled'}{tail}.pdf")
+        return f"{self._shown.piece.title or 'Untitled'}{tail}.pdf"
 
     def end(self) -> None:
         """End the thread."""
