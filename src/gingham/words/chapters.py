@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
+
 import msgspec
 
 from gingham.data import FOLDER
 
+_PICTURE = re.compile(r"^!\[[^]]*\]\([^)]*\)\n\n", re.MULTILINE)
 HANDS = "Your hands"
 """The title of the chapter on the hands."""
 
@@ -25,10 +28,15 @@ class Chapter(msgspec.Struct, frozen=True):
         return [part for part in self.paragraphs()[1:] if all(word in part.lower() for word in words)]
 
 
-def chapters(keys: str) -> tuple[Chapter, ...]:
-    """All chapters in order; `keys` is the last one's table as Markdown."""
+def chapters(keys: str, *, pictures: bool = False) -> tuple[Chapter, ...]:
+    """All chapters in order; `keys` is the last one's table as Markdown.
+
+    The manual is made of the same texts, with `pictures`; the window has the real thing beside it.
+    """
     files = sorted((FOLDER / "help").iterdir(), key=lambda each: each.name)
     texts = [file.read_text(encoding="utf-8") for file in files if file.name.endswith(".md")]
+    if not pictures:
+        texts = [_PICTURE.sub("", text) for text in texts]
     texts.append(f"# Every key\n\n{keys}")
     return tuple(Chapter(text.splitlines()[0].lstrip("# "), text) for text in texts)
 
