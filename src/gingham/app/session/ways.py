@@ -54,6 +54,10 @@ class Ways(QObject):
             self._shown.own_shapes = self._known.now.shapes
         return self._known
 
+    def read(self) -> None:
+        """Have them read: a chord that is typed may have a shape of the player's."""
+        assert self.known
+
     @property
     def now(self) -> Way:
         """The way in use, with the names and orders that the window has."""

@@ -82,6 +82,7 @@ def start(arguments: list[str]) -> int:
     window.show()
     do_wishes(window, _wishes(options))
     app.commitDataRequest.connect(partial(save_before_logging_out, window))
+    QTimer.singleShot(300, window.ways.read)
     QTimer.singleShot(400, lambda: load_the_rest(log, _where_parts_may_lie(window, folders)))
     if options.picture is not None:
         window.shown.settled.connect(

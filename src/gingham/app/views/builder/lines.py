@@ -16,7 +16,6 @@ from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_cho
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
 from gingham.core.pieces.piece import standing_rules
-from gingham.core.pieces.way import in_own_shapes
 from gingham.core.values import replace
 from gingham.words.actions import key_of
 from gingham.words.form import line_text
@@ -56,11 +55,20 @@ class Lines:
             return
         self._fit_fault = False
         show_fault(self._chords, self._chords_message, None)
-        if self._had is None:
-            self._had = frozenset(chord.text for chord in build.shown.piece.chords())
-        piece = build.shown.piece
-        chords = in_own_shapes(chords, self._had, build.shown.own_shapes, piece.instrument, piece.capo)
+        chords = self._in_own_shapes(chords)
         build.shown.edit("Chords", set_chords(build.shown.piece, build.shown.section, chords), merge="chords")
+
+    def _in_own_shapes(self, chords: ChordLine) -> ChordLine:
+        """The player's own shapes on chords that have come into the piece since the typing began."""
+        shown = self._build.shown
+        if not shown.own_shapes:
+            return chords
+        from gingham.core.pieces.way import in_own_shapes  # for players who have some
+
+        piece = shown.piece
+        if self._had is None:
+            self._had = frozenset(chord.text for chord in piece.chords())
+        return in_own_shapes(chords, self._had, shown.own_shapes, piece.instrument, piece.capo)
 
     def _words_typed(self, text: str) -> None:
         build = self._build
