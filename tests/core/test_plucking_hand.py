@@ -37,7 +37,7 @@ def test_the_hand_shifts_to_a_chord_of_four_strings_and_back() -> None:
     path = hand_path(
         fit(make_piece("| G{320003} | D{xx0232} |", "4/4 x1: p+m i p i", rules=Rules(hand="pim")))
     )
-    assert [(p.chord, p.index_string, p.moved) for p in path.places] == [("G", 3, 0), ("D", 2, -1)]
+    assert [(p.chord, p.index_string, p.moved) for p in path.places] == [("G", 3, 1), ("D", 2, -1)]
     assert path.shifts == 2 and plucking.path_text(path).startswith("Over the section the hand shifts twice")
     assert (
         plucking.place_text(path.places[1])

@@ -56,17 +56,20 @@ class Calmer(msgspec.Struct, frozen=True, gc=False):
 
 def hand_path(result: Result) -> HandPath:
     """Where the hand stands on every chord of a section, its seam included."""
-    places: list[HandPlace] = []
+    found: list[tuple[int, str, tuple[tuple[str, int], ...]]] = []
     used = {event.finger for bar in result.bars for event in bar.events if event.plucked and event.finger}
     for index, span in enumerate(result.spans):
         if span.assignment is None:
             continue
         fingers = tuple((f, choice.string) for f, choice in span.assignment.fingers if f in used)
-        before = places[-1].fingers if places else fingers
-        places.append(HandPlace(index, span.assignment.chord.text, fingers, _moved(before, fingers)))
-    seam = [places[-1].fingers, places[0].fingers] if places else []
-    shifts = sum(place.moved != 0 for place in places) + (len(seam) == 2 and _moved(*seam) != 0)
-    return HandPath(tuple(places), shifts, thumb_travel(result))
+        found.append((index, span.assignment.chord.text, fingers))
+    places = tuple(
+        HandPlace(
+            index, chord, fingers, _moved(found[number - 1][2], fingers)
+        )  # the first comes from the last
+        for number, (index, chord, fingers) in enumerate(found)
+    )
+    return HandPath(places, sum(place.moved != 0 for place in places), thumb_travel(result))
 
 
 def _moved(before: tuple[tuple[str, int], ...], after: tuple[tuple[str, int], ...]) -> int | None:
