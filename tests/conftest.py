@@ -78,6 +78,17 @@ def no_box_waits(monkeypatch) -> None:
     monkeypatch.setattr(QMessageBox, "exec", unanswered)
 
 
+@pytest.fixture(autouse=True)
+def no_window_left() -> None:
+    """Windows of tests before are gone: the cloth would be put on each of them again, for seconds."""
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        for left in app.topLevelWidgets():
+            if left.parent() is None:
+                left.deleteLater()
+        app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
 def play(qtbot, window: MainWindow) -> None:
     """Play, and wait until it plays: what is to sound is put in time in a worker."""
     window.playing.play()

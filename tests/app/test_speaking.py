@@ -219,7 +219,7 @@ def test_the_whole_way_to_a_printed_sheet_goes_by_what_is_told(tmp_path: Path) -
         "undone: Ring",
         "index accented",
         "[Chords with their shapes] Am, 4 beats, thumb 5 then 4",
-        "F, 4 beats, thumb 4 then 3",
+        "F, 4 beats · barre, thumb 4 then 3",
         "[Strings for this chord: a column for each bass and finger] first bass: string 4, F root",
         "second bass: string 3, A 3rd",
         "string 4: F root, Enter takes it",
