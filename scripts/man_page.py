@@ -43,7 +43,7 @@ Settings, and the ways of playing. (XDG_CONFIG_HOME)
 The record of practising, takes, patterns of one's own, copies of unsaved work. (XDG_DATA_HOME)
 .TP
 .I ~/.local/state/gingham
-The log. (XDG_STATE_HOME)
+The log, and where the window stood. (XDG_STATE_HOME)
 .SH EXIT STATUS
 0 if all went well, 1 if the program could not start, 2 on bad input, 3 if system libraries are missing.
 """

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMessageBox
 
 from gingham import __version__
 from gingham.app.files.paths import path_or_url
+from gingham.app.look.settings import Settings
 from gingham.app.session.document import Document
 from gingham.app.shell import failing
 from gingham.app.shell.start import do_wishes, fill, save_before_logging_out, take
@@ -157,3 +158,33 @@ def test_no_box_waits_where_a_program_reads(
         assert failing.seen() is read
     if ends:
         os.close(ends[0])
+
+
+def test_where_things_stood_is_apart_from_choices(tmp_path: Path) -> None:
+    """What an older Gingham kept among the choices is found, and moves when it changes."""
+    old = Settings(tmp_path / "config" / "settings.ini")
+    old.set_text("page", "form")
+    old.set_text("theme", "night cloth")
+    now = Settings(tmp_path / "config" / "settings.ini", tmp_path / "state" / "window.ini")
+    assert now.text("page", "build") == "form" and now.text("theme", "") == "night cloth"
+    now.set_text("page", "log")
+    now.set_text("folder-pieces", "/quay")
+    choices, state = (
+        path.read_text() for path in (tmp_path / "config" / "settings.ini", tmp_path / "state" / "window.ini")
+    )
+    assert "page=log" in state and "folder-pieces" in state and "page" not in choices and "theme" in choices
+    assert (
+        Settings(tmp_path / "config" / "settings.ini", tmp_path / "state" / "window.ini").text("page", "")
+        == "log"
+    )
+
+
+def test_ways_of_a_newer_gingham_are_put_aside_not_written_over(window, tmp_path: Path) -> None:
+    """Said when they are needed; the file has another name once this Gingham keeps its own."""
+    path = tmp_path / "config" / "gingham" / "ways.json"
+    path.parent.mkdir(parents=True, exist_ok=True)
+    path.write_text('{"format": "gingham-ways", "version": 99, "ways": []}')
+    window.ways.read()
+    assert "newer Gingham" in window.statusBar().currentMessage()
+    window.ways.rename("Evenings")
+    assert '"version": 99' in path.with_suffix(".newer").read_text() and "Evenings" in path.read_text()

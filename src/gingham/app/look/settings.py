@@ -1,4 +1,4 @@
-"""What Gingham remembers between runs, in one INI file, written at every change."""
+"""What Gingham remembers between runs, written at every change: choices, and where things stood."""
 
 from __future__ import annotations
 
@@ -8,18 +8,25 @@ from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSettings
 
+_OF_THE_STATE = ("geometry", "page", "recent-files", "hand-card-shown")
+_BEGIN_OF_THE_STATE = ("open-", "folder")
+
 
 class Settings:
-    """Typed access to the settings file; where none can be kept, they last as long as the window."""
+    """Typed access to the settings; where none can be kept, they last as long as the window.
 
-    def __init__(self, path: Path) -> None:
-        with suppress(OSError):  # something else stands there, or the disk can only be read
-            path.parent.mkdir(parents=True, exist_ok=True)
-        self._store = QSettings(str(path), QSettings.Format.IniFormat)
+    `state` is a file of its own for where things stood (window, page, open and recent files): none of the
+    player's choices, so that these can be copied to another machine. What an older Gingham wrote among the
+    choices is read from there until it changes.
+    """
+
+    def __init__(self, path: Path, state: Path | None = None) -> None:
+        self._store = _ini(path)
+        self._state = _ini(state) if state is not None else self._store
 
     def flag(self, name: str, default: bool) -> bool:
         """An on/off setting."""
-        return str(self._store.value(name, default)).lower() in ("true", "1")
+        return str(self._value(name, default)).lower() in ("true", "1")
 
     def set_flag(self, name: str, value: bool) -> None:
         """Remember an on/off setting."""
@@ -27,7 +34,7 @@ class Settings:
 
     def text(self, name: str, default: str) -> str:
         """A text setting."""
-        return str(self._store.value(name, default))
+        return str(self._value(name, default))
 
     def choice(self, name: str, known: Container[str], default: str) -> str:
         """A text setting that has to be one of the `known` ones; `default` otherwise."""
@@ -40,7 +47,7 @@ class Settings:
 
     def geometry(self) -> QByteArray | None:
         """Where the window was."""
-        value = self._store.value("geometry")
+        value = self._value("geometry", None)
         return value if isinstance(value, QByteArray) else None
 
     def set_geometry(self, value: QByteArray) -> None:
@@ -49,11 +56,29 @@ class Settings:
 
     def _set(self, name: str, value: object) -> None:
         """To disk at once: a kill a moment later must not undo what the player has switched."""
-        if self._store.value(name) != value:
-            self._store.setValue(name, value)
-            self._store.sync()
+        store = self._store_of(name)
+        if store.value(name) != value:
+            store.setValue(name, value)
+            if store is not self._store:
+                self._store.remove(name)  # where an older Gingham had it
+                self._store.sync()
+            store.sync()
+
+    def _value(self, name: str, default: object) -> object:
+        store = self._store_of(name)
+        return store.value(name, default) if store.contains(name) else self._store.value(name, default)
+
+    def _store_of(self, name: str) -> QSettings:
+        state = name in _OF_THE_STATE or name.startswith(_BEGIN_OF_THE_STATE)
+        return self._state if state else self._store
 
     @property
     def kept(self) -> bool:
         """Whether they reach the disk."""
         return self._store.status() == QSettings.Status.NoError and self._store.isWritable()
+
+
+def _ini(path: Path) -> QSettings:
+    with suppress(OSError):  # something else stands there, or the disk can only be read
+        path.parent.mkdir(parents=True, exist_ok=True)
+    return QSettings(str(path), QSettings.Format.IniFormat)

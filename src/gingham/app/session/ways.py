@@ -24,6 +24,8 @@ if TYPE_CHECKING:
     from gingham.core.formats.ways_file import KnownWays
     from gingham.core.pieces.way import Way
 
+_ASIDE = {"file-newer": ".newer"}
+
 
 class Ways(QObject):
     """Holds them all. Names and the order of learning live in the window: the way in use follows them."""
@@ -38,7 +40,8 @@ class Ways(QObject):
         self._path, self._appearance, self._plans, self._shown = path, appearance, plans, shown
         self.patterns = OwnPatterns(pattern_folder())
         self._known: KnownWays | None = None
-        self._damaged = False
+        self._aside = ""
+        """What a file that could not be read is called when it has to make room; empty if it could."""
 
     @property
     def known(self) -> KnownWays:
@@ -49,7 +52,7 @@ class Ways(QObject):
             try:
                 self._known = load_ways(self._path)
             except GinghamError as error:
-                self._known, self._damaged = KnownWays(), True
+                self._known, self._aside = KnownWays(), _ASIDE.get(error.code, ".damaged")
                 self.notice.emit(notice("ways-unread", why=say(error)))
             self._shown.own_shapes = self._known.now.shapes
         return self._known
@@ -128,10 +131,11 @@ class Ways(QObject):
 
     def _put_aside(self) -> None:
         """A file that could not be read stays, under another name."""
-        if self._damaged:
+        if self._aside:
             with suppress(OSError):
-                self._path.rename(self._path.with_suffix(".damaged"))
-            self._damaged = False
+                self._path.rename(self._path.with_suffix(self._aside))
+            self._aside = ""
+        """What a file that could not be read is called when it has to make room; empty if it could."""
 
     def _dress(self, way: Way) -> None:
         """Names and orders as the way has them; what it leaves open stays as it is."""

@@ -68,7 +68,7 @@ def start(arguments: list[str]) -> int:
 
         if hand_over(folders.runtime, options.pieces, _wishes(options)):
             return 0
-    settings = Settings(folders.config / "settings.ini")
+    settings = _settings(folders)
     zoom.prepare(settings)
     app = QApplication(sys.argv[:1])
     app.setApplicationName("Gingham")
@@ -92,6 +92,10 @@ def start(arguments: list[str]) -> int:
     if listener is not None:
         listener.close()
     return status
+
+
+def _settings(folders: Folders) -> Settings:
+    return Settings(folders.config / "settings.ini", folders.state / "window.ini")
 
 
 def _wishes(options: argparse.Namespace) -> list[str]:
@@ -139,7 +143,7 @@ def open_window(
     log.catch_crashes()
     theme.load_fonts()
     let_canvases_speak()
-    settings = settings or Settings(folders.config / "settings.ini")
+    settings = settings or _settings(folders)
     theme.apply(theme.chosen(settings), app)
     window = MainWindow(settings, unsaved=folders.unsaved, log=log)
     Sweeper(window.shown.settled, window.transport, window)
