@@ -17,7 +17,10 @@ from gingham.app.look import theme
 from gingham.core.errors import FileError
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line
-from gingham.core.pieces.form_edits import set_words
+from gingham.core.pieces.edits import rename_section
+from gingham.core.pieces.endings import with_endings
+from gingham.core.pieces.form import Form, parse_turns
+from gingham.core.pieces.form_edits import set_form, set_words
 from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
 from gingham.data import FOLDER
@@ -136,6 +139,20 @@ def test_a_pick_up_is_as_wide_as_it_is_long(metrics: Metrics) -> None:
     ]
     first, second, third = (name.x for name in names)
     assert (second - first) < 0.5 * (third - second)
+
+
+@pytest.mark.parametrize("large", [False, True])
+@pytest.mark.parametrize("kind", ["sheet", "words"])
+def test_long_jump_marks_have_lines_of_their_own(kind: str, large: bool, metrics: Metrics) -> None:
+    """A section with a long name, two endings and ten plays."""
+    piece = rename_section(
+        make_piece("| G | C | D | G |"), 0, "The verse that the fishermen sing at low water"
+    )
+    piece = set_form(piece, Form(parse_turns(f"{piece.sections[0].name} x10")), practice=False)
+    pages = lay_out(with_endings(piece, 0, 1), SheetOptions(kind=kind, large=large), metrics)
+    assert all(overlaps(page, metrics) == [] for page in pages)
+    assert all(on_page(op, page, metrics) for page in pages for op in page.ops)
+    assert any(text.text.startswith("first to ninth time: ") for text in texts(pages))
 
 
 def test_the_overlap_check_does_look(metrics: Metrics) -> None:

@@ -89,7 +89,7 @@ def blocks(
         yield from _shape_rows(content, options, metrics, scale, room)
     style = Style(options, metrics, scale, options.kind == "sheet")
     for section in content.sections:
-        yield _heading(section, scale, room)
+        yield _heading(section, metrics, scale, room)
         yield from _systems(section, style, room)
     if options.report and options.kind == "sheet":
         yield from report_blocks(content, options, metrics, scale, room)
@@ -121,15 +121,20 @@ def _shape_rows(
         yield Block(HEIGHT * scale, tuple(ops))
 
 
-def _heading(section: SheetSection, scale: float, room: float) -> Block:
+def _heading(section: SheetSection, metrics: Metrics, scale: float, room: float) -> Block:
     name = f"{section.name}  ×{section.times}" if section.times > 1 else section.name
-    ops: list[Op] = [Text(0, 18 * scale, name, 13 * scale, True)]
-    if section.pattern != section.name:
-        ops.append(Text(room, 18 * scale, section.pattern, 9 * scale, align="right", ink="quiet"))
-    if section.jump:
-        ops.append(Text(room / 2, 18 * scale, section.jump, 9 * scale, align="center", ink="quiet"))
+    beside = section.pattern if section.pattern != section.name else ""
+    left = room - metrics.width(beside, 9 * scale) - 12 * scale
+    fitted, size = metrics.fitted(name, 13 * scale, left, bold=True)
+    ops: list[Op] = [Text(0, 18 * scale, fitted, size, True)]
+    if beside:
+        ops.append(Text(room, 18 * scale, beside, 9 * scale, align="right", ink="quiet"))
     ops.append(Line(0, 22 * scale, room, 22 * scale, 0.6 * scale, "pale"))
-    return Block(26 * scale, tuple(ops), joined=True)
+    y = 26 * scale
+    for line in metrics.wrapped(section.jump, 9 * scale, room) if section.jump else ():
+        y += 12 * scale
+        ops.append(Text(0, y - 3 * scale, line, 9 * scale, ink="quiet"))
+    return Block(y, tuple(ops), joined=True)
 
 
 def _systems(section: SheetSection, style: Style, room: float) -> Iterator[Block]:

@@ -47,7 +47,7 @@ class WayView(QWidget):
     ) -> None:
         super().__init__(parent)
         self.setObjectName("root")
-        self._shown, self._ways = shown, ways
+        self._shown, self._ways, self._appearance = shown, ways, appearance
         self.list = QListWidget()
         self.list.setAccessibleName("My ways of playing")
         self.name = TypedLine(appearance, "Name of this way")
@@ -148,6 +148,7 @@ class WayView(QWidget):
         self.gone.clicked.connect(lambda _on: self._ways.remove())
         self._ways.changed.connect(self.refresh)
         self._shown.piece_changed.connect(self._piece_changed)
+        self._appearance.changed.connect(self._names_changed)
 
     # A place of the window.
 
@@ -189,6 +190,11 @@ class WayView(QWidget):
     def _piece_changed(self) -> None:
         if self.isVisible():
             self.own.refresh()
+
+    def _names_changed(self) -> None:
+        """Other names by the menu: the way in use has them too."""
+        if self.isVisible():
+            self.refresh()
 
     # Answers.
 
