@@ -43,5 +43,10 @@ def _help(arguments: list[str]) -> int:
         commands.add_parser(name, help=text)
     parser.add_argument("pieces", nargs="*", help="without a command: the window, with these pieces")
     parser.add_argument("--demo", action="store_true", help="the window with the demo pieces")
+    parser.add_argument("--new", action="store_true", help="the window with a new piece")
+    parser.add_argument("--practise", action="store_true", help="the window on its Practise page")
+    parser.add_argument("--new-window", action="store_true", help="another window beside one that is open")
+    parser.add_argument("--picture", metavar="PNG", help="save a picture of the window and end")
+    parser.add_argument("--version", action="store_true", help="the version, and end")
     parser.read(arguments)
     return 0
