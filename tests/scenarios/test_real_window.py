@@ -57,7 +57,7 @@ def test_the_demo_opens_in_a_real_window_and_saves_its_picture(display: str, tmp
     assert (image.width(), image.height()) == (1280, 800)
     seen = {image.pixelColor(x, y).name() for x in range(310, 980, 2) for y in range(280, 660, 2)}
     assert {LINEN.finger(finger).name() for finger in "pim"} <= seen
-    assert (tmp_path / "config" / "gingham" / "settings.ini").exists()
+    assert (tmp_path / "state" / "gingham" / "window.ini").exists(), "where the window stood"
 
 
 _FAULT = """
