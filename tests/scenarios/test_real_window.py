@@ -35,7 +35,8 @@ def display() -> Iterator[str]:
 
 def environment(home: Path, **more: str) -> dict[str, str]:
     """A player who has never started Gingham."""
-    folders = {"XDG_CONFIG_HOME": str(home / "config"), "XDG_DATA_HOME": str(home / "data")}
+    kinds = ("config", "data", "state")
+    folders = {f"XDG_{kind.upper()}_HOME": str(home / kind) for kind in kinds}
     return {**os.environ, "HOME": str(home), **folders, **more}
 
 
