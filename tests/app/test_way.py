@@ -75,8 +75,13 @@ def test_ways_under_names_are_changed_for_each_other(page, window, tmp_path: Pat
     naming = window.appearance.theme.naming
     assert (naming.strings, naming.counts) == ("letters", counts)
     assert [way.name for way in kept(tmp_path).ways] == ["My way", "Duet"] and kept(tmp_path).current == 1
+    assert not page.back.isVisible()
     page.gone.click()
     assert page.list.count() == 1 and not page.gone.isEnabled()
+    assert page.back.text() == "Bring “Duet” back"
+    page.back.click()
+    assert [way.name for way in kept(tmp_path).ways] == ["My way", "Duet"] and not page.back.isVisible()
+    assert window.appearance.theme.naming.strings == "letters"
 
 
 def test_a_piece_gives_its_way_and_takes_one(page, window) -> None:

@@ -40,6 +40,8 @@ class Ways(QObject):
         self._path, self._appearance, self._plans, self._shown = path, appearance, plans, shown
         self.patterns = OwnPatterns(pattern_folder())
         self._known: KnownWays | None = None
+        self.removed: Way | None = None
+        """The way that was removed last, as long as the window is open."""
         self._aside = ""
         """What a file that could not be read is called when it has to make room; empty if it could."""
 
@@ -100,7 +102,14 @@ class Ways(QObject):
         kept = self.known
         if len(kept.ways) > 1:
             ways = tuple(way for i, way in enumerate(kept.ways) if i != kept.current)
+            self.removed = self.now
             self._use(replace(kept, ways=ways, current=min(kept.current, len(ways) - 1)))
+
+    def bring_back(self) -> None:
+        """The way that was removed last is there again, and in use."""
+        if self.removed is not None:
+            way, self.removed = self.removed, None
+            self.add(way)
 
     def _named(self, way: Way, wanted: str) -> Way:
         taken = {each.name for each in self.known.ways}
@@ -135,7 +144,6 @@ class Ways(QObject):
             with suppress(OSError):
                 self._path.rename(self._path.with_suffix(self._aside))
             self._aside = ""
-        """What a file that could not be read is called when it has to make room; empty if it could."""
 
     def _dress(self, way: Way) -> None:
         """Names and orders as the way has them; what it leaves open stays as it is."""

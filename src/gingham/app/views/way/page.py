@@ -20,7 +20,7 @@ from gingham.app.session.shown import Shown
 from gingham.app.session.ways import Ways
 from gingham.app.views.way.answers import answer_of, with_answer
 from gingham.app.views.way.own_choices import OwnChoices
-from gingham.app.widgets.parts import form, head, narrow_box, quiet, scrolled
+from gingham.app.widgets.parts import form, head, narrow_box, on_button, quiet, scrolled
 from gingham.app.widgets.typed_line import TypedLine, show_fault
 from gingham.core.errors import InputError
 from gingham.core.music.meter import parse_meter
@@ -77,6 +77,8 @@ class WayView(QWidget):
         self.taken.setToolTip("A new way with the rules of the piece that is shown")
         self.gone = QPushButton("Remove")
         self.gone.setToolTip("Pieces that began with it stay as they are")
+        self.back = QPushButton()
+        self.back.clicked.connect(lambda _on: self._ways.bring_back())
         words = quiet(SUMMARY)
         words.setWordWrap(True)
         column = QVBoxLayout()
@@ -85,7 +87,7 @@ class WayView(QWidget):
         column.addWidget(words)
         column.addWidget(self.list, 1)
         column.addWidget(self.name)
-        for button in (self.fresh, self.taken, self.gone):
+        for button in (self.fresh, self.taken, self.gone, self.back):
             column.addWidget(button)
         side = QWidget()
         side.setLayout(column)
@@ -172,6 +174,9 @@ class WayView(QWidget):
             self.list.addItems([way.name for way in known.ways])
             self.list.setCurrentRow(known.current)
         self.gone.setEnabled(len(known.ways) > 1)
+        removed = self._ways.removed
+        self.back.setVisible(removed is not None)
+        self.back.setText(on_button(f"Bring “{removed.name}” back") if removed is not None else "")
         self.name.show_text(now.name)
         self.shapes.show_text(now.shapes)
         show_fault(self.shapes, self.message, None)
