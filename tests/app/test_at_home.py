@@ -154,8 +154,10 @@ def test_no_box_waits_where_a_program_reads(
         monkeypatch.setenv(name, value)
     ends = os.pipe() if where == "pipe" else None
     with open(ends[1], "w") if ends else (tmp_path / "log").open("w") as err:  # noqa: PTH123  # a descriptor
-        monkeypatch.setattr(sys, "stderr", err)
-        assert failing.seen() is read
+        with monkeypatch.context() as patch:  # back before the file is closed: others may write there
+            patch.setattr(sys, "stderr", err)
+            found = failing.seen()
+        assert found is read
     if ends:
         os.close(ends[0])
 
