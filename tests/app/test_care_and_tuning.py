@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
@@ -178,6 +180,24 @@ def test_it_hurts_from_every_page(qtbot, window) -> None:
 
 
 DROPPED, UKULELE = instrument("guitar", "D2 A2 D3 G3 B3 E4"), instrument("ukulele")
+
+
+def test_comparing_the_stringings_ends_with_the_window(qtbot, window, monkeypatch) -> None:
+    """However slow the comparison is: the window waits for its thread (the fixture looks for one left over)."""
+    begun, go_on = threading.Event(), threading.Event()
+
+    def slow(*_piece: object) -> tuple[()]:
+        begun.set()
+        go_on.wait()
+        return ()
+
+    monkeypatch.setattr("gingham.app.views.tuning.stringing_rows.stringings", slow)
+    window.add(Document(make_piece("| C |", "4/4 x1: p i m i", instrument=UKULELE)))
+    window.actions_by_id["tune"].trigger()
+    qtbot.waitUntil(begun.is_set)
+    threading.Timer(0.2, go_on.set).start()
+    window.drawers.end()
+    assert go_on.is_set(), "it was waited for"
 
 
 @pytest.mark.parametrize(

@@ -228,6 +228,7 @@ class TuningPanel(DrawerPanel):
     def end(self) -> None:
         """End the threads."""
         self.ear.close()
+        self.stringings.job.close()
 
     def _make_rows(self, count: int) -> None:
         while len(self.buttons) < count:
