@@ -52,7 +52,7 @@ def test_the_form_goes_through_both_endings(order: str, performed: str, practise
 def test_what_belongs_to_the_last_bars_goes_with_them() -> None:
     """Chords written out, own patterns, words and single exceptions; nothing sounds otherwise than before."""
     piece = add_fill(make_piece("| G | Am | C / / D | % |"), 0, 4)
-    words = ("| one | two | three | four |", "a line without bars")
+    words = ("(and) | one | two | three | four |", "| five | six | sev-en | eight |")
     here = HereOverride("Verse", 4, Fraction(1, 8), "i", None)
     piece = replace(piece, sections=(replace(piece.sections[0], words=words),), overrides=(here,))
     parted = with_endings(piece, 0, 2)
@@ -61,7 +61,8 @@ def test_what_belongs_to_the_last_bars_goes_with_them() -> None:
         print_chord_line(body.chords) == "| G | Am |"
         and print_chord_line(first.chords) == "| C / / D | C / / D |"
     )
-    assert body.words == ("| one | two |", "a line without bars") and first.words == ("| three | four |",)
+    assert body.words == ("(and) | one | two |", "| five | six |")
+    assert first.words == ("| three | four |", "| sev-en | eight |") == last.words
     assert [own.bar for own in first.bars] == [2] and not body.bars and last.chords == first.chords
     assert [(o.section, o.bar) for o in parted.overrides if isinstance(o, HereOverride)] == [
         (first.name, 2), (last.name, 2),
@@ -75,6 +76,25 @@ def test_what_belongs_to_the_last_bars_goes_with_them() -> None:
         ]  # fmt: skip
 
     assert strings(twice) == 2 * strings(once)
+
+
+@pytest.mark.parametrize(
+    ("words", "body", "ending"),
+    [
+        (("| a | b |", "| c | d |"), ("| a | b |", "| c |"), ("| d |",)),
+        (("a | b | c | d",), ("|a | b | c |",), ("| d|",)),
+        (("| a | b | c | d | e | f | g | h |",), ("| a | b | c | e | f | g |",), ("| d | h |",)),
+        (("| a | b |", "no bars"), ("| a | b |", "no bars"), ()),
+    ],
+)
+def test_words_stay_under_their_bars(
+    words: tuple[str, ...], body: tuple[str, ...], ending: tuple[str, ...]
+) -> None:
+    """Lines follow one another over four bars, and over the next verse's; what says no bars stays in front."""
+    piece = make_piece("| G | Am | C | D |")
+    piece = replace(piece, sections=(replace(piece.sections[0], words=words),))
+    parted = with_endings(piece, 0, 1)
+    assert (parted.sections[0].words, parted.sections[1].words) == (body, ending)
 
 
 @pytest.mark.parametrize("bars", [0, 4, 9])

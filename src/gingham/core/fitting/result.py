@@ -242,6 +242,11 @@ class Result(msgspec.Struct, frozen=True, gc=False):
             yield self.bars[index]
             index += 1
 
+    def events_on(self, span: int) -> Iterator[Event]:
+        """What sounds while a span lasts, in order of bars."""
+        for bar in self.bars_of(span):
+            yield from (e for e in bar.events if not e.silent and self.span_at(bar, e.at) == span)
+
     def timed_bars(self) -> Iterator[tuple[Fraction, FittedBar]]:
         """Every bar after where it begins, in whole notes from the section's start."""
         begin = Fraction(0)

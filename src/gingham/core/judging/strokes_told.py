@@ -43,21 +43,12 @@ def passed_over(result: Result, index: int) -> tuple[int, ...]:
     on = result.spans[index].assignment
     if on is None:
         return ()
-    strings = [
-        event.string
-        for bar in result.bars_of(index)
-        for event in bar.events
-        if event.finger == "p" and event.plucked and not event.silent
-        and result.span_at(bar, event.at) == index
-    ]  # fmt: skip
+    strings = [e.string for e in result.events_on(index) if e.finger == "p" and e.plucked]
     between = {s for one, other in pairwise(strings) for s in range(min(one, other) + 1, max(one, other))}
     return tuple(string for string in sorted(between, reverse=True) if on.fret(string) is None)
 
 
 def swept_on(result: Result, index: int) -> bool:
     """Whether a brush or a chuck on the chord takes the fingers off their strings."""
-    return any(
-        event.kind in ("chuck", "brush-down", "brush-up") and result.span_at(bar, event.at) == index
-        for bar in result.bars_of(index)
-        for event in bar.events
-    )
+    sweeps = ("chuck", "brush-down", "brush-up")
+    return any(event.kind in sweeps for event in result.events_on(index))

@@ -15,12 +15,7 @@ def support_clash(result: Result, index: int) -> Problem | None:
     assignment = fitted.assignment
     if assignment is None or result.piece.rules.support != "little-finger":
         return None
-    own = [
-        event
-        for bar in result.bars_of(index)
-        for event in bar.events
-        if not event.silent and result.span_at(bar, event.at) == index
-    ]
+    own = list(result.events_on(index))
     chord, at = assignment.chord.text, fitted.span.at
     if any(event.finger == "c" for event in own):
         return Problem.of("support-finger", at, chord=chord)

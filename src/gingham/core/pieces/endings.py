@@ -51,19 +51,14 @@ def with_endings(piece: Piece, index: int, bars: int) -> Piece:
 
 def _parted(section: Section, cut: int) -> tuple[Section, Section]:
     """The bars up to `cut`, and those from there on with all that is theirs."""
-    whole = [line.strip().strip("|").split("|") if marked(line) else None for line in section.words]
-    before = [
-        line if cells is None else _line(cells[:cut])
-        for line, cells in zip(section.words, whole, strict=True)
-    ]
-    after = [_line(cells[cut:]) for cells in whole if cells is not None and len(cells) > cut]
+    before, after = _parted_words(section.words, len(section.chords.bars), cut)
     chords = section.chords
     lines = written_out(chords)
     body = replace(
         section,
         chords=replace(chords, bars=lines[:cut]),
         repeats=1,
-        words=tuple(before),
+        words=before,
         bars=tuple(own for own in section.bars if own.bar <= cut),
         tune=tuple(note for note in section.tune if note.bar <= cut),
     )
@@ -71,15 +66,33 @@ def _parted(section: Section, cut: int) -> tuple[Section, Section]:
         section,
         chords=replace(chords, bars=lines[cut:], pickup=None),
         repeats=1,
-        words=tuple(after),
+        words=after,
         bars=tuple(replace(own, bar=own.bar - cut) for own in section.bars if own.bar > cut),
         tune=tuple(replace(note, bar=note.bar - cut) for note in section.tune if note.bar > cut),
     )
     return body, tail
 
 
-def _line(cells: list[str]) -> str:
-    return f"|{'|'.join(cells)}|" if cells else ""
+def _parted_words(lines: tuple[str, ...], bars: int, cut: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Words with their bars: lines follow one another, over the bars of one verse after the other.
+
+    Where a line does not say its bars, all of them stay with the first part.
+    """
+    if not all(map(marked, lines)):
+        return lines, ()
+    before, after = list[str](), list[str]()
+    bar = 0
+    for line in lines:
+        head, _, rest = line.partition("|")
+        pickup = head if head.strip().startswith("(") else ""
+        text = rest if pickup or not head.strip() else line
+        parts: tuple[list[str], list[str]] = ([], [])
+        for cell in text.rstrip().removesuffix("|").split("|"):
+            parts[bar % bars >= cut].append(cell)
+            bar += 1
+        before += [f"{pickup}|{'|'.join(parts[0])}|"] if parts[0] else []
+        after += [f"|{'|'.join(parts[1])}|"] if parts[1] else []
+    return tuple(before), tuple(after)
 
 
 def _through(turns: tuple[Turn, ...], name: str, first: str, last: str) -> tuple[Turn, ...]:
