@@ -23,6 +23,7 @@ from gingham.core.values import replace
 
 VERSION = 1
 _MOST_ROWS = 200_000
+_LEAST_ROW_BYTES = 32
 _Rows = Callable[[sqlite3.Connection, str, Sequence[str], str], Iterator[tuple[object, ...]]]
 _WAIT_S = 2.0
 _TABLES = """
@@ -246,13 +247,24 @@ def _rows(
     yield from db.execute(f"{query} ORDER BY id", (since,) if since else ())
 
 
+def _most_rows(db: sqlite3.Connection) -> int:
+    """How many rows a record of its size may hold: what is looked for by number has to end."""
+    file = db.execute("PRAGMA database_list").fetchone()[2]
+    return Path(file).stat().st_size // _LEAST_ROW_BYTES
+
+
 def _whole_rows(
     db: sqlite3.Connection, table: str, columns: Sequence[str], _since: str
 ) -> Iterator[tuple[object, ...]]:
     """Row by row by its number: a page that is damaged takes only the rows with it that lie on it."""
-    last = _MOST_ROWS
-    with suppress(sqlite3.Error):
+    try:
         last = int(db.execute(f"SELECT max(id) FROM {table}").fetchone()[0] or 0)
+    except sqlite3.OperationalError:
+        return  # the table itself cannot be found
+    except sqlite3.DatabaseError as error:
+        if error.sqlite_errorname == "SQLITE_NOTADB":
+            return
+        last = _most_rows(db)
     query = f"SELECT {', '.join(columns)} FROM {table} WHERE id = ?"
     for number in range(1, min(last, _MOST_ROWS) + 1):
         with suppress(sqlite3.Error):
