@@ -93,16 +93,32 @@ def test_the_change_under_the_cursor_has_ways_out_by_key(qtbot, window) -> None:
     assert window.shown.piece == before
 
 
-def test_other_strings_keep_the_names_or_the_shapes(qtbot, window) -> None:
-    """A whole tone down: names stay at first; S keeps the shapes instead, as a step of its own."""
-    show(qtbot, window, "| G{320003} | C{x32010} |")
+def retune(qtbot, window, text: str) -> None:
+    """Type other strings; what stays is asked."""
     window.actions_by_id["setup"].trigger()
     line = window.view.setup.tuning
-    line.setText("D2 G2 C3 F3 A3 D4")
+    line.setText(text)
     line.setModified(True)
     line.editingFinished.emit()
     line.left.emit()
     qtbot.waitUntil(lambda: window.view.ask.isVisible())
+
+
+def test_the_question_about_other_strings_goes_with_them(qtbot, window) -> None:
+    """Escape takes the strings back; so does undo, and nothing is asked any more."""
+    usual = window.shown.piece.instrument.tuning_text()
+    retune(qtbot, window, "D2 A2 D3 G3 B3 E4")
+    QTest.keyClick(window.view.ask, Key.Key_Escape)
+    assert window.shown.piece.instrument.tuning_text() == usual and not window.view.ask.isVisible()
+    retune(qtbot, window, "D2 A2 D3 G3 B3 D4")
+    window.actions_by_id["undo"].trigger()
+    assert window.shown.piece.instrument.tuning_text() == usual and not window.view.ask.isVisible()
+
+
+def test_other_strings_keep_the_names_or_the_shapes(qtbot, window) -> None:
+    """A whole tone down: names stay at first; S keeps the shapes instead, as a step of its own."""
+    show(qtbot, window, "| G{320003} | C{x32010} |")
+    retune(qtbot, window, "D2 G2 C3 F3 A3 D4")
     assert chords(window) == "| G{320003} | C{x32010} |"
     with qtbot.waitSignal(window.shown.settled):
         QTest.keyClick(window.view.ask, Key.Key_S)

@@ -69,10 +69,11 @@ def test_what_the_map_knows() -> None:
 
 
 def test_conflicts_are_one_list_with_their_places() -> None:
-    """String 5 is silent in the D: told with section, bar and count; the G has it."""
+    """String 5 is silent in the D: told with section, bar and count; the G has it, and it is muddy there."""
     piece = make_piece("| D{xx0232} | G{320003} |", "4/4 x2: p i m 5 ; p i m i")
     found = map_piece(piece)
-    assert len(found.conflicts) == found.tiles[0].problems == 1 and not found.tiles[1].problems
+    assert [each.advice for each in found.conflicts] == [False, True]
+    assert found.tiles[0].problems == 1 and not found.tiles[1].problems
     assert conflict_line(found, found.conflicts[0]).startswith("Verse, bar 1 at 2&. D")
 
 

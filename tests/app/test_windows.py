@@ -153,6 +153,7 @@ def test_an_easier_chord_is_offered_and_taken(qtbot, window) -> None:
     window.shown.select_span(1)
     window.actions_by_id["standins"].trigger()
     near = window.drawers.shapes.near
+    qtbot.waitUntil(lambda: not near.visibleRegion().isEmpty())
     first = near.item(0).text()
     assert first.startswith("Fmaj7 xx3210: saves") and "suits its neighbours" in first
     with qtbot.waitSignal(window.shown.settled):

@@ -11,8 +11,10 @@ from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.heard import bring_in, missing
 from gingham.core.judging.holding import slips, unheard_voice
-from gingham.core.judging.muddy import muddy_on, muddy_pairs
+from gingham.core.judging.muddy import muddy_on
+from gingham.core.judging.piece_map import map_piece
 from gingham.core.judging.relations import Relation, relations, staying_fingers
+from gingham.core.judging.remarks import all_problems
 from gingham.core.music.pitch import parse_pitch
 from gingham.core.music.roughness import roughness
 from gingham.core.pieces.chordline import print_chord_line
@@ -45,6 +47,11 @@ def test_roughness_of_the_design(one: str, other: str, expected: float) -> None:
     assert roughness(b, a) == pytest.approx(roughness(a, b))
 
 
+def muddy_pairs(result):
+    """The muddy ones of all that is said of a result."""
+    return [(bar, problem) for bar, problem in all_problems(result) if problem.code == "muddy"]
+
+
 def test_a_muddy_pair_is_named_with_the_clearer_string() -> None:
     """G on strings 6 and 5 in open position; under a capo at 7 the same pair is clear; off is off."""
     piece = make_piece("| G{320003} | C{x32010} |", EIGHTHS)
@@ -56,6 +63,14 @@ def test_a_muddy_pair_is_named_with_the_clearer_string() -> None:
     assert muddy_pairs(fit(replace(low, rules=replace(low.rules, muddy="off")))) == []
     patient = replace(low, rules=replace(low.rules, muddy_above=Fraction(3, 2)))
     assert muddy_pairs(fit(patient)) == []
+
+
+def test_the_list_of_the_piece_has_what_the_panel_says() -> None:
+    """Muddy basses and a moving note that is never plucked are among the conflicts, as remarks."""
+    piece = make_piece("| G{320003} | C{x32010} ~C{x32013} |", EIGHTHS)
+    found = map_piece(replace(piece, rules=Rules(parse_thumb("named:6,5")))).conflicts
+    said = {(each.problem.code, each.bar, str(each.at)): each.advice for each in found}
+    assert said["muddy", 1, "0"] and said["voice-unheard", 2, "1/2"]
 
 
 @pytest.mark.parametrize(

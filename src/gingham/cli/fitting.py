@@ -21,7 +21,7 @@ from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.formats.tab import section_tab
 from gingham.core.judging.changes import Change, changes, hardest
-from gingham.core.judging.muddy import muddy_pairs
+from gingham.core.judging.remarks import all_problems
 from gingham.core.judging.speed import Limit, full_limit
 from gingham.core.music.meter import seconds
 from gingham.core.pieces.chordline import Span
@@ -63,8 +63,7 @@ def fit_answer(result: Result, limit: Limit, supposed: list[str]) -> FitAnswer:
             )
         )
     events = [_event(bar.number, event) for bar in result.bars for event in bar.events if not event.silent]
-    found = sorted([*result.problems(), *muddy_pairs(result)], key=lambda pair: (pair[0], pair[1].at))
-    problems = [FitProblem(bar, str(p.at), p.code, problem_text(p)) for bar, p in found]
+    problems = [FitProblem(bar, str(p.at), p.code, problem_text(p)) for bar, p in all_problems(result)]
     piece = result.piece
     pickup = piece.sections[result.section].chords.pickup
     return FitAnswer(

@@ -48,6 +48,7 @@ ADVICE = frozenset(
         "cuts-note",
         "support-finger",
         "support-chuck",
+        "voice-unheard",
     }
 )
 """Codes of problems that need no solving: what is played can be played, and may sound as it is meant."""

@@ -8,11 +8,10 @@ from gingham.core.fitting.result import Assignment, Event, FittedSpan, Result, S
 from gingham.core.fitting.strokes import pitch_on
 from gingham.core.judging.changes import change_into
 from gingham.core.judging.heard import BringIn, bring_in, missing
-from gingham.core.judging.holding import free_fingers, slips, unheard_voice
-from gingham.core.judging.muddy import muddy_on
+from gingham.core.judging.holding import free_fingers, slips
 from gingham.core.judging.part import part_under, resting_strings, times_played
+from gingham.core.judging.remarks import remarks_on
 from gingham.core.judging.stringing import Unison, lowest_string, unisons
-from gingham.core.judging.support import support_clash
 from gingham.core.music.chords import Chord
 from gingham.core.music.key import Key
 from gingham.core.music.meter import count_at
@@ -236,9 +235,7 @@ def _faults(result: Result, index: int) -> list[PanelLine]:
     fitted = result.spans[index]
     found = [p for bar in result.bars_of(index) for p in bar.problems if result.span_at(bar, p.at) == index]
     found += fitted.faults
-    muddy = muddy_on(result, index)
-    more = (muddy, unheard_voice(result, index), support_clash(result, index))
-    found += [problem for problem in more if problem is not None]
+    found += remarks_on(result, index)
     counts: dict[str, int] = {}
     for problem in found:
         text = problem_text(problem)

@@ -88,8 +88,7 @@ class Drawers:
         """Easier chords for the one under the cursor."""
         self.open("shapes")
         if self.shapes is not None:
-            self.shapes.near.setFocus()
-            self.shapes.near.setCurrentRow(0)
+            self.shapes.go_near()
 
     # Making.
 

@@ -31,18 +31,30 @@ class AskBar(QFrame):
         self.question.setProperty("head", True)
         self._row.addWidget(self.question)
         self._options: dict[str, Callable[[], None]] = {}
+        self._cancelled: Callable[[], None] | None = None
         self._back_to: QWidget | None = None
         self.hide()
 
-    def ask(self, question: str, options: list[Option], where: QPoint, back_to: QWidget) -> None:
-        """Show the question at a point of the parent; afterwards the focus goes back."""
+    def ask(
+        self,
+        question: str,
+        options: list[Option],
+        where: QPoint,
+        back_to: QWidget,
+        cancelled: Callable[[], None] | None = None,
+    ) -> None:
+        """Show the question at a point of the parent; afterwards the focus goes back.
+
+        `cancelled` takes back what has led to the question, where something has been done already.
+        """
         self._clear()
+        self._cancelled = cancelled
         self.question.setText(question)
         self._back_to = back_to
         for key, words, run in options:
             self._options[key] = run
             self._add_button(f"{words} ({key.upper()})", partial(self._answer, run))
-        self._add_button("Cancel (Esc)", self.leave)
+        self._add_button("Cancel (Esc)", self._cancel)
         self.adjustSize()
         x = max(0, min(where.x(), self._over.width() - self.width() - 8))
         self.move(x, where.y())
@@ -69,19 +81,25 @@ class AskBar(QFrame):
         self.leave()
         run()
 
+    def _cancel(self) -> None:
+        self.leave()
+        if self._cancelled is not None:
+            self._cancelled()
+
     def leave(self) -> None:
         """Close without a change."""
         if not self.isVisible():
             return
+        within = self.hasFocus() or self.isAncestorOf(self.window().focusWidget())
         self.hide()
-        if self._back_to is not None:
+        if within and self._back_to is not None:
             self._back_to.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """The answer's letter, or Escape."""
         run = self._options.get(event.text().lower())
         if event.key() == Qt.Key.Key_Escape:
-            self.leave()
+            self._cancel()
         elif run is not None:
             self._answer(run)
         else:

@@ -150,8 +150,16 @@ def plate(p: QPainter, rect: QRectF, theme: Theme, *, chosen: bool, focused: boo
     p.drawRoundedRect(rect, SIZES.radius, SIZES.radius)
 
 
-def cut(p: QPainter, rect: QRectF, words: str, colour: str | QColor, of: QFont) -> None:
-    """Words at the left of a rectangle, ended with three dots where they are too long for it."""
+def cut(
+    p: QPainter, rect: QRectF, words: str, colour: str | QColor, of: QFont, least: float | None = None
+) -> None:
+    """Words at the left of a rectangle, ended with three dots where they are too long for it.
+
+    With `least` they are first made smaller, down to so many pixels.
+    """
+    wide = advance(words, of.pixelSize(), of.bold())
+    if least is not None and wide > rect.width():
+        of = font(max(least, 0.98 * of.pixelSize() * rect.width() / wide), of.bold())
     p.setFont(of)
     p.setPen(QColor(colour))
     shown = QFontMetrics(of).elidedText(words, Qt.TextElideMode.ElideRight, floor(rect.width()))

@@ -26,6 +26,7 @@ from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
 
 _LEAST, _HIGH, _GAP = 226.0, 142.0, 8.0
 _TITLE, _WEAVE, _NOTE = 20.0, 78.0, 18.0
+_SMALLEST = 11.0  # pixels; longer words are cut
 
 
 class WallTile(msgspec.Struct, frozen=True):
@@ -147,7 +148,7 @@ class WallCanvas(Dressed, ShowsFocus):
     def _paint(self, p: QPainter, rect: QRectF, tile: WallTile, chosen: bool) -> None:
         marks.plate(p, rect, self.theme, chosen=chosen, focused=self.hasFocus())
         words = QRectF(rect.left() + 8, rect.top() + 3, rect.width() - 16, _TITLE)
-        marks.cut(p, words, tile.name, self.theme.ink, marks.font(13.5, True))
+        marks.cut(p, words, tile.name, self.theme.ink, marks.font(13.5, True), _SMALLEST)
         paint_weave(
             p,
             QRectF(rect.left() + 8, words.bottom() + 2, rect.width() - 16, _WEAVE),
@@ -156,7 +157,7 @@ class WallCanvas(Dressed, ShowsFocus):
             chosen=chosen,
         )
         words = QRectF(words.left(), rect.bottom() - 2 * _NOTE - 2, words.width(), _NOTE)
-        marks.cut(p, words, tile.note, self.theme.ink, marks.font(12.5))
+        marks.cut(p, words, tile.note, self.theme.ink, marks.font(12.5), _SMALLEST)
         marks.cut(p, words.translated(0, _NOTE), tile.under, self.theme.quiet, marks.font(12))
 
     # Choosing.

@@ -13,19 +13,6 @@ from gingham.core.reasons import Problem
 _CLEARER = 0.2  # how much less rough another pair must be to be worth naming
 
 
-def muddy_pairs(result: Result) -> list[tuple[int, Problem]]:
-    """Bar number and problem for every chord whose basses are muddy although a clearer pair is there.
-
-    Empty when the piece does not want to be warned.
-    """
-    if result.piece.rules.muddy == "off":
-        return []
-    found = [muddy_on(result, index) for index in range(len(result.spans))]
-    return [
-        (result.spans[index].span.bar, problem) for index, problem in enumerate(found) if problem is not None
-    ]
-
-
 def muddy_on(result: Result, index: int) -> Problem | None:
     """The muddy pair of one chord, if it has one and the shape offers a clearer."""
     fitted = result.spans[index]

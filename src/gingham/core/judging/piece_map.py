@@ -12,6 +12,7 @@ from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.judging.changes import Change, different_changes, hardest
+from gingham.core.judging.remarks import all_problems
 from gingham.core.pieces.piece import Piece, Section
 from gingham.core.reasons import ADVICE, Problem
 
@@ -93,7 +94,7 @@ def map_piece(piece: Piece, cache: FitCache | None = None) -> PieceMap:
     conflicts: list[Conflict] = []
     for index, (section, result) in enumerate(zip(piece.sections, results, strict=True)):
         starts.append(len(tiles))
-        found = [] if result is None else [Conflict(index, bar, each) for bar, each in result.problems()]
+        found = [] if result is None else [Conflict(index, bar, each) for bar, each in all_problems(result)]
         conflicts += found
         tiles += _tiles(section, index, result, found, hard)
     conflicts.sort(key=lambda each: each.advice)  # places keep their order

@@ -57,9 +57,8 @@ class BuildController(Pictures):
     def refresh(self) -> None:
         """The piece has changed: show its texts."""
         shown = self.shown
+        self.view.ask.leave()  # it was about the piece as it was
         if (shown.document, shown.section) != (self._document, self._section):
-            if shown.document is not self._document:
-                self.view.ask.leave()
             self._document, self._section = shown.document, shown.section
             self.lines.forget()
         self.lines.refresh()

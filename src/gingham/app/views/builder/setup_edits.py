@@ -149,8 +149,12 @@ class SetupEdits:
         def keep_shapes() -> None:
             shown.edit(KEEP_SHAPES, with_shapes_kept(before, now))
 
+        def keep_strings() -> None:
+            if shown.document is not None:
+                shown.document.stack.undo()
+
         options: list[Option] = [("n", KEEP_NAMES, lambda: None), ("s", KEEP_SHAPES, keep_shapes)]
-        view.ask.ask(WHAT_STAYS, options, view.ask_place(), view.result)
+        view.ask.ask(WHAT_STAYS, options, view.ask_place(), view.result, keep_strings)
 
     def _swing(self, index: int) -> None:
         swing = parse_swing(self._panel.swing.itemData(index))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, QTimer
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -85,7 +85,8 @@ class ShapesPanel(QWidget):
         column.addStretch(1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(scrolled(inner))
+        self._area = scrolled(inner)
+        outer.addWidget(self._area)
 
     def _connect(self) -> None:
         self.grid.chosen.connect(self._chosen)
@@ -99,6 +100,12 @@ class ShapesPanel(QWidget):
         self.neck.taken.connect(self.hold)
         self._shown.settled.connect(self._refresh)
         self._shown.cursor_moved.connect(self._refresh)
+
+    def go_near(self) -> None:
+        """The keyboard into the list of easier chords; in sight once all above it has its height."""
+        self.near.setFocus()
+        self.near.setCurrentRow(0)
+        QTimer.singleShot(0, self, lambda: self._area.ensureWidgetVisible(self.near, 0, 8))
 
     # Showing.
 
