@@ -254,7 +254,15 @@ def test_choices_of_thumb_fingers_and_pattern(window, act) -> None:
     assert str(window.document.piece.rules.thumb) == "named:5,3"
     line.setText("5;3")
     line.left.emit()
-    assert line.fault is not None and window.statusBar().currentMessage()
+    said = window.statusBar().currentMessage()
+    assert line.fault is not None and "“5;3” names no strings" in said and "named:" not in said
+    line.setText("6 4")
+    act(lambda: line.left.emit())
+    assert str(window.document.piece.rules.thumb) == "named:6,4" and line.fault is None
+    act(window.actions_by_id["fingers-named"].trigger)
+    window.view.finger_strings.setText("i=2 m=1")
+    act(lambda: window.view.finger_strings.left.emit())
+    assert str(window.document.piece.rules.fingers) == "named:i2,m1"
     act(window.actions_by_id["next-pattern"].trigger)
     assert window.document.piece.sections[0].pattern != "Mine"
 

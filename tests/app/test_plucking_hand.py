@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from gingham.core.judging.hand_places import hand_path
+from gingham.core.pieces.rules import Rules
+from tests.conftest import make_piece
 
 
 def test_the_hand_follows_the_cursor_and_gets_calmer(qtbot, window) -> None:
@@ -23,6 +25,19 @@ def test_the_hand_follows_the_cursor_and_gets_calmer(qtbot, window) -> None:
     with qtbot.waitSignal(window.shown.settled):
         window.actions_by_id["undo"].trigger()
     assert f"{before.thumb:.1f} strings a bar" in panel.path.text()
+
+
+def test_a_flat_pick_has_no_fingers(qtbot, window) -> None:
+    """Its way over the strings is said; no finger's place, no thumb on the beats, no calmer fingers."""
+    with qtbot.waitSignal(window.shown.settled):
+        window.document.edit("Pick", make_piece("| G{320003} |", "4/4 x1: p i p i", rules=Rules(hand="pick")))
+    window.actions_by_id["plucking"].trigger()
+    panel = window.drawers.hand
+    assert "flat pick" in panel.place.text() and "crosses 8.0 strings" in panel.place.text(), (
+        "6 3 4 3: 3 + 1 + 1 + 3"
+    )
+    assert panel.beats.text().startswith("Plucks a second") and "flat pick" in panel.beats.text()
+    assert not panel.path.isVisible() and not panel.take[0].isVisible()
 
 
 def test_a_shape_is_said_with_its_reason(window) -> None:

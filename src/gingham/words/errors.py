@@ -59,6 +59,8 @@ _TEXTS = {
     "variant-breaks": "Break points are the pattern’s: leave ; out of its variants.",
     "variant-length": "This variant has {given} places, the pattern has {needed}. They must agree.",
     "thumb-plan": "“{text}” is not a thumb plan. Use {known}.",
+    "thumb-strings": "“{text}” names no strings for the thumb. Write them in order, such as 6,4.",
+    "finger-strings": "“{text}” names no strings for the fingers. Write each finger and its string, such as i3,m2,a1.",
     "finger-policy": "“{text}” is not a way to place the fingers. Use {known}.",
     "first-rule": "“{text}” is not a rule for the first bass. Use {known}.",
     "align": "“{text}” is not an alignment. Use {known}.",

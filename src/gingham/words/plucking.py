@@ -31,6 +31,11 @@ def place_text(place: HandPlace) -> str:
     return f"{text[:1].upper()}{text[1:]}{where}."
 
 
+def pick_text(strings: float) -> str:
+    """Where a flat pick goes: it has no place of its own."""
+    return f"A flat pick plays: no finger stands on a string. It crosses {strings:.1f} strings a bar."
+
+
 def moved_text(place: HandPlace) -> str:
     """How the hand got there from the chord before."""
     if place.moved is None:

@@ -9,7 +9,7 @@ import msgspec
 
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.fit import fit
-from gingham.core.fitting.result import Result
+from gingham.core.fitting.result import Event, Result
 from gingham.core.pieces.own_edits import set_section_rules
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import FingerPolicy, OwnRules, ThumbPlan
@@ -80,12 +80,16 @@ def _moved(before: tuple[tuple[str, int], ...], after: tuple[tuple[str, int], ..
 
 def thumb_travel(result: Result) -> float:
     """Strings that the thumb crosses in a bar on average, from the last pluck back to the first too."""
-    strings = [
-        event.string
-        for bar in result.bars
-        for event in bar.events
-        if event.finger == "p" and event.plucked and not event.silent
-    ]
+    return _travel(result, lambda event: event.finger == "p" and event.plucked and not event.silent)
+
+
+def pick_travel(result: Result) -> float:
+    """Strings that a flat pick crosses in a bar on average, going round."""
+    return _travel(result, lambda event: bool(event.pick) and event.plucked and not event.silent)
+
+
+def _travel(result: Result, counts: Callable[[Event], bool]) -> float:
+    strings = [event.string for bar in result.bars for event in bar.events if counts(event)]
     if len(strings) < 2:
         return 0.0
     crossed = sum(abs(b - a) for a, b in pairwise([*strings, strings[0]]))

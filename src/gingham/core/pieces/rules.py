@@ -15,6 +15,7 @@ from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.values import replace
 
 WALK, EACH_BAR = "+walk", "+each-bar"
+_NAMED = "named:"
 FingerKind = Literal["home", "shift", "follow:0", "follow:1", "named"]
 FINGER_POLICIES: tuple[FingerKind, ...] = get_args(FingerKind)
 FOLLOWING = {"follow:0": 0, "follow:1": 1}  # strings between the first bass and the index finger
@@ -187,6 +188,7 @@ def parse_thumb(text: str) -> ThumbPlan:
         return ThumbPlan("named", tuple(int(n) for n in match[1].split(",")))
     if text in PICKING_PLANS:
         return ThumbPlan(text)
+    _check_named("thumb-strings", text)
     raise RuleError("thumb-plan", end=len(text), text=text, known=(*PICKING_PLANS, "named:6,4"))
 
 
@@ -197,7 +199,14 @@ def parse_fingers(text: str) -> FingerPolicy:
     for kind in FINGER_POLICIES[:-1]:
         if kind == text:
             return FingerPolicy(kind)
+    _check_named("finger-strings", text)
     raise RuleError("finger-policy", end=len(text), text=text, known=(*FINGER_POLICIES[:-1], "named:i3,m2"))
+
+
+def _check_named(code: str, text: str) -> None:
+    """RuleError if it begins as named strings: then these are at fault, and not the kind of rule."""
+    if text.startswith(_NAMED):
+        raise RuleError(code, end=len(text), text=text.removeprefix(_NAMED))
 
 
 def parse_first(text: str) -> FirstRule:

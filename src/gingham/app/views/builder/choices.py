@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from PySide6.QtCore import QSignalBlocker
 
 from gingham.app.session.own_patterns import OwnPatterns, pattern_folder
@@ -125,7 +127,7 @@ class Choices:
         """Use what was typed, or underline it and say why not."""
         assert callable(use)
         try:
-            use(_NAMED + line.text().replace(" ", ""))
+            use(_NAMED + ",".join(re.findall(r"[^\s,]+", line.text().replace("=", ""))))
         except InputError as error:
             line.set_fault((0, len(line.text())))
             self._build.shown.say_fault(error)

@@ -195,7 +195,7 @@ class BuildView(Dressed, QWidget):
             label.setProperty("quiet", True)
             row.addWidget(label)
             row.addWidget(box, 6)
-            line.setMaximumWidth(84)
+            line.setFixedWidth(108)
             line.hide()
             row.addWidget(line)
         row.addWidget(self.setup_button)

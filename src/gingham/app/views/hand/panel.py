@@ -11,7 +11,7 @@ from gingham.app.widgets.parts import head, plain, scrolled
 from gingham.app.work.worker import NewestWorker
 from gingham.core.fitting.result import Result
 from gingham.core.judging.barres import barre_load
-from gingham.core.judging.hand_places import Calmer, HandPlace, calmer, hand_path
+from gingham.core.judging.hand_places import Calmer, HandPlace, calmer, hand_path, pick_travel
 from gingham.core.judging.on_beats import off_the_rule
 from gingham.core.judging.pinches import gaps, pinches
 from gingham.core.judging.rings_on import clashes, rings
@@ -96,7 +96,8 @@ class HandPanel(DrawerPanel):
         self._show_section(result)
         for row in self._rows:
             row.hide()
-        self.helper.request(result)
+        if "pick" not in plucks_a_second(result):
+            self.helper.request(result)
 
     def _show_chord(self) -> None:
         result, index = self._shown.result, self._shown.span_index()
@@ -110,24 +111,27 @@ class HandPanel(DrawerPanel):
             self.strings.clear()
             return
         self.title.setText(f"The hand on {signs(here.chord)}")
-        self.place.setText(f"{plucking.place_text(here)} {plucking.moved_text(here)}")
+        on = result.spans[index].assignment
+        picked = on is not None and on.hand == "pick"
+        stands = f"{plucking.place_text(here)} {plucking.moved_text(here)}"
+        self.place.setText(plucking.pick_text(pick_travel(result)) if picked else stands)
+        self.path.setVisible(not picked)
         used = result.spans[index].strings
         together = [plucking.pinch_text(each) for each in pinches(result, index)] or [plucking.NO_PINCH]
         lines = [plucking.spacing_text(used, gaps(used)), *together]
         lines.append(plucking.passed_text(passed_over(result, index)))
-        on = result.spans[index].assignment
-        if swept_on(result, index) and on is not None:
+        if swept_on(result, index) and on is not None and not picked:
             lines.append(plucking.back_text(here, on.basses[0].string if on.basses else None))
         self.strings.setText("\n".join(line for line in lines if line))
 
     def _show_section(self, result: Result) -> None:
         meter = result.piece.meter
         self.path.setText(plucking.path_text(hand_path(result)))
-        beats = [
-            plucking.beats_text(off_the_rule(result.pattern)),
-            plucking.stressed_text(stressed(result)),
-            plucking.rates_text(plucks_a_second(result), result.piece.tempo),
-        ]
+        rates = plucks_a_second(result)
+        beats = [plucking.rates_text(rates, result.piece.tempo)]
+        if "pick" not in rates:
+            rule = plucking.beats_text(off_the_rule(result.pattern))
+            beats = [rule, plucking.stressed_text(stressed(result)), *beats]
         self.beats.setText("\n".join(line for line in beats if line))
         rubs = [plucking.clash_text(each, meter) for each in clashes(result)]
         self.ringing.setText("\n".join([*plucking.ring_lines(rings(result), meter), *rubs]))
