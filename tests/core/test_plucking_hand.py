@@ -7,13 +7,21 @@ from fractions import Fraction
 import pytest
 
 from gingham.core.fitting.fit import fit
+from gingham.core.hands.motor import MOTORS
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.barres import barre_load
 from gingham.core.judging.hand_places import calmer, hand_path
 from gingham.core.judging.on_beats import off_the_rule
 from gingham.core.judging.pinches import gaps, pinches
 from gingham.core.judging.rings_on import clashes, rings
-from gingham.core.judging.strokes_told import passed_over, plucks_a_second, stressed, swept_on
+from gingham.core.judging.speed import hand_limit
+from gingham.core.judging.strokes_told import (
+    passed_over,
+    plucks_a_second,
+    stressed,
+    swept_on,
+    thumb_brush_cost,
+)
 from gingham.core.judging.why_shape import why_shape
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import meter
@@ -215,3 +223,15 @@ def test_a_mix_keeps_the_players_thumb() -> None:
     )
     mine = parse_pattern("4/4 x1: p1 . p2 .")
     assert print_pattern(with_thumb(mixed, mine).pattern) == "4/4 x2: p1 . i . p2 . m . | p1 i . i p2 i . i"
+
+
+def test_what_it_costs_if_the_thumb_brushes() -> None:
+    """From string 1 back to string 6 within a place: five strings. A pattern without a brush has no such cost."""
+    result = fit(make_piece("| G{320003} | C{x32010} |", "4/4 x2: p d p d ; p d p d"))
+    cost = thumb_brush_cost(result)
+    assert cost is not None and cost.thumb < cost.fingers == hand_limit(result, "growing").tempo
+    assert cost.thumb == int(30 / MOTORS["growing"].gap_s(True, 5)), "a place is half a beat"
+    assert f"from {cost.fingers} to {cost.thumb}" in plucking.brush_cost_text(cost)
+    assert thumb_brush_cost(
+        fit(make_piece("| G |", "4/4 x1: p i p m"))
+    ) is None and not plucking.brush_cost_text(None)

@@ -60,7 +60,7 @@ NOTICES = {
     "zoom-desktop": "As large as the desktop’s text, from the next start on.",
     "card-stopped": "The sound card stopped ({why}): playing goes on silently. Play again to retry.",
     "said-as": "Read as {pattern}. Count {count}",
-    "section-plays": "The section plays it now. {undo} in the main window takes it back.",
+    "section-plays": "The section plays it now. {undo} takes it back.",
     "no-chords-to-hear": "There are no chords to hear it on: type some in the chord line.",
     "kept-in": "Kept in {path}",
     "removed": "Removed {name}",

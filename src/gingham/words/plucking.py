@@ -9,6 +9,7 @@ from gingham.core.judging.hand_places import Calmer, HandPath, HandPlace
 from gingham.core.judging.on_beats import OffTheRule
 from gingham.core.judging.pinches import Pinch
 from gingham.core.judging.rings_on import Clash, Ring
+from gingham.core.judging.strokes_told import BrushCost
 from gingham.core.music.meter import Meter
 from gingham.words.names import FINGER_NAMES, PLUCKERS, degree_name, listed, signs
 from gingham.words.plans import own_text
@@ -116,6 +117,16 @@ def back_text(place: HandPlace, thumb: int | None) -> str:
         f"{FINGER_NAMES[finger]} on {string}" for finger, string in place.fingers
     ]
     return f"After each brush or chuck back to: {listed(said)}." if said else ""
+
+
+def brush_cost_text(cost: BrushCost | None) -> str:
+    """What the thumb's brush would cost; empty where nobody brushes."""
+    if cost is None:
+        return ""
+    comes = "the thumb has to come back over the strings to its next bass"
+    if cost.thumb >= cost.fingers:
+        return f"If the thumb brushed, the top speed would stay at {cost.fingers}, although {comes}."
+    return f"If the thumb brushed, the top speed would fall from {cost.fingers} to {cost.thumb}: {comes}."
 
 
 _OFF = {

@@ -29,7 +29,7 @@ def relative_text(each: Relative) -> str:
 
 def standin_text(each: Substitute) -> str:
     """`Fmaj7 xx3210: saves 0.6 fingers, adds the major seventh, thumb 4 then 3. Suits its neighbours.`"""
-    parts = [f"saves {each.saved:g} fingers"]
+    parts = [f"saves {each.saved:g} {'finger' if each.saved == 1 else 'fingers'}"]
     if each.lost:
         parts.append(f"loses the {listed([degree_name(d) for d in each.lost])}")
     if each.added:

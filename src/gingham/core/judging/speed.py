@@ -156,25 +156,32 @@ def _gaps(previous: FittedBar, bar: FittedBar, motor: Motor, meter: Meter) -> li
     """
     beat = float(meter.tempo_beat)
     before_bar = float(previous.length)
-    timed = [((float(e.at) - before_bar) / beat, e) for e in previous.events if _picks(e)]
-    timed += [(float(e.at) / beat, e) for e in bar.events if _picks(e)]
+    timed = [((float(e.at) - before_bar) / beat, e) for e in previous.events if _moves(e)]
+    timed += [(float(e.at) / beat, e) for e in bar.events if _moves(e)]
     out: list[_Gap] = []
     last: dict[str, tuple[float, Event]] = {}
     before: list[Event] = []
     before_at = 0.0
     for at, group in groupby(timed, key=lambda pair: pair[0]):
-        together = [event for _, event in group]
+        moved = [event for _, event in group]
+        together = [event for event in moved if _picks(event)]
         if at >= 0:
-            for event in together:
-                finger = event.finger or ""
-                if finger in last:
-                    out.append(_same(last[finger], at, event, motor))
-            if before:
+            first = {event.finger or "": event for event in reversed(moved)}  # a brush begins on one string
+            out += [_same(last[who], at, event, motor) for who, event in first.items() if who in last]
+            if before and together:
                 out += _next(before, together, at - before_at, motor)
-        for event in together:
-            last[event.finger or ""] = (at, event)
-        before, before_at = together, at
+        last.update({event.finger or "": (at, event) for event in moved})  # and ends on another
+        if together:
+            before, before_at = together, at
     return out
+
+
+def _moves(event: Event) -> bool:
+    """Whether a finger has to be on a string: for a pluck, or the thumb for its brush.
+
+    The fingers' brushes come from the wrist, and there and back are one movement.
+    """
+    return _picks(event) or (event.finger == "p" and event.kind == "brush-down" and not event.silent)
 
 
 def _picks(event: Event) -> bool:

@@ -4,9 +4,17 @@ from __future__ import annotations
 
 from itertools import pairwise
 
+import msgspec
+
+from gingham.core.errors import GinghamError
+from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Result
+from gingham.core.judging.speed import hand_limit
 from gingham.core.music.meter import count_at, seconds
-from gingham.core.patterns.pattern import FINGERS, Pluck
+from gingham.core.patterns.pattern import FINGERS, Pluck, Stroke, Sweep
+from gingham.core.pieces.edits import choose_pattern
+from gingham.core.pieces.piece import NamedPattern
+from gingham.core.values import replace
 
 FOLLOWS = {"follow-i": "i", "follow-m": "m", "follow-a": "a"}
 """The profiles of accents in which one finger follows through."""
@@ -52,3 +60,34 @@ def swept_on(result: Result, index: int) -> bool:
     """Whether a brush or a chuck on the chord takes the fingers off their strings."""
     sweeps = ("chuck", "brush-down", "brush-up")
     return any(event.kind in sweeps for event in result.events_on(index))
+
+
+class BrushCost(msgspec.Struct, frozen=True, gc=False):
+    """The comfortable top speed as it is, and if the thumb made the brushes, in beats a minute."""
+
+    fingers: int
+    thumb: int
+
+
+def thumb_brush_cost(result: Result) -> BrushCost | None:
+    """What it costs if the thumb brushes in place of the fingers; None where no finger brushes downwards.
+
+    The thumb has to come back from string 1 to its next bass. Fits once.
+    """
+    pattern = result.pattern
+    slots = tuple(tuple(map(_by_thumb, slot)) for slot in pattern.slots)
+    if slots == pattern.slots:
+        return None
+    level = result.piece.rules.level
+    named = NamedPattern("by the thumb", replace(pattern, slots=slots))
+    try:
+        other = fit(choose_pattern(result.piece, result.section, named), result.section)
+    except GinghamError:
+        return None
+    return BrushCost(hand_limit(result, level).tempo, hand_limit(other, level).tempo)
+
+
+def _by_thumb(stroke: Stroke) -> Stroke:
+    if isinstance(stroke, Sweep) and stroke.kind == "brush-down":
+        return replace(stroke, kind="thumb-brush")
+    return stroke

@@ -270,7 +270,7 @@ class FormView(QWidget):
             return
         piece, bar = self._shown.piece, self._shown.cursor_bar()
         section = piece.sections[self._shown.section]
-        self.bar_label.setText(f"{section.name}, bar {bar}:" if bar else "Choose a bar in the main window:")
+        self.bar_label.setText(f"{section.name}, bar {bar}:" if bar else "Choose a bar in Build:")
         names = [named.name for named in piece.patterns]
         with QSignalBlocker(self.bar_pattern):
             self.bar_pattern.clear()

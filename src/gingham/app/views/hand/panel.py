@@ -15,7 +15,14 @@ from gingham.core.judging.hand_places import Calmer, HandPlace, calmer, hand_pat
 from gingham.core.judging.on_beats import off_the_rule
 from gingham.core.judging.pinches import gaps, pinches
 from gingham.core.judging.rings_on import clashes, rings
-from gingham.core.judging.strokes_told import passed_over, plucks_a_second, stressed, swept_on
+from gingham.core.judging.strokes_told import (
+    BrushCost,
+    passed_over,
+    plucks_a_second,
+    stressed,
+    swept_on,
+    thumb_brush_cost,
+)
 from gingham.core.pieces.own_edits import set_section_rules
 from gingham.words import plucking
 from gingham.words.names import signs
@@ -26,13 +33,13 @@ _MOST_CALMER = 2
 class _Calmer(NewestWorker[Result]):
     """Looks for less travel in one section."""
 
-    found = Signal(object, object)
+    found = Signal(object, object, object)
 
     def work_on(self, item: Result) -> None:
-        """Try the other thumbs, and fingers that stay."""
-        ways = calmer(item)
+        """Try the other thumbs, fingers that stay, and a thumb that brushes."""
+        ways, cost = calmer(item), thumb_brush_cost(item)
         if not self.outdated:
-            self.found.emit(item, ways)
+            self.found.emit(item, ways, cost)
 
 
 def _beside(words: QLabel, button: QPushButton) -> QWidget:
@@ -55,6 +62,7 @@ class HandPanel(DrawerPanel):
         self.setAccessibleName("The plucking hand")
         self.place, self.path, self.strings = plain(), plain(), plain()
         self.beats, self.ringing, self.barres = plain(), plain(), plain()
+        self.brushing = plain()
         self.title = head("")
         self.barre_head = head("Barres")
         self.calmer = [plain() for _ in range(_MOST_CALMER)]
@@ -70,7 +78,8 @@ class HandPanel(DrawerPanel):
         column.setContentsMargins(12, 6, 10, 8)
         column.setSpacing(6)
         parts = [
-            self.title, self.place, self.path, *self._rows, head("Strings together"), self.strings,
+            self.title, self.place, self.path, *self._rows, head("Strings together"),
+            self.strings, self.brushing,
             head("On the beats"), self.beats, head("What rings on"), self.ringing,
             self.barre_head, self.barres,
         ]  # fmt: skip
@@ -94,8 +103,8 @@ class HandPanel(DrawerPanel):
             return
         self._show_chord()
         self._show_section(result)
-        for row in self._rows:
-            row.hide()
+        for part in (*self._rows, self.brushing):
+            part.hide()
         if "pick" not in plucks_a_second(result):
             self.helper.request(result)
 
@@ -141,9 +150,11 @@ class HandPanel(DrawerPanel):
         told = [plucking.load_text(load), *map(plucking.barre_text, load.chords), plucking.CUE]
         self.barres.setText("\n".join(told))
 
-    def _show_calmer(self, result: Result, ways: tuple[Calmer, ...]) -> None:
+    def _show_calmer(self, result: Result, ways: tuple[Calmer, ...], cost: BrushCost | None) -> None:
         if result is not self._shown.result:
             return
+        self.brushing.setText(plucking.brush_cost_text(cost))
+        self.brushing.setVisible(cost is not None)
         self.ways = ways[:_MOST_CALMER]
         for number, each in enumerate(self.ways):
             words = plucking.calmer_text(each)
