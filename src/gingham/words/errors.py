@@ -135,7 +135,7 @@ _TEXTS = {
     "versions-many": "A piece keeps {most} versions. Remove one that you no longer need.",
     "version-same": "Nothing has changed since the newest version.",
     "stay": "“{text}” says no stay. Write a chord and its bars, or passages with x: G 2, D 3x.",
-    "stay-disagrees": "They disagree: {bars} bars are {passages} passages of the pattern.",
+    "stay-disagrees": "They disagree: {bars} in bars is {passages} × the pattern.",
     "stay-beat": "{text} would enter after {bars} bars, between counted beats. Change the stay before it.",
     "stay-bar": "That makes {bars} bars: the last bar is not full. Change one of the stays.",
     "stays-long": "A section has {most} bars at most.",

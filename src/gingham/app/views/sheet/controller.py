@@ -158,6 +158,8 @@ class SheetController(QObject):
         self._later.start()
 
     def _ask(self) -> None:
+        if not self.view.canvas.pages:
+            self._show_share(0.0)
         self._worker.request((self._shown.piece, self.options()))
 
     def _laid(self, piece: Piece, pages: tuple[Page, ...]) -> None:
