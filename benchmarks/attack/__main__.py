@@ -1,4 +1,4 @@
-"""The whole attack: `python -m benchmarks.attack [share]`; a share of 1 is the campaign of docs/decisions-archive.md.
+"""The whole attack: `python -m benchmarks.attack [share]`; 1 is the campaign of docs/decisions-archive.md.
 
 Ends with status 1 if anything went wrong.
 """

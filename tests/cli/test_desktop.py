@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import configparser
+import json
 import os
 import re
 import shutil
@@ -11,6 +12,7 @@ from pathlib import Path
 from xml.etree import ElementTree as ET
 
 import pytest
+from scripts.flatpak_manifest import MACHINES, MANIFEST, ROOT, locked, manifest, suits
 from scripts.man_page import PAGE, page
 
 from gingham import __version__
@@ -91,6 +93,50 @@ def test_put_in_place_and_taken_away_without_a_trace(tmp_path: Path, monkeypatch
     other.unlink()
     assert main(["desktop", "--remove"]) == 0 and "Nothing of Gingham" in capsys.readouterr().out
     assert not any(path.is_file() for path in base.rglob("*"))
+
+
+def test_a_package_gets_the_files_as_they_are(tmp_path: Path) -> None:
+    """Into a share folder of its own: the entry starts whatever `gingham` is found on the path."""
+    assert main(["desktop", "--into", str(tmp_path / "share")]) == 0
+    for name, folder in PLACES.items():
+        assert (tmp_path / "share" / folder / name).read_bytes() == (DESKTOP / name).read_bytes()
+
+
+def test_the_flatpak_manifest_has_what_the_lock_has(tmp_path: Path) -> None:
+    """Each locked package for both machines, each wheel with a hash of the lock, nothing from a network at build."""
+    made = json.loads(MANIFEST.read_text())
+    packages = locked((ROOT / "requirements" / "run.txt").read_text())
+    assert "pyside6-essentials" in packages and len(packages) > 8
+    wheels = next(module for module in made["modules"] if module["name"] == "libraries")["sources"]
+    for name, (version, hashes) in packages.items():
+        found = [each for each in wheels if each["sha256"] in hashes]
+        machines = {machine for each in found for machine in each.get("only-arches", MACHINES)}
+        assert machines == set(MACHINES) and all(version in each["url"] for each in found), name
+    assert len(wheels) == len({each["sha256"] for each in wheels}) and made == manifest(wheels)
+    assert not any("--share=network" in each for each in made["finish-args"])
+    if builder := shutil.which("flatpak-builder"):
+        shown = subprocess.run(
+            [builder, "--show-manifest", str(MANIFEST)], cwd=tmp_path, capture_output=True, check=False
+        )
+        assert shown.returncode == 0, shown.stderr
+
+
+@pytest.mark.parametrize(
+    ("name", "machine", "fits"),
+    [
+        ("numpy-2.5.5-cp312-cp312-manylinux_2_27_x86_64.whl", "x86_64", True),
+        ("numpy-2.5.5-cp312-cp312-manylinux_2_27_x86_64.whl", "aarch64", False),
+        ("numpy-2.5.5-cp312-cp312-musllinux_1_2_x86_64.whl", "x86_64", False),
+        ("numpy-2.5.5-cp313-cp313-manylinux_2_27_x86_64.whl", "x86_64", False),
+        ("numpy-2.5.5-cp313-cp313t-manylinux_2_27_x86_64.whl", "x86_64", False),
+        ("shiboken6-6.11.3-cp310-abi3-manylinux_2_34_x86_64.whl", "x86_64", True),
+        ("later-1.0-cp313-abi3-manylinux_2_34_x86_64.whl", "x86_64", False),
+        ("mido-1.3.3-py3-none-any.whl", "aarch64", True), ("mido-1.3.3.tar.gz", "x86_64", False),
+    ],
+)  # fmt: skip
+def test_which_wheel_suits(name: str, machine: str, fits: bool) -> None:
+    """Tags of Python, of its interface and of the machine, by hand."""
+    assert suits(name, machine) is fits
 
 
 def test_a_piece_is_known_by_its_name_and_by_its_bytes(tmp_path: Path, monkeypatch) -> None:

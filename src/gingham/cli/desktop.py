@@ -43,10 +43,19 @@ class DesktopAnswer(msgspec.Struct):
 
 
 def _define(parser: OneLineParser) -> None:
-    parser.add_argument("--remove", action="store_true", help="take them away again")
+    what = parser.add_mutually_exclusive_group()
+    what.add_argument("--remove", action="store_true", help="take them away again")
+    what.add_argument(
+        "--into", type=Path, metavar="FOLDER", help="a package's share folder instead, for who packs Gingham"
+    )
 
 
 def _run(options: argparse.Namespace) -> Answer:
+    if options.into is not None:
+        written = [options.into / folder / name for name, folder in PLACES.items()]
+        for path in written:
+            _put(path, _ours(path))
+        return DesktopAnswer([str(path) for path in written], False), "\n".join(map(str, written))
     base = home("data")
     files = [base / folder / name for name, folder in PLACES.items()]
     if options.remove:
@@ -57,7 +66,7 @@ def _run(options: argparse.Namespace) -> Answer:
     else:
         done = files
         for path in files:
-            _put(path)
+            _put(path, _started_here(path))
     _refresh(base)
     if options.remove:
         _clear(base)
@@ -65,13 +74,21 @@ def _run(options: argparse.Namespace) -> Answer:
     return DesktopAnswer([str(path) for path in done], options.remove), said
 
 
-def _put(path: Path) -> None:
-    """One file; the menu entry starts the program that is running now, wherever it is installed."""
-    text = (FOLDER / "desktop" / path.name).read_text(encoding="utf-8")
+def _ours(path: Path) -> str:
+    return (FOLDER / "desktop" / path.name).read_text(encoding="utf-8")
+
+
+def _started_here(path: Path) -> str:
+    """As `_ours`; the menu entry starts the program that is running now, wherever it is installed."""
+    text = _ours(path)
     if path.suffix == ".desktop":
         program = str(Path(shutil.which("gingham") or sys.argv[0]).absolute())
         text = text.replace("Exec=gingham", f"Exec={_quoted(program)}")
         text = text.replace("TryExec=gingham", f"TryExec={program}")
+    return text
+
+
+def _put(path: Path, text: str) -> None:
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:
