@@ -25,14 +25,17 @@ window.grab()
 print("up", flush=True)
 """
 _GINGHAM = """
+import gc
 import sys
+gc.disable()
+import gingham.app.shell.ahead
 from pathlib import Path
 from PySide6.QtWidgets import QApplication
 from gingham.app.look import theme
 from gingham.app.look.settings import Settings
 from gingham.app.shell.start import fill
 from gingham.app.shell.window import MainWindow
-app = QApplication([])
+app = QApplication(["gingham", *theme.STYLE])
 theme.load_fonts()
 theme.apply(theme.LINEN, app)
 window = MainWindow(Settings(Path(sys.argv[1]) / "settings.ini"))

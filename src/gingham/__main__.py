@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 
@@ -24,6 +25,8 @@ def main() -> int:
     if missing:
         print(missing, file=sys.stderr)
         return 3
+    gc.disable()  # nothing of a start is rubbish; app/shell/sweeping.py collects once the window is there
+    import gingham.app.shell.ahead  # noqa: F401  # before Qt
     from gingham.app.shell.start import start  # Qt is loaded only when a window is wanted
 
     try:

@@ -15,6 +15,8 @@ from gingham.paper.inks import FINGER_INKS
 from gingham.words.naming import USUAL, Naming
 
 FAMILY = "Andika"
+STYLE = ("-style", "Fusion")
+"""For the command line of QApplication: a call would have PySide make all enums of QStyle at every start."""
 
 
 class Theme(msgspec.Struct, frozen=True):
@@ -138,7 +140,6 @@ def font(size_px: float, *, bold: bool = False) -> QFont:
 
 def apply(theme: Theme, app: QApplication) -> None:
     """Give the whole application the theme's palette, font and widget style."""
-    app.setStyle("Fusion")
     app.setFont(font(13))
     palette = QPalette()
     roles = QPalette.ColorRole

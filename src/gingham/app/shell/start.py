@@ -70,7 +70,7 @@ def start(arguments: list[str]) -> int:
             return 0
     settings = _settings(folders)
     zoom.prepare(settings)
-    app = QApplication(sys.argv[:1])
+    app = QApplication([*sys.argv[:1], *theme.STYLE])
     app.setApplicationName("Gingham")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName(APP_ID)

@@ -197,9 +197,11 @@ class BottomBar(QFrame):
 
     def _say_status(self) -> None:
         self.status.show_whole(f"No sound: {self._silent_words}" if self._silent_words else self._loop_words)
+        before = self.status.property("fault")
         self.status.setProperty("fault", bool(self._silent_words))
         self.status.setProperty("quiet", not self._silent_words)
-        self.status.style().polish(self.status)
+        if before is not None and before != bool(self._silent_words):  # the first time it is polished anyway
+            self.status.style().polish(self.status)
         if self._silent_words:
             self.status.setToolTip(with_keys(f"{self._silent_words} Choose a sound card", "device"))
 
