@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from gingham.app.shell.actions import ACTIONS, LINES_BEFORE
 from gingham.core.music.meter import parse_meter
-from gingham.words.chapters import chapters, search
+from gingham.words.chapters import CHAPTER_OF, FIRST, chapters, search
 from gingham.words.finding import find
 from gingham.words.names import places_name
 
@@ -180,6 +180,41 @@ def test_help_is_a_page_that_is_searched_and_left_with_escape(qtbot, window) -> 
     assert "Ctrl+Z" in page.text.toPlainText()
     QTest.keyClick(page.list, Key.Key_Escape)
     assert window.pages.current == "build"
+
+
+def test_the_help_opens_where_the_keyboard_is(qtbot, window) -> None:
+    """First the first minutes; then the chapter on a drawer's part, a picture, a page; a marked word is looked up."""
+    window.view.pattern.setFocus()
+    ask = window.actions_by_id["help"].trigger
+    ask()
+    page = window.pages.help
+
+    def title() -> str:
+        return page.list.currentItem().text()
+
+    assert title() == FIRST
+    ask()
+    assert window.pages.current == "build"
+    for look, chapter in (
+        (lambda: window.drawers.open("capo"), "Capo and tunings"),
+        (lambda: window.drawers.open("change"), "Changes"),
+        (lambda: window.view.pattern.setFocus(), "Patterns: typing and saying them"),
+        (lambda: window.view.strings.setFocus(), "How the thumb is chosen"),
+        (lambda: window.pages.go("takes"), "Hearing yourself"),
+        (lambda: window.pages.go("way"), "My way of playing"),
+    ):
+        window.pages.go_build()
+        look()
+        ask()
+        assert (window.pages.current, title()) == ("help", chapter)
+    window.pages.go_build()
+    line = window.view.bar.words
+    line.setText("p squeak p")
+    line.setFocus()
+    line.setSelection(2, 6)
+    ask()
+    assert page.line.text() == "squeak" and "squeak" in page.text.toPlainText().lower()
+    assert set(CHAPTER_OF.values()) <= {chapter.title for chapter in chapters("")}
 
 
 def test_your_hands_is_a_chapter_with_what_has_been_played(window, monkeypatch) -> None:

@@ -9,8 +9,19 @@ import msgspec
 from gingham.data import FOLDER
 
 _PICTURE = re.compile(r"^!\[[^]]*\]\([^)]*\)\n\n", re.MULTILINE)
+FIRST = "The first minutes"
 HANDS = "Your hands"
 """The title of the chapter on the hands."""
+_PATTERNS, _THUMB, _FILES = "Patterns: typing and saying them", "How the thumb is chosen", "Sheets and files"
+CHAPTER_OF = {
+    "bench": _PATTERNS, "form": "Form and words", "practise": "Practising", "takes": "Hearing yourself",
+    "sheet": _FILES, "record": "Practising", "way": "My way of playing", "reading": _FILES,
+    "why": _THUMB, "shapes": "The fretting hand", "change": "Changes", "capo": "Capo and tunings",
+    "tune": "Capo and tunings", "setup": _THUMB, "hand": "My way of playing", "versions": _FILES,
+    "conflicts": "Signs in the pictures", "cards": "The fretting hand", "strings": _THUMB,
+    "result": "Signs in the pictures", "pattern": _PATTERNS, "words": _PATTERNS,
+}  # fmt: skip
+"""The chapter on each place, part of the drawer and picture of Build."""
 
 
 class Chapter(msgspec.Struct, frozen=True):

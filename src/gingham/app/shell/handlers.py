@@ -94,7 +94,7 @@ def _of_the_places(window: Frame, files: Files, pages: Pages, drawers: Drawers) 
         "print": lambda: _with_sheet(pages, lambda sheet: sheet.ask_print()),
         "chart": pages.show_chart,
         "way": partial(pages.toggle, "way"),
-        "help": partial(pages.toggle, "help"),
+        "help": pages.show_help,
         "hand": pages.show_hands,
         "hurts": pages.stop_for_the_hand,
     }

@@ -13,7 +13,7 @@ from gingham.app.shell.frame import Frame
 from gingham.app.shell.places import PLACES, Place
 from gingham.app.widgets.parts import scrolled
 from gingham.words.actions import ACTION_WORDS, with_keys
-from gingham.words.chapters import HANDS
+from gingham.words.chapters import FIRST, HANDS
 
 if TYPE_CHECKING:
     from gingham.app.views.bench.page import BenchView
@@ -182,6 +182,21 @@ class Pages:
         self.go("reading")
         assert self.reading is not None
         self.reading.read_file(path)
+
+    def show_help(self) -> None:
+        """The help on the word that is marked, or on this place; Build again if it is there already."""
+        place = self.current
+        if place == "help":
+            self.go_build()
+            return
+        from gingham.app.shell.asking import chapter_for, marked_word  # only when something is asked
+
+        word, chapter = marked_word(self._window.focusWidget()), chapter_for(self._window, place)
+        known = self.help is not None
+        self.go("help")
+        assert self.help is not None
+        if word or (known and chapter):  # the first time it begins with the first minutes
+            self.help.look_up(word, chapter or FIRST)
 
     def show_hands(self) -> None:
         """The help's chapter on the hands."""

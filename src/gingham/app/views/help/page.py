@@ -101,12 +101,18 @@ class HelpView(QWidget):
             self.text.setMarkdown(text)
 
     def show_chapter(self, title: str) -> None:
-        """A chapter by its title."""
-        self.line.clear()
-        titles = [chapter.title for chapter, _ in self._found]
-        self.list.setCurrentRow(titles.index(title))
-        self._show(self.list.currentRow())
+        """A chapter by its title, the keyboard on the list."""
+        self.look_up("", title)
         self.list.setFocus()
+
+    def look_up(self, word: str, title: str) -> None:
+        """What is said of a word; without one, or where nothing is, the chapter of that title."""
+        self.line.setText(word)
+        if not word or not self._found:
+            self.line.clear()
+            titles = [chapter.title for chapter, _ in self._found]
+            self.list.setCurrentRow(titles.index(title))
+            self._show(self.list.currentRow())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Escape leaves; up and down choose a chapter while the line is typed into."""
