@@ -207,3 +207,18 @@ def test_an_untouched_piece_gives_way_and_a_first_file_names_a_piece(window, tmp
     assert fresh.piece.title == "a quiet evening" and not fresh.modified
     window.files.open_file(tmp_path / "lanterns.gingham")
     assert fresh in window.documents
+
+
+def test_settings_that_cannot_be_read_are_put_aside(tmp_path: Path, qapp) -> None:
+    """The usual ones hold and are kept from then on; nothing of the old file is lost; where things stood is not missed."""
+    path, state = tmp_path / "settings.ini", tmp_path / "window.ini"
+    damaged = b"\x00\xff\xfegarbage[["
+    path.write_bytes(damaged)
+    state.write_bytes(damaged)
+    settings = Settings(path, state)
+    assert settings.kept and settings.put_aside == tmp_path / "settings.ini.damaged"
+    assert settings.put_aside.read_bytes() == damaged
+    settings.set_text("names", "words")
+    settings.set_text("page", "form")
+    again = Settings(path, state)
+    assert (again.text("names", ""), again.text("page", "")) == ("words", "form") and again.put_aside is None

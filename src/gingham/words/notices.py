@@ -19,6 +19,7 @@ NOTICES = {
     "export-stopped": "The export was stopped; nothing was written.",
     "named-now": "{what} are now named {names}",
     "log-is": "{nothing_sent} It is {path}.",
+    "settings-damaged": "The settings could not be read; the usual ones hold now. What was there is kept as {path}.",
     "settings-lost": "Settings cannot be kept in {folder}; they last until you quit.",
     "count-in": "Count-in: {name}",
     "finger-silent": "The {who} is silent.",

@@ -21,8 +21,13 @@ class Settings:
     """
 
     def __init__(self, path: Path, state: Path | None = None) -> None:
+        self.put_aside: Path | None = None
+        """Where the player's choices are that could not be read."""
         self._store = _ini(path)
-        self._state = _ini(state) if state is not None else self._store
+        if _is_damaged(self._store):
+            self.put_aside = _aside(path)
+            self._store = _ini(path)
+        self._state = _state(state) if state is not None else self._store
 
     def flag(self, name: str, default: bool) -> bool:
         """An on/off setting."""
@@ -76,6 +81,29 @@ class Settings:
     def kept(self) -> bool:
         """Whether they reach the disk."""
         return self._store.status() == QSettings.Status.NoError and self._store.isWritable()
+
+
+def _state(path: Path) -> QSettings:
+    """Where things stood: what cannot be read of that is not missed."""
+    store = _ini(path)
+    if _is_damaged(store) and _aside(path) is not None:
+        return _ini(path)
+    return store
+
+
+def _is_damaged(store: QSettings) -> bool:
+    store.allKeys()  # only then has all of it been read
+    return store.status() == QSettings.Status.FormatError
+
+
+def _aside(path: Path) -> Path | None:
+    """A damaged file gets another name; None where that cannot be."""
+    aside = path.with_name(f"{path.name}.damaged")
+    try:
+        path.replace(aside)
+    except OSError:
+        return None
+    return aside
 
 
 def _ini(path: Path) -> QSettings:

@@ -150,6 +150,8 @@ def open_window(
     crash.install(window, folders.rescued, log)
     if not settings.kept:
         window.notify(notice("settings-lost", folder=printable(folders.config)))
+    elif settings.put_aside is not None:
+        window.notify(notice("settings-damaged", path=printable(settings.put_aside)))
     return window, log
 
 
