@@ -7,6 +7,7 @@ from fractions import Fraction
 import pytest
 
 from gingham.core.fitting.fit import fit
+from gingham.core.instruments.instrument import instrument
 from gingham.core.music.meter import parse_meter
 from gingham.core.patterns.pattern import Pluck, accented, shifted, toggled, with_bass
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_slot
@@ -15,7 +16,7 @@ from gingham.core.values import replace
 from gingham.words.card import beats_text, thumb_text
 from gingham.words.names import short_degree, signs
 from gingham.words.naming import USUAL
-from gingham.words.piece_text import about_text, tempo_text
+from gingham.words.piece_text import about_line, about_text, tempo_text
 from tests.conftest import make_piece
 
 
@@ -74,3 +75,11 @@ def test_pattern_edits_by_key() -> None:
     assert shifted(Pluck("m"), 2, 1) == Pluck("m", shift=-1)
     assert shifted(Pluck("m"), 2, 5) == Pluck("m", strings=(5,))
     assert shifted(Pluck("m", strings=(1,)), 1, 3) == Pluck("m", strings=(3,))
+
+
+def test_the_line_about_a_piece_begins_with_what_is_looked_for() -> None:
+    """Capo and sounding key before the meter; the strings in front where they are not the usual ones, else last."""
+    piece = make_piece("| G | Em7 | C | D |", capo=2)
+    assert about_line(piece) == "Guitar  ·  capo 2  ·  sounds in A  ·  4/4  ·  shapes in G  ·  E A D G B E"
+    low = replace(piece, instrument=instrument("guitar", "D2 A2 D3 G3 B3 E4"), capo=0)
+    assert about_line(low) == "Guitar  ·  D A D G B E  ·  in G  ·  4/4"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.piece_map import Conflict, PieceMap
 from gingham.core.music.meter import count_at
 from gingham.core.pieces.piece import Piece
@@ -26,6 +27,21 @@ def about_text(piece: Piece) -> str:
     else:
         parts += [str(piece.meter), f"in {signs(str(key))}"]
     return "  ·  ".join(parts)
+
+
+def about_line(piece: Piece) -> str:
+    """As `about_text`, what is looked for first in front, for it may be cut: `Guitar · capo 2 · sounds in A · 4/4 · …`."""
+    instrument, key = piece.instrument, piece.shape_key()
+    tuning = " ".join(signs(str(pitch.note)) for pitch in instrument.tuning)
+    usual = instrument.tuning == CATALOGUE[instrument.id].tuning
+    if piece.capo:
+        sounding, shapes = f"sounds in {signs(str(key.up(piece.capo)))}", f"shapes in {signs(str(key))}"
+    else:
+        sounding, shapes = f"in {signs(str(key))}", ""
+    capo = f"capo {piece.capo}" if piece.capo else ""
+    name = INSTRUMENT_NAMES[instrument.id]
+    odd, even = ("", tuning) if usual else (tuning, "")
+    return "  ·  ".join(part for part in (name, odd, capo, sounding, str(piece.meter), shapes, even) if part)
 
 
 def map_text(found: PieceMap, index: int | None) -> str:

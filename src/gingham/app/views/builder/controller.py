@@ -17,7 +17,7 @@ from gingham.app.views.builder.strings_canvas import string_notes
 from gingham.app.views.builder.view import BuildView
 from gingham.core.fitting.result import Assignment
 from gingham.words.names import signs
-from gingham.words.piece_text import about_text, tempo_text
+from gingham.words.piece_text import about_line, tempo_text
 from gingham.words.saying import script, variant_text, without_grid
 
 
@@ -74,7 +74,7 @@ class BuildController(Pictures):
         made_of = (piece.sections, piece.instrument, piece.capo, piece.meter, piece.key)
         if made_of != self._about:
             self._about = made_of
-            self.view.about.show_whole(about_text(piece))
+            self.view.about.show_whole(about_line(piece))
 
     def _show_sections(self) -> None:
         box = self.view.sections
