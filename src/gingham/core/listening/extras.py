@@ -17,8 +17,12 @@ from gingham.core.listening.spectra import Floats, Grid, magnitude_between
 from gingham.core.listening.strings import Shares, Strings, decompose
 from gingham.core.listening.struck import Struck
 
-_APART_S = 0.06  # nearer to a planned onset it is a flam, or an echo: unclear
+_APART_S = (
+    0.06  # nearer to a planned onset it is a flam, or an echo: unclear, but for what is clear all the same
+)
 _TOUCHES_S = 0.065  # so long before a pluck its finger may be heard as it comes to the string
+_CLOSE_S, _COMES_S, _HEARD_S, _BESIDE_S = 0.032, 0.05, 0.02, 0.08
+_CLOSE_SHARE, _CLOSE_EVIDENCE = 0.6, 0.85
 _WINDOW_S, _GAP_S, _EARLY_S = 0.0697, 0.010, 0.002
 _BEFORE_NEXT_S = 0.008
 _BREAK_S, _BREAK_GAP_S = 0.036, 0.004
@@ -61,11 +65,12 @@ class Free(msgspec.Struct, frozen=True):
     sounding: Callable[[float], dict[int, int]]
 
 
-def find_extras(of: Free, heard_s: list[float]) -> list[Extra]:
-    """The unplanned plucks among the free candidates, in order of time."""
+def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
+    """The unplanned plucks among the free candidates, in order; `heard`: when and where others lie."""
     times = of.struck.times
     planned = np.sort(times[sorted(of.taken)]) if of.taken else np.zeros(0)
-    able = [j for j in of.free if _alone(float(times[j]), planned, heard_s)]
+    heard_s = [t_s for t_s, _ in heard]
+    able = [j for j in of.free if _alone(float(times[j]), planned, heard_s, close=True)]
     if not able or not of.taken:
         return []
     sounding = [of.sounding(float(times[j]) - _LATE_S) for j in able]
@@ -83,9 +88,21 @@ def find_extras(of: Free, heard_s: list[float]) -> list[Extra]:
         if rise_db < _SWELL_DB and flux < _SWELL_FLUX and not _begins_anew(pitches, share, breaks):
             continue  # a string that swells again, in a room or against another one, has no attack
         best = _best(of, j, pitches, share, rise_db, flux, breaks)
-        if best is not None:
+        if best is not None and (
+            _alone(float(times[j]), planned, heard_s) or _is_clear(best, share, float(times[j]), heard)
+        ):
             out.append(best)
     return out
+
+
+def _is_clear(found: Extra, share: Shares, t_s: float, heard: list[tuple[float, int]]) -> bool:
+    """Whether what lies close to another pluck is one of its own: another string that rises most by far."""
+    beside = {string for at_s, string in heard if abs(at_s - t_s) < _BESIDE_S}
+    return (
+        found.string not in beside
+        and share.share[found.string] >= _CLOSE_SHARE
+        and share.evidence[found.string] >= _CLOSE_EVIDENCE
+    )
 
 
 def _begins_anew(pitches: dict[int, int], share: Shares, breaks: Breaks) -> bool:
@@ -98,11 +115,12 @@ def _begins_anew(pitches: dict[int, int], share: Shares, breaks: Breaks) -> bool
     return False
 
 
-def _alone(t_s: float, planned: NDArray[np.float64], heard_s: list[float]) -> bool:
-    """Whether nothing planned was struck near by."""
+def _alone(t_s: float, planned: NDArray[np.float64], heard_s: list[float], *, close: bool = False) -> bool:
+    """Whether nothing planned was struck near by; `close` by: nothing so near that both are one."""
     away = planned - t_s
-    return not ((away > -_APART_S) & (away < _TOUCHES_S)).any() and all(
-        abs(t_s - _LATE_S - heard) > 0.03 for heard in heard_s
+    before, after, beside = (_CLOSE_S, _COMES_S, _HEARD_S) if close else (_APART_S, _TOUCHES_S, 0.03)
+    return not ((away > -before) & (away < after)).any() and all(
+        abs(t_s - _LATE_S - heard) > beside for heard in heard_s
     )
 
 

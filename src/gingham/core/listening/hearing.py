@@ -102,7 +102,7 @@ class _Listener:
             self.samples, self.grid, self.struck, self.strings, self.attacks, self._free(), self.taken(),
             self.usual, self._sounding_near,
         )  # fmt: skip
-        for found in find_extras(free, [note.t_s for note in notes]):
+        for found in find_extras(free, [(note.t_s, note.string) for note in notes]):
             level = self._level((found.string, found.midi), self.struck.after[found.candidate], found.row)
             t_s = self.attacks.at(float(self.struck.times[found.candidate])).t_s
             planned = self._not_yet_heard(found, t_s, reach, notes, missed, unclear)
