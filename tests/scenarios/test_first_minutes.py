@@ -79,8 +79,10 @@ def test_heard_understood_and_changed(qtbot, player: Counting) -> None:
     player.press(Key.Key_Space, CTRL)
     qtbot.waitUntil(lambda: window.transport.playing)
     assert player.since() == 4, "the first sound: chords, where, pattern, play"
+    assert window.view.bar.words.hasFocus() and window.view.bar.words.text().startswith("4/4 x2: p+m p m p i")
     player.press(Key.Key_Space, CTRL)
     player.press(Key.Key_6, CTRL)
+    player.until_shown()
     assert "First bass" in window.view.reasons.words.text() and player.since() == 2, "stopped; understood"
 
     thumb, before = window.view.strings, strings(window)

@@ -163,6 +163,8 @@ def _of_playing(window: Frame, pages: Pages) -> _Handlers:
         if stage is not None:
             stage.play_or_stop()
         else:
+            if not (window.transport.playing or playing.starting):
+                window.build.lines.finish()
             playing.toggle()
 
     def type_tempo() -> None:

@@ -148,6 +148,11 @@ class Lines:
             section = self._build.shown.piece.sections[self._build.shown.section]
             announce(self._chords, f"{line_text(section)}. {key_of('go-result')} goes to the picture")
 
+    def finish(self) -> None:
+        """What has been said in the pattern line is to be heard: read it now, the keyboard stays there."""
+        if self._words.hasFocus() and self._words.fault is not None:
+            self._read_as_said(self._words.text())
+
     def _read_as_said(self, text: str) -> None:
         """Words of any school in the pattern line: the likeliest reading is taken, and said."""
         from gingham.core.patterns.said import read_said  # only for a line that is no shorthand
