@@ -160,7 +160,7 @@ def test_an_order_without_beats_is_offered_ways_and_taken(qtbot, bench, window) 
         and "Evenly over 2 beats" in listed
         and "In 6/8, where it fills the bar" in listed
     )
-    choose(bench.enter.wall, "Rolling on across the bar line, round again after 3 bars")
+    choose(bench.enter.wall, "On across the bar line, round again after 3 bars")
     rolling = bench.enter.wall.tiles[bench.enter.wall.current]
     assert (rolling.note, rolling.under) == ("1 & 2 & 3 &", "6 plucks in 3/4 of a bar · 4/4")
     with qtbot.waitSignal(window.shown.settled):

@@ -220,3 +220,13 @@ def test_walks_belong_to_the_piece_a_section_or_one_chord() -> None:
     assert walking(own) == [] and walking(change_thumb(own, 0, on)) == ["G", "C", "Am"]
     one = set_chord_rules(piece, "C", parse_shape("x32010"), OwnRules(parse_thumb("pair+walk")))
     assert walking(one) == ["C"]
+
+
+def test_low_notes_of_two_chords_do_not_blur() -> None:
+    """The thumb's 6 on Em and 5 on A lie on two chords of one bar: only what one chord rings with is a pair."""
+    piece = make_piece("| Em{022000} Am{x02210} |", "4/4 x1: p i m i", rules=Rules(parse_thumb("root")))
+    result = fit(piece)
+    assert [event.string for event in result.bars[0].events if event.finger == "p"] == [6]
+    two = fit(make_piece("| Em{022000} Am{x02210} |", "4/4 x1: p i p i", rules=Rules(parse_thumb("root"))))
+    assert [event.string for event in two.bars[0].events if event.finger == "p"] == [6, 5]
+    assert muddy_pairs(two) == [] and roughness(40, 45) > 1.25

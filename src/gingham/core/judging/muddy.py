@@ -32,13 +32,8 @@ def muddy_on(result: Result, index: int) -> Problem | None:
 
 def _thumb_pairs(result: Result, index: int) -> list[tuple[Event, Event]]:
     """The thumb's notes that follow each other on two strings while a chord lasts."""
-    span = result.spans[index].span
-    thumb: list[Event] = []
-    for bar in result.bars_of(index):
-        thumb += [e for e in bar.events if e.finger == "p" and e.pitch is not None and not e.silent
-                  and (bar.number, e.at) >= (span.bar, span.at)]  # fmt: skip
-        if bar.number >= span.bar + 2:
-            break
+    own = result.events_on(index)
+    thumb = [e for e in own if e.finger == "p" and e.pitch is not None and not e.silent]
     return [(a, b) for a, b in pairwise(thumb) if a.string != b.string]
 
 
@@ -63,7 +58,7 @@ def _clearer(result: Result, assignment: Assignment, pair: tuple[Event, Event]) 
         (
             string
             for string in strings
-            if string != first
+            if string not in (first, pair[0].string, pair[1].string)
             and held.sounds(string)
             and roughness(base, held.midi(string) + piece.capo) <= most
         ),

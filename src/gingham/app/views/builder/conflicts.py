@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QAbstractItemView, QListView, QListWidget
+from PySide6.QtWidgets import QAbstractItemView
 
+from gingham.app.widgets.wrapped_list import WrappedList
 from gingham.core.judging.piece_map import PieceMap
 from gingham.words.piece_text import conflict_line
 
 
-class ConflictList(QListWidget):
+class ConflictList(WrappedList):
     """Lines to choose from: a click or Enter goes to the place in the picture."""
 
     place_chosen = Signal(object)
@@ -19,12 +20,8 @@ class ConflictList(QListWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("All conflicts of the piece")
-        self.setWordWrap(True)
-        self.setResizeMode(QListView.ResizeMode.Adjust)
-        self.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.setSpacing(3)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._map: PieceMap | None = None
         self.itemClicked.connect(lambda _item: self._go())
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QListView, QListWidget
 
 from gingham.app.session.shown import Shown
+from gingham.app.widgets.wrapped_list import WrappedList
 from gingham.core.bench.relatives import Relative, colours, smaller
 from gingham.core.bench.substitutes import Substitute, substitutes
 from gingham.core.errors import GinghamError
@@ -14,7 +14,7 @@ from gingham.core.pieces.edits import replace_chord
 from gingham.words.standin import relative_text, standin_text
 
 
-class NearChords(QListWidget):
+class NearChords(WrappedList):
     """Enter or a double click puts one where the chord under the cursor enters."""
 
     def __init__(self, shown: Shown) -> None:
@@ -23,12 +23,8 @@ class NearChords(QListWidget):
         self.found: list[Substitute | Relative] = []
         self.setAccessibleName("Easier chords for this one")
         self.setToolTip("Enter or a double click puts it here")
-        self.setWordWrap(True)
-        self.setResizeMode(QListView.ResizeMode.Adjust)
-        self.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.setSpacing(2)
         self.setFixedHeight(150)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.itemDoubleClicked.connect(lambda _item: self.take(self.currentRow()))
 
     def refresh(self) -> None:
