@@ -166,7 +166,9 @@ def _gaps(previous: FittedBar, bar: FittedBar, motor: Motor, meter: Meter) -> li
         moved = [event for _, event in group]
         together = [event for event in moved if _picks(event)]
         if at >= 0:
-            first = {event.finger or "": event for event in reversed(moved)}  # a brush begins on one string
+            first: dict[str, Event] = {}
+            for event in moved:  # a brush begins on one string
+                first.setdefault(event.finger or "", event)
             out += [_same(last[who], at, event, motor) for who, event in first.items() if who in last]
             if before and together:
                 out += _next(before, together, at - before_at, motor)
