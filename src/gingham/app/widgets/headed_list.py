@@ -3,21 +3,19 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QListView, QListWidget, QListWidgetItem
+from PySide6.QtWidgets import QListWidgetItem
+
+from gingham.app.widgets.wrapped_list import WrappedList
 
 NUMBER = Qt.ItemDataRole.UserRole
 
 
-class HeadedList(QListWidget):
+class HeadedList(WrappedList):
     """Rows wrap and are never cut; headings cannot be chosen."""
 
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setAccessibleName(name)
-        self.setWordWrap(True)
-        self.setResizeMode(QListView.ResizeMode.Adjust)
-        self.setTextElideMode(Qt.TextElideMode.ElideNone)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
 
     def add_heading(self, words: str) -> None:
         """A bold row that only says what follows."""
