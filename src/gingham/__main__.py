@@ -7,6 +7,7 @@ import os
 import sys
 
 from gingham.arguments import COMMANDS
+from gingham.language import speak
 
 
 def main() -> int:
@@ -25,6 +26,7 @@ def main() -> int:
     if missing:
         print(missing, file=sys.stderr)
         return 3
+    speak()  # before any table of words is loaded
     gc.disable()  # nothing of a start is rubbish; app/shell/sweeping.py collects once the window is there
     import gingham.app.shell.ahead  # noqa: F401  # before Qt
     from gingham.app.shell.start import start  # Qt is loaded only when a window is wanted

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from gingham.core.bench.callsheet import names_in
+from gingham.language import tr
 from gingham.paper.content import SheetContent, SheetOptions
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Block, Line, Op, Text
@@ -22,12 +23,12 @@ def call_blocks(
     key = piece.shape_key()
     yield Block(
         20 * scale,
-        (Text(0, 12 * scale, f"It sounds in {signs(str(key.up(piece.capo)))}.", 11 * scale, True),),
+        (Text(0, 12 * scale, tr("It sounds in {up}.", up=signs(str(key.up(piece.capo)))), 11 * scale, True),),
     )
     capo = piece.capo
-    rows = [(f"capo {capo}" if capo else "no capo", 0), ("sounds", capo)]
+    rows = [(tr("capo {capo}", capo=capo) if capo else tr("no capo"), 0), (tr("sounds"), capo)]
     if options.other_capo and options.other_capo != capo:
-        rows.append((f"capo {options.other_capo}", capo - options.other_capo))
+        rows.append((tr("capo {other_capo}", other_capo=options.other_capo), capo - options.other_capo))
     label, width = _LABEL * scale, (room - _LABEL * scale) / _PER_LINE
     for section in piece.sections:
         bars = [[signs(text) for text in names_in(section, up, key)] for _, up in rows]

@@ -8,6 +8,7 @@ from gingham.core.fitting.result import Assignment
 from gingham.core.judging.speed import full_limit
 from gingham.core.music.meter import count_at
 from gingham.core.patterns.pattern import FINGERS, Pattern, Pluck, Sweep
+from gingham.language import tr
 from gingham.paper.content import ShapeFace, SheetContent, SheetOptions
 from gingham.paper.diagram import HEIGHT, WIDTH, diagram
 from gingham.paper.metrics import Metrics
@@ -35,7 +36,9 @@ def card_blocks(
     yield from _sayings(pattern, first, content, options, metrics, scale, room)
     yield from _shapes(faces, options, metrics, scale, room)
     limit = full_limit(result, result.piece.rules.level)
-    lines = [f"Comfortable top speed here: {limit.tempo} beats a minute."] if limit.tempo else []
+    lines = (
+        [tr("Comfortable top speed here: {tempo} beats a minute.", tempo=limit.tempo)] if limit.tempo else []
+    )
     lines.append(CAUTION)
     ops: list[Op] = []
     y = 14 * scale
@@ -119,7 +122,11 @@ def _sayings(
     metrics: Metrics, scale: float, room: float,
 ) -> Iterator[Block]:  # fmt: skip
     piece = content.piece
-    rows = [("Say the fingers", "fingers"), ("Say the count", "count"), ("Say the strings", "strings")]
+    rows = [
+        (tr("Say the fingers"), "fingers"),
+        (tr("Say the count"), "count"),
+        (tr("Say the strings"), "strings"),
+    ]
     ops: list[Op] = []
     y = 12 * scale
     for label, kind in rows:
@@ -128,7 +135,9 @@ def _sayings(
         said = script(kind, pattern, assignment, piece.instrument, options.naming, piece.rules.hand)
         words = without_grid(said)
         name = (
-            f"{label} on {assignment.chord.text}" if kind == "strings" and assignment is not None else label
+            tr("{label} on {text}", label=label, text=assignment.chord.text)
+            if kind == "strings" and assignment is not None
+            else label
         )
         ops.append(Text(0, y, name, 8 * scale, ink="quiet"))
         y += 12 * scale

@@ -16,6 +16,7 @@ from gingham.core.judging.holding import needed_fingers
 from gingham.core.pieces.endings import goes_on
 from gingham.core.pieces.lyrics import Syllable
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr
 from gingham.words.card import thumb_text
 from gingham.words.form import jump_text
 from gingham.words.names import signs
@@ -27,12 +28,12 @@ KINDS = ("sheet", "words", "card", "call", "facts", "pack")
 SIZES = ("A4", "Letter")
 _ENDING_WORDS = {
     "stop": "",
-    "ring": "let it ring",
-    "pinch": "all fingers at once",
-    "roll": "slow roll",
-    "brush": "slow brush",
-    "fade": "fade out",
-    "loop": "round again",
+    "ring": tr("let it ring"),
+    "pinch": tr("all fingers at once"),
+    "roll": tr("slow roll"),
+    "brush": tr("slow brush"),
+    "fade": tr("fade out"),
+    "loop": tr("round again"),
 }
 _MOST_VERSES = 4
 
@@ -142,7 +143,7 @@ def sheet_content(piece: Piece, options: SheetOptions, cache: FitCache | None = 
     )
     return SheetContent(
         piece,
-        piece.title or "Untitled",
+        piece.title or tr("Untitled"),
         _facts(piece),
         _order(piece, performance, options.practice),
         sections,
@@ -159,7 +160,7 @@ def _by_bar(verses: tuple[tuple[Syllable, ...], ...]) -> dict[int, tuple[tuple[S
 
 
 def _facts(piece: Piece) -> str:
-    tempo = f"{piece.tempo} beats a minute"
+    tempo = tr("{tempo} beats a minute", tempo=piece.tempo)
     return f"{about_text(piece)}  ·  {tempo} {tempo_text(piece)}".rstrip()
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from gingham.core.shapes.fretting import THUMB
+from gingham.language import tr
 from gingham.paper.content import ShapeFace
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Box, Line, Op, Ring, Text
@@ -32,7 +33,7 @@ def diagram(face: ShapeFace, metrics: Metrics, scale: float, *, mirrored: bool) 
     name, size = metrics.fitted(face.name, 11 * scale, room, bold=True)
     out: list[Op] = [Text(middle, 12 * scale, name, size, True, "center")]
     if face.sounds:
-        words, size = metrics.fitted(f"sounds {face.sounds}", 7.5 * scale, room)
+        words, size = metrics.fitted(tr("sounds {sounds}", sounds=face.sounds), 7.5 * scale, room)
         out.append(Text(middle, 21 * scale, words, size, align="center", ink="quiet"))
     out += [Line(x(i), top, x(i), top + rows * row, 0.6 * scale, "pale") for i in range(len(frets))]
     for number in range(rows + 1):

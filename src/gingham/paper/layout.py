@@ -8,6 +8,7 @@ from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.result import FittedBar
 from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.paper.call import call_blocks
 from gingham.paper.card import card_blocks
 from gingham.paper.content import SheetContent, SheetOptions, SheetSection, sheet_content
@@ -74,7 +75,9 @@ def blocks(
     """Everything of a sheet from top to bottom."""
     yield _head(content, options, metrics, scale, room)
     if not content.sections:
-        yield Block(30 * scale, (Text(0, 20 * scale, "There are no chords yet.", 11 * scale, ink="quiet"),))
+        yield Block(
+            30 * scale, (Text(0, 20 * scale, tr("There are no chords yet."), 11 * scale, ink="quiet"),)
+        )
         return
     if options.kind == "facts":
         yield from facts_blocks(content, metrics, scale, room)
@@ -229,6 +232,11 @@ class _Pages:
         ops, (width, height) = self.pages[index], self.size
         ops.append(Text(MARGIN, height - 22, "Gingham", 7.5, ink="quiet"))
         if len(self.pages) > 1:
-            number = f"{self.content.title} · page {index + 1} of {len(self.pages)}"
+            number = tr(
+                "{title} · page {index} of {pages}",
+                title=self.content.title,
+                index=index + 1,
+                pages=len(self.pages),
+            )
             ops.append(Text(width - MARGIN, height - 22, number, 7.5, align="right", ink="quiet"))
         return Page(width, height, tuple(ops))

@@ -19,6 +19,7 @@ from PySide6.QtSvg import QSvgGenerator
 from gingham.core.errors import FileError
 from gingham.core.pieces.piece import Piece
 from gingham.data import FOLDER
+from gingham.language import tr
 from gingham.paper.content import SheetOptions
 from gingham.paper.layout import lay_out
 from gingham.paper.ops import Page
@@ -144,7 +145,7 @@ def png(pages: tuple[Page, ...], title: str, tick: Tick) -> bytes:
         raise FileError("export-pages", pages=len(pages), most=_MOST_PNG_PAGES)
     width, height = _stacked(pages)
     whole = QImage(round(width * _PNG_SCALE), round(height * _PNG_SCALE), QImage.Format.Format_RGB32)
-    whole.setText("Title", title)
+    whole.setText(tr("Title"), title)
     with painting(whole) as p:
         p.scale(_PNG_SCALE, _PNG_SCALE)
         _paint_stacked(p, pages, tick)

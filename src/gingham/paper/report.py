@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from gingham.core.judging.changes import changes, hardest
 from gingham.core.judging.speed import full_limit
+from gingham.language import tr
 from gingham.paper.content import SheetContent, SheetOptions, SheetSection
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Block, Op, Text
@@ -19,7 +20,7 @@ def report_blocks(
     content: SheetContent, options: SheetOptions, metrics: Metrics, scale: float, room: float
 ) -> Iterator[Block]:
     """A heading, then a paragraph for each section; nothing for one that has nothing to say."""
-    yield Block(26 * scale, (Text(0, 18 * scale, "Spots to look at", 13 * scale, True),), joined=True)
+    yield Block(26 * scale, (Text(0, 18 * scale, tr("Spots to look at"), 13 * scale, True),), joined=True)
     for section in content.sections:
         lines = spots_of(section) if section.result.section < len(content.piece.sections) else []
         practised = options.measured_in(section.name)
@@ -36,10 +37,19 @@ def spots_of(section: SheetSection) -> list[str]:
     out = []
     if limit.tempo:
         spots = "; ".join(spot_text(spot) for spot in limit.spots[:_MOST])
-        out.append(f"Comfortable top speed {limit.tempo} beats a minute, set by: {spots}.")
+        out.append(
+            tr(
+                "Comfortable top speed {tempo} beats a minute, set by: {spots}.",
+                tempo=limit.tempo,
+                spots=spots,
+            )
+        )
     for change in hardest(changes(result))[:_MOST]:
         out.append(f"{change_title(change)}: {change_text(change, piece.meter, piece.tempo)}")
-    told = dict.fromkeys(f"Bar {bar}: {problem_text(problem)}" for bar, problem in result.problems())
+    told = dict.fromkeys(
+        tr("Bar {bar}: {problem}", bar=bar, problem=problem_text(problem))
+        for bar, problem in result.problems()
+    )
     return [*out, *list(told)[: 2 * _MOST]]
 
 

@@ -12,6 +12,7 @@ from gingham.core.fitting.placing import Stretch, slots_under
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.music.meter import Meter, count_at
 from gingham.core.pieces.lyrics import Syllable
+from gingham.language import tr, tr_c
 from gingham.paper.content import SheetOptions, SheetSection
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Block, Line, Op, Ribbon, Text
@@ -21,7 +22,7 @@ from gingham.words.names import signs
 LABELS = 34.0  # room at the left for the names of strings and rows
 _GAP, _CHORDS, _ROW, _NOTE, _BELOW = 8.4, 14.0, 10.5, 9.0, 9.0
 _PAD = 8.0
-_SWEPT = ("brush-down", "brush-up", "chuck")
+_SWEPT = {"brush-down": tr("brush"), "brush-up": tr_c("brush", "up"), "chuck": tr("chuck")}
 _SIGNS = {"hammer": "h", "pull": "p", "slide": "s"}
 
 
@@ -172,8 +173,8 @@ class _System:
             self.ops.append(Text(right, y, name, at(7), align="right", ink="quiet"))
         if not self.first:
             return
-        rows = [(self.y_fingers, "fingers"), (self.y_thumb, "thumb")]
-        rows += [(self.y_counts, "count")] if self.style.options.counts else []
+        rows = [(self.y_fingers, tr("fingers")), (self.y_thumb, tr("thumb"))]
+        rows += [(self.y_counts, tr("count"))] if self.style.options.counts else []
         self.ops += [Text(right, y, word, at(6.5), align="right", ink="quiet") for y, word in rows]
 
     def _frame(self, bar: FittedBar, x: float, width: float) -> None:
@@ -215,7 +216,7 @@ class _System:
         """The name of a bar's own pattern, where the section's pattern goes on, what went wrong there."""
         own = self.result.piece.sections[self.result.section]
         name, before = own.pattern_in(bar.number), own.pattern_in(bar.number - 1)
-        changed = name if name != own.pattern else f"back to {name}" if before != name else ""
+        changed = name if name != own.pattern else tr("back to {name}", name=name) if before != name else ""
         practised = self.style.options.measured_in(self.section.name)
         wrong = dict(practised.bars).get(bar.number, "") if practised is not None else ""
         return " · ".join(each for each in (changed, wrong) if each)
@@ -268,7 +269,7 @@ class _System:
             out.append(Text(left + width / 2, self.y_fingers, letter, at(8.5), True, "center", ink))
             left += width
         if swept and not letters:
-            word = {"brush-down": "brush", "brush-up": "up", "chuck": "chuck"}[swept[0].kind]
+            word = _SWEPT[swept[0].kind]
             out.append(Text(x, self.y_fingers, word, at(6.5), align="center", ink=_ink(swept[0])))
         if any(e.finger == "p" and e.pick is None for e in plucked):
             letter = style.options.naming.finger("p")

@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from gingham.core.patterns.shorthand import print_slot
-from gingham.words.names import FINGER_NAMES, listed, signs
+from gingham.language import tr, tr_c, tr_n
+from gingham.words.counts import counted
+from gingham.words.names import FINGER_NAMES, degree_name, listed, signs
 
 if TYPE_CHECKING:  # words for the bench do not need the bench itself: the window starts without it
     from fractions import Fraction
@@ -21,72 +23,82 @@ if TYPE_CHECKING:  # words for the bench do not need the bench itself: the windo
     from gingham.core.reasons import Reason, Value
 
 _TEXTS = {
-    "said-beats": "the thumb and down-strokes on the beats, the others between",
-    "said-beats-rest": "the thumb and down-strokes on the beats, with rests to the end of the bar",
-    "said-twice": "half a bar that comes twice",
-    "said-even": "evenly over one bar",
-    "said-filled": "one after the other, with rests to the end of the bar",
-    "said-count": "on the beats that you count",
-    "spoken-pinch": "A pinch is taken as thumb and middle.",
-    "spoken-double": "A double is taken as index and middle.",
-    "spoken-single": "A single pluck is taken as the index finger’s.",
-    "spoken-pick": "A pluck without a name is taken as the index finger’s.",
-    "spoken-together": "“{word}” is taken as plucked together.",
-    "spoken-apart": "“{word}” is taken as one after the other.",
-    "spoken-numbers-fingers": "Numbers are taken as fingers: 1 is the index finger.",
-    "spoken-numbers-strings": "Numbers are taken as strings.",
-    "spoken-dashes": "Dashes are taken as what parts the words, not as rests.",
-    "spoken-list": "“And” is taken as the end of a list, not as plucked together.",
-    "spoken-letter": "“{word}” is taken as string {string}: say low or high to choose.",
-    "spoken-count-alone": "A count alone: the thumb is taken on the beats, index and middle by turns between.",
-    "spoken-order": "This says the order but not the beats: choose how it sits.",
-    "spoken-strings": "The fingers were found for the strings on {chord}.",
-    "tap-grid": "Fitted to {count} places a beat; the taps are {ms} ms off on average.",
-    "tap-moved": "The tap at {count} was {ms} ms {side} and was moved there.",
-    "tap-joined": "Two fingers within {ms} ms at {count} were taken as a pinch.",
-    "tap-bars": "It lasts {bars}.",
-    "way-given": "on the beats as you said",
-    "way-tapped": "as you tapped it",
-    "way-even": "evenly over {bars}",
-    "way-even-in": "evenly over {beats}",
-    "way-rest-end": "{rests} at the end{where}",
-    "way-rest-second": "{rests} after the first{where}",
-    "way-spread": "spread out with {rests}{where}",
-    "way-cut": "cut short by the bar: {groups}",
-    "way-groups": "in groups: {groups}",
-    "way-roll": "on across the bar line, round again after {bars}",
-    "way-meter": "in {meter}, where it fills the bar",
-    "way-uncountable": "{strokes} plucks cannot be spread evenly over {beats} so that they can be counted.",
-    "var-outer": "{finger} on the outer string",
-    "var-outer-turns": "{finger} on both strings by turns",
-    "var-outer-last": "{finger} on the outer string the last time",
-    "var-pinch": "a pinch with the {finger} on {count}",
-    "var-pinch-every": "a pinch with the {finger} on every beat",
-    "var-left-out": "without the {finger} on {count}",
-    "var-filled": "the rest on {count} filled",
-    "var-filled-all": "all rests filled",
-    "var-halves": "the halves swapped",
-    "var-inside-out": "index and middle swapped",
-    "var-denser": "twice as dense",
-    "var-beats-only": "only what is on the beats",
-    "var-thumb-half": "the thumb on every other beat",
-    "var-thumb-once": "the thumb once a bar",
-    "fix-give": "Give beat {count} to the {to}",
-    "fix-give-home": "Give beat {count} to the {to} on string {string}",
-    "fix-stay": "Let the thumb stay on its first bass at beat {count}",
-    "fix-leave-out": "Leave the {finger} out at beat {count}",
-    "same-bar": "The same bar {times} times without an accent: a variation or an accent would give it shape.",
+    "said-beats": tr("the thumb and down-strokes on the beats, the others between"),
+    "said-beats-rest": tr("the thumb and down-strokes on the beats, with rests to the end of the bar"),
+    "said-twice": tr("half a bar that comes twice"),
+    "said-even": tr("evenly over one bar"),
+    "said-filled": tr("one after the other, with rests to the end of the bar"),
+    "said-count": tr("on the beats that you count"),
+    "spoken-pinch": tr("A pinch is taken as thumb and middle."),
+    "spoken-double": tr("A double is taken as index and middle."),
+    "spoken-single": tr("A single pluck is taken as the index finger’s."),
+    "spoken-pick": tr("A pluck without a name is taken as the index finger’s."),
+    "spoken-together": tr("“{word}” is taken as plucked together."),
+    "spoken-apart": tr("“{word}” is taken as one after the other."),
+    "spoken-numbers-fingers": tr("Numbers are taken as fingers: 1 is the index finger."),
+    "spoken-numbers-strings": tr("Numbers are taken as strings."),
+    "spoken-dashes": tr("Dashes are taken as what parts the words, not as rests."),
+    "spoken-list": tr("“And” is taken as the end of a list, not as plucked together."),
+    "spoken-letter": tr("“{word}” is taken as string {string}: say low or high to choose."),
+    "spoken-count-alone": tr(
+        "A count alone: the thumb is taken on the beats, index and middle by turns between."
+    ),
+    "spoken-order": tr("This says the order but not the beats: choose how it sits."),
+    "spoken-strings": tr("The fingers were found for the strings on {chord}."),
+    "tap-grid": tr("Fitted to {count} places a beat; the taps are {ms} ms off on average."),
+    "tap-moved": tr("The tap at {count} was {ms} ms {side} and was moved there."),
+    "tap-joined": tr("Two fingers within {ms} ms at {count} were taken as a pinch."),
+    "tap-bars": tr("It lasts {bars}."),
+    "way-given": tr("on the beats as you said"),
+    "way-tapped": tr("as you tapped it"),
+    "way-even": tr("evenly over {bars}"),
+    "way-even-in": tr("evenly over {beats}"),
+    "way-rest-end": tr("{rests} at the end{where}"),
+    "way-rest-second": tr("{rests} after the first{where}"),
+    "way-spread": tr("spread out with {rests}{where}"),
+    "way-cut": tr("cut short by the bar: {groups}"),
+    "way-groups": tr("in groups: {groups}"),
+    "way-roll": tr("on across the bar line, round again after {bars}"),
+    "way-meter": tr("in {meter}, where it fills the bar"),
+    "way-uncountable": tr(
+        "{strokes} plucks cannot be spread evenly over {beats} so that they can be counted."
+    ),
+    "var-outer": tr("{finger} on the outer string"),
+    "var-outer-turns": tr("{finger} on both strings by turns"),
+    "var-outer-last": tr("{finger} on the outer string the last time"),
+    "var-pinch": tr("a pinch with the {finger} on {count}"),
+    "var-pinch-every": tr("a pinch with the {finger} on every beat"),
+    "var-left-out": tr("without the {finger} on {count}"),
+    "var-filled": tr("the rest on {count} filled"),
+    "var-filled-all": tr("all rests filled"),
+    "var-halves": tr("the halves swapped"),
+    "var-inside-out": tr("index and middle swapped"),
+    "var-denser": tr("twice as dense"),
+    "var-beats-only": tr("only what is on the beats"),
+    "var-thumb-half": tr("the thumb on every other beat"),
+    "var-thumb-once": tr("the thumb once a bar"),
+    "fix-give": tr("Give beat {count} to the {to}"),
+    "fix-give-home": tr("Give beat {count} to the {to} on string {string}"),
+    "fix-stay": tr("Let the thumb stay on its first bass at beat {count}"),
+    "fix-leave-out": tr("Leave the {finger} out at beat {count}"),
+    "same-bar": tr(
+        "The same bar {times} times without an accent: a variation or an accent would give it shape."
+    ),
 }
 _THUMBS = {
-    "beats": "every beat",
-    "half": "beats 1 and 3",
-    "once": "once a bar",
-    "walking": "walking",
-    "free": "free",
-    "none": "none",
+    "beats": tr("every beat"),
+    "half": tr("beats 1 and 3"),
+    "once": tr("once a bar"),
+    "walking": tr_c("thumbs", "walking"),
+    "free": tr_c("thumbs", "free"),
+    "none": tr_c("thumbs", "none"),
 }
-_DENSITIES = {"sparse": "sparse", "medium": "medium", "dense": "dense"}
-_KINDS = {"added": "added", "left-out": "left out", "changed": "changed"}
+_DENSITIES = {
+    "sparse": tr_c("densities", "sparse"),
+    "medium": tr_c("densities", "medium"),
+    "dense": tr_c("densities", "dense"),
+}
+_KINDS = {"added": tr_c("kinds", "added"), "left-out": tr("left out"), "changed": tr_c("kinds", "changed")}
 
 
 def bench_text(reason: Reason) -> str:
@@ -108,26 +120,25 @@ def known_bench_codes() -> frozenset[str]:
 
 def cost_mark(cost: SoundCost) -> str:
     """What a variation loses in sound, in two or three words for a tile."""
-    lost = [f"a {word}" for word, names in (("third", cost.thirds), ("root", cost.roots)) if names]
-    lost += [f"string {cost.melody}"] if cost.melody is not None else []
-    return f"loses {listed(lost)}" if lost else ""
+    lost = [
+        tr("a {word}", word=word) for word, names in (("third", cost.thirds), ("root", cost.roots)) if names
+    ]
+    lost += [tr("string {melody}", melody=cost.melody)] if cost.melody is not None else []
+    return tr("loses {lost}", lost=listed(lost)) if lost else ""
 
 
 def cost_text(cost: SoundCost) -> str:
     """What a variation loses in sound as sentences, chord by chord; nothing where it loses nothing."""
     out = [
-        f"The {tone} of {listed([signs(name) for name in names])} is heard no more."
+        tr("The {tone} of {name} is heard no more.", tone=tone, name=listed([signs(name) for name in names]))
         for tone, names in (("third", cost.thirds), ("root", cost.roots))
         if names
     ]
     if cost.melody is not None:
-        out.append(f"String {cost.melody}, the outermost one, falls silent: a tune on it is lost.")
+        out.append(
+            tr("String {melody}, the outermost one, falls silent: a tune on it is lost.", melody=cost.melody)
+        )
     return " ".join(out)
-
-
-def counted(number: int, noun: str) -> str:
-    """`one rest`, `2 rests`."""
-    return f"one {noun}" if number == 1 else f"{number} {noun}s"
 
 
 def _shown(values: dict[str, Value]) -> dict[str, object]:
@@ -144,8 +155,12 @@ def _shown(values: dict[str, Value]) -> dict[str, object]:
         out["groups"] = "+".join(map(str, groups))
     if "places" in values:
         beats = values["beats"]
-        where = f", {values['places']} places"
-        out["where"] = f"{where} in {counted(beats, 'beat')}" if isinstance(beats, int) and beats else where
+        where = tr(", {values} places", values=values["places"])
+        out["where"] = (
+            tr("{where} in {how_many}", where=where, how_many=counted(beats, "beat"))
+            if isinstance(beats, int) and beats
+            else where
+        )
     return out
 
 
@@ -157,17 +172,23 @@ def fix_text(fix: Fix) -> str:
 def tags_text(tags: Tags) -> str:
     """One line of tags for the list."""
     parts = [
-        f"{len(tags.fingers)} fingers",
-        f"{_number(tags.strokes)} plucks a bar",
+        tr("{fingers} fingers", fingers=len(tags.fingers)),
+        tr("{number} plucks a bar", number=_number(tags.strokes)),
         _DENSITIES[tags.density],
     ]
-    parts.append(f"thumb {_THUMBS[tags.thumb]}")
-    for count, noun in ((tags.pinches, "pinch"), (tags.brushes, "brush"), (tags.chucks, "chuck")):
-        if count:
-            parts.append(
-                f"{count} {noun}{'es' if count > 1 and noun != 'chuck' else 's' if count > 1 else ''}"
-            )
+    parts.append(tr("thumb {thumb}", thumb=_THUMBS[tags.thumb]))
+    if tags.pinches:
+        parts.append(tr_n("{n} pinch", "{n} pinches", tags.pinches))
+    if tags.brushes:
+        parts.append(tr_n("{n} brush", "{n} brushes", tags.brushes))
+    if tags.chucks:
+        parts.append(tr_n("{n} chuck", "{n} chucks", tags.chucks))
     return ", ".join(parts)
+
+
+def density_words(tag: str) -> str:
+    """How dense a pattern is, in a word."""
+    return _DENSITIES[tag]
 
 
 def thumb_words(tag: str) -> str:
@@ -182,12 +203,15 @@ def _number(value: object) -> str:
 
 def part_text(part: PatternPart) -> str:
     """Which part of the pattern a short chord gets, and what it holds."""
-    has = [name for name, there in (("root", part.root), ("third", part.third)) if there]
-    lacks = [name for name, there in (("root", part.root), ("third", part.third)) if there is False]
-    text = f"Of the pattern it gets {part.first} to {part.last}"
+    tones = ((degree_name("1"), part.root), (degree_name("3"), part.third))
+    has = [name for name, there in tones if there]
+    lacks = [name for name, there in tones if there is False]
+    text = tr("Of the pattern it gets {first} to {last}", first=part.first, last=part.last)
     if has:
-        text += f", with the {listed(has)}"
-    return f"{text}{', ' if has else ' '}without the {listed(lacks)}." if lacks else f"{text}."
+        text += tr(", with the {has}", has=listed(has))
+    if lacks and not has:
+        return tr("{text} without the {lacks}.", text=text, lacks=listed(lacks))
+    return tr("{text}, without the {lacks}.", text=text, lacks=listed(lacks)) if lacks else f"{text}."
 
 
 def times_text(times: Fraction) -> str:
@@ -195,54 +219,60 @@ def times_text(times: Fraction) -> str:
     if times <= 1:
         return ""
     whole, part = divmod(times, 1)
-    return f"The pattern comes {whole} times{' and a part' if part else ''} here."
+    if part:
+        return tr("The pattern comes {whole} times and a part here.", whole=whole)
+    return tr("The pattern comes {whole} times here.", whole=whole)
 
 
 def rest_text(rest: tuple[int, int, int]) -> str:
     """What a chuck sweeps, and where it comes to rest so that the next pluck is ready."""
     first, last, place = rest
-    swept = f"string {first}" if first == last else f"strings {first} to {last}"
-    where = f"comes to rest on string {place}" if place else "comes to rest beyond the last string"
-    return f"The chuck sweeps {swept} and {where}."
+    swept = (
+        tr("string {first}", first=first)
+        if first == last
+        else tr("strings {first} to {last}", first=first, last=last)
+    )
+    where = (
+        tr("comes to rest on string {place}", place=place)
+        if place
+        else tr("comes to rest beyond the last string")
+    )
+    return tr("The chuck sweeps {swept} and {where}.", swept=swept, where=where)
 
 
 def rate_text(rates: tuple[Rate, ...]) -> str:
     """`thumb 2.4 a second, index 1.2`."""
     words = [f"{FINGER_NAMES[rate.finger]} {rate.per_s:.1f}" for rate in rates]
-    return f"Plucks a second: {', '.join(words)}." if words else ""
+    return tr("Plucks a second: {words}.", words=", ".join(words)) if words else ""
 
 
 def mix_text(mix: Mix) -> str:
     """What a mix was made of, and the seed that makes it again."""
-    seed = f" (seed {mix.seed})" if mix.seed is not None else ""
+    seed = tr(" (seed {seed})", seed=mix.seed) if mix.seed is not None else ""
     return f"{' · '.join(mix.used)}{seed}"
 
 
 def comparison_text(places: tuple[Compared, ...], rotation: int | None) -> str:
     """What differs, place by place; a rotation is said as one."""
     if rotation is not None:
-        return f"The same plucks, begun {counted(rotation, 'place')} later."
+        return tr("The same plucks, begun {how_many} later.", how_many=counted(rotation, "place"))
     found = [place for place in places if place.kind != "same"]
     if not found:
-        return "The same plucks at the same places."
+        return tr("The same plucks at the same places.")
     return "; ".join(_place_text(place) for place in found) + "."
 
 
 def _place_text(place: Compared) -> str:
     one, other = print_slot(place.one), print_slot(place.other)
     if place.kind == "changed":
-        return f"{place.count}: {one} becomes {other}"
+        return tr("{count}: {one} becomes {other}", count=place.count, one=one, other=other)
     return f"{place.count}: {one if place.kind == 'left-out' else other} {_KINDS[place.kind]}"
 
 
 def heard_text(heard: Heard) -> str:
     """`up to 144 · 1 hard change`; conflicts first."""
-    parts = (
-        [f"{heard.conflicts} {'conflict' if heard.conflicts == 1 else 'conflicts'}"]
-        if heard.conflicts
-        else []
-    )
-    parts.append(f"up to {heard.limit}")
+    parts = [tr_n("{n} conflict", "{n} conflicts", heard.conflicts)] if heard.conflicts else []
+    parts.append(tr("up to {limit}", limit=heard.limit))
     if heard.hard_changes:
-        parts.append(f"{heard.hard_changes} hard {'change' if heard.hard_changes == 1 else 'changes'}")
+        parts.append(tr_n("{n} hard change", "{n} hard changes", heard.hard_changes))
     return " · ".join(parts)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from gingham.core.instruments.retune import pegs
 from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.way import Way, own_choices
+from gingham.language import tr
 from gingham.words.form import ENDING_NAMES
 from gingham.words.names import signs
 from gingham.words.piece_text import about_text
@@ -15,32 +16,44 @@ from gingham.words.way import choice_text, rule_lines
 def fact_groups(piece: Piece) -> list[tuple[str, list[str]]]:
     """(title, lines) of every group that has something to say."""
     groups = [
-        ("Strings", [about_text(piece), *(peg_text(peg) for peg in pegs(piece.instrument))]),
-        ("Tempo", [f"{piece.tempo} beats a minute, {_feel(piece)}"]),
-        ("Form", _form(piece)),
-        ("How it is played", rule_lines(piece.rules)),
-        ("Exceptions", _exceptions(piece)),
-        ("Remarks", [piece.notes] if piece.notes else []),
-        ("Versions", [f"{version.when[:10]}: {version.note}" for version in piece.versions]),
+        (tr("Strings"), [about_text(piece), *(peg_text(peg) for peg in pegs(piece.instrument))]),
+        (tr("Tempo"), [tr("{tempo} beats a minute, {feel}", tempo=piece.tempo, feel=_feel(piece))]),
+        (tr("Form"), _form(piece)),
+        (tr("How it is played"), rule_lines(piece.rules)),
+        (tr("Exceptions"), _exceptions(piece)),
+        (tr("Remarks"), [piece.notes] if piece.notes else []),
+        (tr("Versions"), [f"{version.when[:10]}: {version.note}" for version in piece.versions]),
     ]
     return [(title, lines) for title, lines in groups if lines]
 
 
 def _feel(piece: Piece) -> str:
-    return "straight" if piece.swing * 2 == 1 else f"swung {piece.swing}"
+    return tr("straight") if piece.swing * 2 == 1 else tr("swung {swing}", swing=piece.swing)
 
 
 def _form(piece: Piece) -> list[str]:
     lines = [
-        f"{section.name}: {len(section.chords.bars)} bars, {section.pattern}"
-        + (f", {section.repeats} times in a row" if section.repeats > 1 else "")
+        tr(
+            "{name}: {bars} bars, {pattern}",
+            name=section.name,
+            bars=len(section.chords.bars),
+            pattern=section.pattern,
+        )
+        + (tr(", {repeats} times in a row", repeats=section.repeats) if section.repeats > 1 else "")
         for section in piece.sections
     ]
-    for practice, name in ((False, "Performance"), (True, "Practice")):
+    for practice, name in ((False, tr("Performance")), (True, tr("Practice"))):
         order = ", ".join(
             f"{t.section} ×{t.times}" if t.times > 1 else t.section for t in piece.turns(practice)
         )
-        lines.append(f"{name}: {order}; ending: {ENDING_NAMES[piece.form(practice).ending]}.")
+        lines.append(
+            tr(
+                "{name}: {order}; ending: {ending}.",
+                name=name,
+                order=order,
+                ending=ENDING_NAMES[piece.form(practice).ending],
+            )
+        )
     return lines
 
 

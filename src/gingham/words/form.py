@@ -13,18 +13,19 @@ from gingham.core.music.meter import Meter, count_at, seconds
 from gingham.core.patterns.density import DensityVersion
 from gingham.core.pieces.form import Turn
 from gingham.core.pieces.piece import Section
-from gingham.words.bench import counted
+from gingham.language import tr, tr_c, tr_n
 from gingham.words.card import PARTS
+from gingham.words.counts import counted
 from gingham.words.names import FINGER_NAMES, ORDINALS, signs
 
 ENDING_NAMES = {
-    "stop": "stops",
-    "ring": "last bass rings out",
-    "pinch": "all fingers at once",
-    "roll": "slow roll",
-    "brush": "slow brush",
-    "fade": "fades, going round",
-    "loop": "goes round",
+    "stop": tr_c("ending names", "stops"),
+    "ring": tr("last bass rings out"),
+    "pinch": tr("all fingers at once"),
+    "roll": tr("slow roll"),
+    "brush": tr("slow brush"),
+    "fade": tr("fades, going round"),
+    "loop": tr("goes round"),
 }
 _BREATH_S = 10
 
@@ -37,16 +38,22 @@ def jump_text(after: tuple[str, ...], following: str) -> str:
     """
     if all(name == following for name in after):
         return ""
-    named = [name or "the end" for name in after]
+    named = [name or tr("the end") for name in after]
     if len(set(named)) == 1:
-        return f"then {named[0]}"
+        return tr("then {named}", named=named[0])
     parts: list[str] = []
     begin = 0
     for number in range(1, len(named) + 1):
         if number == len(named) or named[number] != named[begin]:
-            which = ORDINALS[begin] if number - begin == 1 else f"{ORDINALS[begin]} to {ORDINALS[number - 1]}"
+            which = (
+                ORDINALS[begin]
+                if number - begin == 1
+                else tr("{begin} to {ordinals}", begin=ORDINALS[begin], ordinals=ORDINALS[number - 1])
+            )
             parts.append(
-                f"{which} time: {named[begin]}" if number <= len(ORDINALS) else f"later: {named[begin]}"
+                tr("{which} time: {begin}", which=which, begin=named[begin])
+                if number <= len(ORDINALS)
+                else tr("later: {begin}", begin=named[begin])
             )
             begin = number
         if number >= len(ORDINALS):
@@ -57,36 +64,53 @@ def jump_text(after: tuple[str, ...], following: str) -> str:
 def minutes_text(seconds: float) -> str:
     """`2 min 17 s`."""
     whole = round(seconds)
-    return f"{whole // 60} min {whole % 60} s" if whole >= 60 else f"{whole} s"
+    return tr("{whole} min {whole2} s", whole=whole // 60, whole2=whole % 60) if whole >= 60 else f"{whole} s"
 
 
 def sum_text(total: FormSum) -> str:
     """`33 bars, 1 min 50 s, 32 changes (17.5 a minute); plucks a second: thumb 1.0, fingers 1.3`."""
     if not total.bars:
-        return "no bars yet"
-    changes = f"{counted(total.changes, 'change')} ({total.changes_per_minute:g} a minute)"
-    plucks = f"plucks a second: thumb {total.thumb_per_s:.1f}, fingers {total.fingers_per_s:.1f}"
+        return tr("no bars yet")
+    changes = tr(
+        "{how_many} ({changes_per_minute:g} a minute)",
+        how_many=counted(total.changes, "change"),
+        changes_per_minute=total.changes_per_minute,
+    )
+    plucks = tr(
+        "plucks a second: thumb {thumb_per_s:.1f}, fingers {fingers_per_s:.1f}",
+        thumb_per_s=total.thumb_per_s,
+        fingers_per_s=total.fingers_per_s,
+    )
     return f"{counted(total.bars, 'bar')}, {minutes_text(total.seconds)}, {changes}; {plucks}"
 
 
 DENSITY_NAMES = {
-    "thumb": "thumb alone",
-    "beats": "on the beats",
-    "open-end": "end of the bar open",
-    "filled": "rests filled",
+    "thumb": tr("thumb alone"),
+    "beats": tr("on the beats"),
+    "open-end": tr("end of the bar open"),
+    "filled": tr("rests filled"),
 }
 
 
 def density_text(version: DensityVersion, places: int) -> str:
     """`on the beats (4 of 8 places)`."""
-    return f"{DENSITY_NAMES[version.kind]} ({version.plucked} of {places} places)"
+    return tr(
+        "{kind} ({plucked} of {places} places)",
+        kind=DENSITY_NAMES[version.kind],
+        plucked=version.plucked,
+        places=places,
+    )
 
 
 def sameness_text(same: Sameness) -> str:
     """What may be done where one pattern goes on for long; whoever wants it the same leaves it."""
-    return (
-        f"{same.pattern} goes on unchanged for {same.bars} bars from {same.section} on. Some leave it so; others open the "
-        "end of the bar before a change, put a fill into every eighth bar, or play one verse sparser (Density)."
+    return tr(
+        "{pattern} goes on unchanged for {bars} bars from {section} on. Some leave it so; "
+        "others open the end of the bar before a change, put a fill into every eighth bar, "
+        "or play one verse sparser (Density).",
+        pattern=same.pattern,
+        bars=same.bars,
+        section=same.section,
     )
 
 
@@ -94,9 +118,16 @@ def seam_text(seam: Seam) -> str:
     """Where both ends of a loop are the same chord."""
     if seam.chord is None:
         return ""
-    where = f"Where {seam.section} comes round" if seam.section else "Where the piece comes round"
-    return (
-        f"{where}, {signs(seam.chord)} meets itself: {_number(seam.cells)} passages of the pattern in a row."
+    where = (
+        tr("Where {section} comes round", section=seam.section)
+        if seam.section
+        else tr("Where the piece comes round")
+    )
+    return tr(
+        "{where}, {chord} meets itself: {number} passages of the pattern in a row.",
+        where=where,
+        chord=signs(seam.chord),
+        number=_number(seam.cells),
     )
 
 
@@ -108,10 +139,17 @@ def stays_text(stays: tuple[ChordStay, ...]) -> str:
         if signs(stay.chord) not in names:
             names.append(signs(stay.chord))
     parts = [
-        f"{', '.join(names)}: {_number(bars)} {'bar' if bars <= 1 else 'bars'}, {_number(cells)}× the pattern"
+        tr_n(
+            "{names}: {bars} bar, {times}× the pattern",
+            "{names}: {bars} bars, {times}× the pattern",
+            1 if bars <= 1 else 2,
+            names=", ".join(names),
+            bars=_number(bars),
+            times=_number(cells),
+        )
         for (bars, cells), names in by.items()
     ]
-    return "Here, " + "; ".join(parts) + "." if parts else ""
+    return tr("Here, ") + "; ".join(parts) + "." if parts else ""
 
 
 def _number(value: Fraction) -> str:
@@ -126,15 +164,15 @@ def placed_text(section: Section, meter: Meter) -> str:
     try:
         placed = section.placed_words(meter)
     except WordsError:
-        return "The words do not fit the bars any more; put bar lines between them."
+        return tr("The words do not fit the bars any more; put bar lines between them.")
     if not placed:
         return ""
     verses = max(s.verse for s in placed)
     guessed = any(s.guessed for s in placed)
     how = (
-        "where they lie is a guess: set bar lines to say it"
+        tr("where they lie is a guess: set bar lines to say it")
         if guessed
-        else "they lie where the bar lines say"
+        else tr("they lie where the bar lines say")
     )
     return f"{counted(len(placed), 'syllable')}, {counted(verses, 'verse')}; {how}."
 
@@ -153,10 +191,19 @@ def breath_text(section: Section, meter: Meter, tempo: int) -> str:
         return ""
     line, length = max(((n, max(t) - min(t)) for n, t in times.items()), key=lambda each: each[1])
     lasts_s = seconds(length + meter.tempo_beat, meter, tempo)
-    said = f"The longest line, {line + 1}, lasts {lasts_s:.1f} s at {tempo}."
+    said = tr(
+        "The longest line, {line}, lasts {lasts_s:.1f} s at {tempo}.",
+        line=line + 1,
+        lasts_s=lasts_s,
+        tempo=tempo,
+    )
     if lasts_s <= _BREATH_S:
         return said
-    return f"{said} More than {_BREATH_S} s is much for one breath: part the line, or sing it faster."
+    return tr(
+        "{said} More than {breath_s} s is much for one breath: part the line, or sing it faster.",
+        said=said,
+        breath_s=_BREATH_S,
+    )
 
 
 def start_text(checks: tuple[TuneCheck, ...]) -> str:
@@ -164,22 +211,35 @@ def start_text(checks: tuple[TuneCheck, ...]) -> str:
     if not checks:
         return ""
     first = checks[0]
-    where = f"Begin on {signs(str(first.pitch))}"
+    where = tr("Begin on {pitch}", pitch=signs(str(first.pitch)))
     if first.by is not None:
-        return f"{where}: the part plucks it with you."
+        return tr("{where}: the part plucks it with you.", where=where)
     if not first.carriers:
         return f"{where}."
     best = first.carriers[0]
-    return f"{where}: string {best.string}, {f'fret {best.fret}' if best.fret else 'open'}."
+    if not best.fret:
+        return tr("{where}: string {string}, open.", where=where, string=best.string)
+    return tr("{where}: string {string}, fret {fret}.", where=where, string=best.string, fret=best.fret)
 
 
 def inner_text(move: InnerMove, meter: Meter) -> str:
     """`Dsus4 to D: string 1 from fret 3 to 2, first heard in bar 3 on 3&`."""
-    names = f"{signs(move.before)} to {signs(move.after)}"
-    what = f"{names}: string {move.string} from fret {move.from_fret} to {move.to_fret}"
+    names = tr("{before} to {after}", before=signs(move.before), after=signs(move.after))
+    what = tr(
+        "{names}: string {string} from fret {from_fret} to {to_fret}",
+        names=names,
+        string=move.string,
+        from_fret=move.from_fret,
+        to_fret=move.to_fret,
+    )
     if move.heard_bar is None:
-        return f"{what}; nothing plucks it, so nobody hears it."
-    return f"{what}, the rest held; first heard in bar {move.heard_bar} on {count_at(meter, move.heard_at)}."
+        return tr("{what}; nothing plucks it, so nobody hears it.", what=what)
+    return tr(
+        "{what}, the rest held; first heard in bar {heard_bar} on {count_at}.",
+        what=what,
+        heard_bar=move.heard_bar,
+        count_at=count_at(meter, move.heard_at),
+    )
 
 
 def tune_lines(checks: tuple[TuneCheck, ...], meter: Meter) -> list[str]:
@@ -187,48 +247,90 @@ def tune_lines(checks: tuple[TuneCheck, ...], meter: Meter) -> list[str]:
     if not checks:
         return []
     carried = [c for c in checks if c.by is not None]
-    out = [f"The part sounds {len(carried)} of the {counted(len(checks), 'note')} of the tune."]
+    out = [
+        tr(
+            "The part sounds {carried} of the {how_many} of the tune.",
+            carried=len(carried),
+            how_many=counted(len(checks), "note"),
+        )
+    ]
     for check in checks:
         if check.by is None:
             out.append(_missed(check, meter))
-    return out[:9] + ([f"And {len(out) - 9} more."] if len(out) > 9 else [])
+    return out[:9] + ([tr("And {out} more.", out=len(out) - 9)] if len(out) > 9 else [])
 
 
 def note_text(check: TuneCheck, meter: Meter) -> str:
     """A note of the tune: who plucks it, or what would carry it."""
     if check.by is None:
         return _missed(check, meter)
-    where = f"Bar {check.note.bar} on {count_at(meter, check.note.at)}, {signs(str(check.pitch))}"
-    return f"{where}: {FINGER_NAMES.get(check.by, check.by)} plucks it."
+    where = tr(
+        "Bar {bar} on {count_at}, {pitch}",
+        bar=check.note.bar,
+        count_at=count_at(meter, check.note.at),
+        pitch=signs(str(check.pitch)),
+    )
+    return tr("{where}: {by} plucks it.", where=where, by=FINGER_NAMES.get(check.by, check.by))
 
 
 def _missed(check: TuneCheck, meter: Meter) -> str:
-    where = f"Bar {check.note.bar} on {count_at(meter, check.note.at)}, {signs(str(check.pitch))}"
+    where = tr(
+        "Bar {bar} on {count_at}, {pitch}",
+        bar=check.note.bar,
+        count_at=count_at(meter, check.note.at),
+        pitch=signs(str(check.pitch)),
+    )
     if not check.carriers:
-        return f"{where}: no string near {signs(check.chord)} has it; sing it, or take another shape."
+        return tr(
+            "{where}: no string near {chord} has it; sing it, or take another shape.",
+            where=where,
+            chord=signs(check.chord),
+        )
     best = check.carriers[0]
-    plucked = " (that string is plucked, at another fret)" if check.string_plucked and not best.shape else ""
+    plucked = (
+        tr(" (that string is plucked, at another fret)") if check.string_plucked and not best.shape else ""
+    )
     return f"{where}: {_carried(best, check)}{plucked}."
 
 
 def _carried(best: Carrier, check: TuneCheck) -> str:
     who = FINGER_NAMES[best.finger]
-    busy = "" if best.free else f", once the {who} is free there"
+    busy = "" if best.free else tr(", once the {who} is free there", who=who)
     if best.shape:
-        return f"{signs(check.chord)} holds it: the {who} on string {best.string} would carry it{busy}"
-    how = f"stopped at fret {best.fret}" if best.fret else "left open"
-    return f"the {who} on string {best.string}, {how}, would carry it{busy}"
+        return tr(
+            "{chord} holds it: the {who} on string {string} would carry it{busy}",
+            chord=signs(check.chord),
+            who=who,
+            string=best.string,
+            busy=busy,
+        )
+    how = tr("stopped at fret {fret}", fret=best.fret) if best.fret else tr("left open")
+    return tr(
+        "the {who} on string {string}, {how}, would carry it{busy}",
+        who=who,
+        string=best.string,
+        how=how,
+        busy=busy,
+    )
 
 
 def line_text(section: Section) -> str:
     """`4 bars: Am, F, C, G`: a chord line in words, the first eight chords of it."""
     places = (place.symbol for bar in section.chords.bars for place in bar)
     chords = [signs(symbol) for symbol in places if symbol not in ("/", "%")]
-    said = ", ".join(chords[:8]) + (" and so on" if len(chords) > 8 else "")
-    return f"{counted(len(section.chords.bars), 'bar')}: {said}" if chords else "no chords"
+    said = ", ".join(chords[:8]) + (tr(" and so on") if len(chords) > 8 else "")
+    return f"{counted(len(section.chords.bars), 'bar')}: {said}" if chords else tr("no chords")
 
 
 def turn_text(turn: Turn, bars: int, number: int, count: int) -> str:
     """`Verse, 8 bars, 2 times in a row, turn 1 of 4`."""
-    times = f", {turn.times} times in a row" if turn.times > 1 else ""
-    return f"{turn.section}, {bars} {'bar' if bars == 1 else 'bars'}{times}, turn {number} of {count}"
+    times = tr(", {times} times in a row", times=turn.times) if turn.times > 1 else ""
+    return tr_n(
+        "{section}, {n} bar{times}, turn {number} of {count}",
+        "{section}, {n} bars{times}, turn {number} of {count}",
+        bars,
+        section=turn.section,
+        times=times,
+        number=number,
+        count=count,
+    )

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from gingham.language import tr, tr_c
+
 FORMAT_NAMES = {
-    ".pdf": "Sheet, PDF",
-    ".svg": "Sheet, SVG picture",
-    ".png": "Sheet, PNG picture",
-    ".musicxml": "MusicXML",
-    ".mid": "MIDI",
-    ".txt": "Tablature as text",
-    ".csv": "Table of plucks, CSV",
-    ".wav": "Sound, WAV",
-    ".flac": "Sound, FLAC",
+    ".pdf": tr("Sheet, PDF"),
+    ".svg": tr("Sheet, SVG picture"),
+    ".png": tr("Sheet, PNG picture"),
+    ".musicxml": tr_c("format names", "MusicXML"),
+    ".mid": tr_c("format names", "MIDI"),
+    ".txt": tr("Tablature as text"),
+    ".csv": tr("Table of plucks, CSV"),
+    ".wav": tr("Sound, WAV"),
+    ".flac": tr("Sound, FLAC"),
 }
 
 

@@ -8,27 +8,32 @@ from __future__ import annotations
 
 import msgspec
 
+from gingham.language import tr, tr_c
 from gingham.words.names import FINGER_NAMES, PICK_ROWS
 
 FINGER_NAMINGS = {
     "pima": "p i m a c",
     "letters": "T I M R L",
     "numbers": "T ‹1› ‹2› ‹3› ‹4›",
-    "words": "thumb, index, middle, ring, little",
+    "words": tr("thumb, index, middle, ring, little"),
 }
 STRING_NAMINGS = {
-    "numbers": "string 3",
-    "letters": "G string",
-    "both": "string 3, G",
-    "places": "3rd string from the floor",
+    "numbers": tr("string 3"),
+    "letters": tr("G string"),
+    "both": tr("string 3, G"),
+    "places": tr("3rd string from the floor"),
 }
 COUNT_NAMINGS = {
-    "la-li": "1 & · 1 e & a · 1 la li",
-    "trip-let": "1 & · 1 e & a · 1 trip let",
-    "and-a": "1 & · 1 e & a · 1 & a",
-    "places": "1 2 3 4 5 …, every place",
+    "la-li": tr("1 & · 1 e & a · 1 la li"),
+    "trip-let": tr("1 & · 1 e & a · 1 trip let"),
+    "and-a": tr("1 & · 1 e & a · 1 & a"),
+    "places": tr("1 2 3 4 5 …, every place"),
 }
-FRET_NAMINGS = {"capo": "from the capo", "nut": "from the nut", "both": "from the capo (from the nut)"}
+FRET_NAMINGS = {
+    "capo": tr("from the capo"),
+    "nut": tr("from the nut"),
+    "both": tr("from the capo (from the nut)"),
+}
 NAMINGS = {
     "fingers": FINGER_NAMINGS,
     "strings": STRING_NAMINGS,
@@ -41,9 +46,12 @@ _FINGERS = {
     "numbers": dict(zip("pimac", ("T", "‹1›", "‹2›", "‹3›", "‹4›"), strict=True)),
     "words": dict(zip("pimac", ("th", "in", "mi", "ri", "lt"), strict=True)),
 }
-_FROM_FLOOR = {1: "1st", 2: "2nd", 3: "3rd"}
+_FROM_FLOOR = {1: tr_c("from floor", "1st"), 2: tr_c("from floor", "2nd"), 3: tr_c("from floor", "3rd")}
 _PICK = {"down": "↓", "up": "↑"}
-_TRIPLETS = {"trip-let": {"la": "trip", "li": "let"}, "and-a": {"la": "&", "li": "a"}}
+_TRIPLETS = {
+    "trip-let": {"la": tr_c("triplets", "trip"), "li": tr_c("triplets", "let")},
+    "and-a": {"la": "&", "li": "a"},
+}
 
 
 class Naming(msgspec.Struct, frozen=True):
@@ -79,12 +87,14 @@ class Naming(msgspec.Struct, frozen=True):
     def string(self, number: int, note: str) -> str:
         """The name of a string; `note` is its open note."""
         if self.strings == "letters" and note:
-            return f"{note} string"
+            return tr("{note} string", note=note)
         if self.strings == "both" and note:
-            return f"string {number}, {note}"
+            return tr("string {number}, {note}", number=number, note=note)
         if self.strings == "places":
-            return f"{_FROM_FLOOR.get(number, f'{number}th')} from the floor"
-        return f"string {number}"
+            return tr(
+                "{which} from the floor", which=_FROM_FLOOR.get(number, tr("{number}th", number=number))
+            )
+        return tr("string {number}", number=number)
 
     def syllable(self, syllable: str, place: int) -> str:
         """What is said at a place: the beat's number or a syllable; `place` counts places from the bar line."""

@@ -19,8 +19,10 @@ from gingham.core.music.numeral import numeral
 from gingham.core.patterns.pattern import Pluck
 from gingham.core.pieces.piece import HereOverride, Override, RulesOverride
 from gingham.core.shapes.naming import names_of
+from gingham.language import tr, tr_c, tr_n
 from gingham.words.bench import part_text, rest_text, times_text
 from gingham.words.changes import change_text
+from gingham.words.counts import strings_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, PLUCKERS, degree_name, lane_name, listed, signs
 from gingham.words.naming import FRET_NAMINGS, USUAL, Naming
 from gingham.words.plans import own_text
@@ -38,11 +40,16 @@ class PanelLine(msgspec.Struct, frozen=True):
 def where_text(result: Result, fitted: FittedSpan) -> str:
     """`D, bar 3 from beat 3`."""
     span = fitted.span
-    name = signs(span.chord.text) if span.chord else "Silence"
-    bar = "the pick-up" if span.bar == 0 else f"bar {span.bar}"
+    name = signs(span.chord.text) if span.chord else tr("Silence")
+    bar = tr("the pick-up") if span.bar == 0 else tr("bar {bar}", bar=span.bar)
     if span.at == 0:
         return f"{name}, {bar}"
-    return f"{name}, {bar} from beat {count_at(result.piece.meter, span.at)}"
+    return tr(
+        "{name}, {bar} from beat {count_at}",
+        name=name,
+        bar=bar,
+        count_at=count_at(result.piece.meter, span.at),
+    )
 
 
 def chord_lines(result: Result, index: int, naming: Naming = USUAL) -> list[PanelLine]:
@@ -53,15 +60,19 @@ def chord_lines(result: Result, index: int, naming: Naming = USUAL) -> list[Pane
     fitted = result.spans[index]
     lines = [PanelLine("head", where_text(result, fitted))]
     if fitted.assignment is None:
-        why = "Nothing sounds here." if fitted.span.chord is None else ""
+        why = tr("Nothing sounds here.") if fitted.span.chord is None else ""
         return [*lines, *([PanelLine("text", why)] if why else []), *_faults(result, index)]
     assignment = fitted.assignment
     if result.piece.capo:
         lines.append(
             PanelLine(
                 "quiet",
-                f"sounds {signs(assignment.sounding.text)} with the capo at {result.piece.capo}; frets count "
-                f"{FRET_NAMINGS[naming.frets]}",
+                tr(
+                    "sounds {text} with the capo at {capo}; frets count {frets}",
+                    text=signs(assignment.sounding.text),
+                    capo=result.piece.capo,
+                    frets=FRET_NAMINGS[naming.frets],
+                ),
             )
         )
     lines.append(PanelLine("quiet", numeral_text(assignment.chord, result.piece.shape_key())))
@@ -83,9 +94,12 @@ def numeral_text(chord: Chord, key: Key) -> str:
     """`V7 in G, seventh in the bass`: the chord in the key of the shapes."""
     over = ""
     if chord.bass is not None and chord.bass.pitch_class != chord.root.pitch_class:
-        over = f", {degree_name(str(chord.tone_at(chord.bass.pitch_class)[0]))} in the bass"
+        over = tr(
+            ", {degree_name} in the bass",
+            degree_name=degree_name(str(chord.tone_at(chord.bass.pitch_class)[0])),
+        )
     name = numeral(chord, key).replace("b", "♭").replace("#", "♯")
-    return f"{name} in {signs(str(key))}{over}"
+    return tr("{name} in {key}{over}", name=name, key=signs(str(key)), over=over)
 
 
 def _walk_lines(result: Result, index: int, naming: Naming) -> list[PanelLine]:
@@ -99,9 +113,20 @@ def _walk_lines(result: Result, index: int, naming: Naming) -> list[PanelLine]:
     if not steps:
         return []
     capo = result.piece.capo
-    places = listed([f"string {e.string} {_place(e.fret or 0, naming, capo)}" for e in steps])
-    instead = listed([f"string {e.instead}" for e in steps])
-    return [PanelLine("text", f"The thumb walks on: {places}.", f"In place of {instead}.")]
+    places = listed(
+        [
+            tr("string {string} {place}", string=e.string, place=_place(e.fret or 0, naming, capo))
+            for e in steps
+        ]
+    )
+    instead = listed([tr("string {instead}", instead=e.instead) for e in steps])
+    return [
+        PanelLine(
+            "text",
+            tr("The thumb walks on: {places}.", places=places),
+            tr("In place of {instead}.", instead=instead),
+        )
+    ]
 
 
 def _begun(result: Result, index: int, bar: int, event: Event) -> bool:
@@ -115,13 +140,18 @@ def _change_lines(result: Result, index: int) -> list[PanelLine]:
     if change is None:
         return []
     piece = result.piece
-    title = f"{signs(change.before)} to {signs(change.after)}{' (going round)' if change.seam else ''}"
+    names = {"before": signs(change.before), "after": signs(change.after)}
+    title = (
+        tr("{before} to {after} (going round)", **names)
+        if change.seam
+        else tr("{before} to {after}", **names)
+    )
     return [PanelLine("text", f"{title}:", change_text(change, piece.meter, piece.tempo))]
 
 
 def _bass_lines(result: Result, assignment: Assignment, naming: Naming) -> list[PanelLine]:
     out: list[PanelLine] = []
-    noun = "thumb string" if result.piece.instrument.reentrant else "bass"
+    noun = tr("thumb string") if result.piece.instrument.reentrant else tr("bass")
     for number, choice in enumerate(assignment.basses):
         name = f"{ORDINALS[number].capitalize()} {noun}"
         out.append(
@@ -141,19 +171,33 @@ def _lowest_lines(result: Result, index: int, naming: Naming) -> list[PanelLine]
     if lowest is None or assignment is None:
         return []
     above = [str(choice.string) for choice in assignment.basses if choice.string > lowest]
-    more = f"String {above[0]} sounds above it, so it is no bass." if above else ""
+    more = tr("String {above} sounds above it, so it is no bass.", above=above[0]) if above else ""
     if len(above) > 1:
-        more = f"Strings {listed(above)} sound above it, so they are no basses."
-    return [PanelLine("quiet", f"Lowest here: {_string_text(result, assignment, lowest, naming)}.", more)]
+        more = tr("Strings {above} sound above it, so they are no basses.", above=listed(above))
+    return [
+        PanelLine(
+            "quiet",
+            tr("Lowest here: {string}.", string=_string_text(result, assignment, lowest, naming)),
+            more,
+        )
+    ]
 
 
 def unison_text(each: Unison) -> str:
     """`Thumb and ring sound the same A on strings 4 and 1 (bar 2 at 1, 2 times).`"""
     who = listed([PLUCKERS[plucker] for plucker in each.pluckers])
     strings = listed([str(string) for string in each.strings])
-    often = "" if each.times == 1 else f", {each.times} times"
+    often = "" if each.times == 1 else tr(", {times} times", times=each.times)
     note = signs(str(each.pitch.note))
-    return f"{who.capitalize()} sound the same {note} on strings {strings} (bar {each.bar} at {each.count}{often})."
+    return tr(
+        "{who} sound the same {note} on strings {strings} (bar {bar} at {count}{often}).",
+        who=who.capitalize(),
+        note=note,
+        strings=strings,
+        bar=each.bar,
+        count=each.count,
+        often=often,
+    )
 
 
 def _sentence(choice: StringChoice) -> str:
@@ -162,7 +206,7 @@ def _sentence(choice: StringChoice) -> str:
 
 
 def _place(fret: int, naming: Naming, capo: int) -> str:
-    return f"fret {naming.fret(fret, capo)}" if fret else "open"
+    return tr("fret {fret}", fret=naming.fret(fret, capo)) if fret else tr("open")
 
 
 def _string_text(
@@ -172,16 +216,23 @@ def _string_text(
     if fret is None and string <= len(assignment.shape.frets):
         fret = assignment.shape.fret(string)
     if fret is None:
-        return f"string {string}, which is silent in this shape"
+        return tr("string {string}, which is silent in this shape", string=string)
     piece = result.piece
     pitch, degree = pitch_on(assignment, piece.instrument, piece.capo, string, fret)
     _, note, _ = assignment.chord.tone_at(piece.instrument.open_midi(string) + fret)
     place = _place(fret, naming, piece.capo)
-    sounds = f" (sounds {signs(str(pitch.note))})" if pitch and piece.capo else ""
-    return f"string {string} {place}, {signs(str(note))}{sounds}, the {degree_name(degree or '1')}"
+    sounds = tr(" (sounds {note})", note=signs(str(pitch.note))) if pitch and piece.capo else ""
+    return tr(
+        "string {string} {place}, {note}{sounds}, the {degree_name}",
+        string=string,
+        place=place,
+        note=signs(str(note)),
+        sounds=sounds,
+        degree_name=degree_name(degree or "1"),
+    )
 
 
-_CROWDED = (
+_CROWDED = tr(
     "Three fingers and two thumb strings do not all fit here: let the thumb stay on its bass, "
     "use one finger fewer, or take the fifth on string 5."
 )
@@ -195,11 +246,14 @@ def _finger_lines(result: Result, fitted: FittedSpan, assignment: Assignment) ->
         return []
     if assignment.hand == "pick":
         strings = listed([str(choice.string) for _, choice in shown])
-        return [PanelLine("text", f"Beside the basses the pick takes string {strings}.")]
-    words = [f"{FINGER_NAMES[finger]} on string {choice.string}" for finger, choice in shown]
+        return [PanelLine("text", tr("Beside the basses the pick takes string {strings}.", strings=strings))]
+    words = [
+        tr("{finger} on string {string}", finger=FINGER_NAMES[finger], string=choice.string)
+        for finger, choice in shown
+    ]
     text = listed(words)
     codes = {reason.code for _, choice in shown for reason in choice.reasons}
-    moved = "The thumb needs string 3 here, so the fingers move over by one."
+    moved = tr("The thumb needs string 3 here, so the fingers move over by one.")
     out = [PanelLine("text", f"{text[:1].upper()}{text[1:]}.", moved if "finger-shifted" in codes else "")]
     if "finger-shifted" in codes and [choice.string for _, choice in shown].count(1) > 1:
         out.append(PanelLine("fault", _CROWDED))
@@ -213,8 +267,16 @@ def _finger_lines(result: Result, fitted: FittedSpan, assignment: Assignment) ->
 
 def _heard_lines(result: Result, fitted: FittedSpan) -> list[PanelLine]:
     if not fitted.heard:
-        return [PanelLine("quiet", "No string is plucked on this chord.")]
-    return [PanelLine("text", f"You hear the {listed([degree_name(degree) for degree in fitted.heard])}.")]
+        return [PanelLine("quiet", tr("No string is plucked on this chord."))]
+    return [
+        PanelLine(
+            "text",
+            tr(
+                "You hear the {degree_name}.",
+                degree_name=listed([degree_name(degree) for degree in fitted.heard]),
+            ),
+        )
+    ]
 
 
 def _hold_lines(result: Result, index: int) -> list[PanelLine]:
@@ -223,11 +285,22 @@ def _hold_lines(result: Result, index: int) -> list[PanelLine]:
     if not free:
         return []
     digits = listed([str(finger) for finger in free])
-    noun, verb = ("finger", "is") if len(free) == 1 else ("fingers", "are")
     away = slips(result, index)
-    strings = f"string{'s' if len(away) > 1 else ''} {listed([str(s) for s in away])}"
-    why = f"Holding all of it keeps a slip onto {strings} in the chord." if away else ""
-    return [PanelLine("quiet", f"Hold {fitted.hold}: fretting {noun} {digits} {verb} free.", why)]
+    strings = strings_text(away)
+    why = tr("Holding all of it keeps a slip onto {strings} in the chord.", strings=strings) if away else ""
+    return [
+        PanelLine(
+            "quiet",
+            tr_n(
+                "Hold {hold}: fretting finger {digits} is free.",
+                "Hold {hold}: fretting fingers {digits} are free.",
+                len(free),
+                hold=fitted.hold,
+                digits=digits,
+            ),
+            why,
+        )
+    ]
 
 
 def _faults(result: Result, index: int) -> list[PanelLine]:
@@ -248,26 +321,41 @@ def _faults(result: Result, index: int) -> list[PanelLine]:
             assignment.shape, result.piece.instrument, result.piece.capo, result.piece.shape_key(), 2
         )
         also = listed([signs(name.text) for name in names])
-        tips += [PanelLine("quiet", f"The shape {assignment.shape} would be called {also}.")] if also else []
-    faults = [PanelLine("fault", text if n == 1 else f"{text} ({n} times)") for text, n in counts.items()]
+        tips += (
+            [
+                PanelLine(
+                    "quiet",
+                    tr("The shape {shape} would be called {also}.", shape=assignment.shape, also=also),
+                )
+            ]
+            if also
+            else []
+        )
+    faults = [
+        PanelLine("fault", text if n == 1 else tr("{text} ({n} times)", text=text, n=n))
+        for text, n in counts.items()
+    ]
     return [*faults, *tips]
 
 
 def bring_in_text(each: BringIn) -> str:
     """The smallest change that makes a missing tone heard."""
-    return (
-        f"The {lane_name(each.lane)} on string {each.string} would bring the {degree_name(each.degree)} in."
+    return tr(
+        "The {lane_name} on string {string} would bring the {degree_name} in.",
+        lane_name=lane_name(each.lane),
+        string=each.string,
+        degree_name=degree_name(each.degree),
     )
 
 
 _KINDS = {
-    "brush-down": "brush",
-    "brush-up": "up-brush",
-    "chuck": "chuck",
-    "hammer": "hammer-on",
-    "pull": "pull-off",
-    "slide": "slide",
-    "walk": "thumb, walking",
+    "brush-down": tr_c("kinds", "brush"),
+    "brush-up": tr_c("kinds", "up-brush"),
+    "chuck": tr_c("kinds", "chuck"),
+    "hammer": tr_c("kinds", "hammer-on"),
+    "pull": tr_c("kinds", "pull-off"),
+    "slide": tr_c("kinds", "slide"),
+    "walk": tr("thumb, walking"),
 }
 
 
@@ -276,18 +364,33 @@ def event_text(event: Event, capo: int = 0) -> str:
 
     Under a capo the fret is counted from it, and the fret on the neck is said too.
     """
-    who = _KINDS.get(event.kind) or (PLUCKERS[event.plucker] if event.plucker else "pluck")
+    who = _KINDS.get(event.kind) or (PLUCKERS[event.plucker] if event.plucker else tr("pluck"))
     if event.silent:
-        return f"{who.capitalize()} on string {event.string}: left out here."
+        return tr(
+            "{who} on string {string}: left out here.",
+            who=who.capitalize(),
+            string=event.string,
+        )
     if event.fret is None or event.pitch is None:
-        return f"{who.capitalize()} on string {event.string}: silent in this shape."
-    place = "open" if event.fret == 0 else f"fret {event.fret}"
+        return tr(
+            "{who} on string {string}: silent in this shape.",
+            who=who.capitalize(),
+            string=event.string,
+        )
+    place = tr("open") if event.fret == 0 else tr("fret {fret}", fret=event.fret)
     if capo:
-        place += f" (fret {event.fret + capo} on the neck)"
+        place += tr(" (fret {fret} on the neck)", fret=event.fret + capo)
     note = signs(str(event.pitch.note))
-    instead = f" Instead of string {event.instead}." if event.instead is not None else ""
-    what = f"{note}, the {degree_name(event.degree or '1')}"
-    return f"{who.capitalize()} on string {event.string} {place}: {what}.{instead}"
+    instead = tr(" Instead of string {instead}.", instead=event.instead) if event.instead is not None else ""
+    what = tr("{note}, the {degree_name}", note=note, degree_name=degree_name(event.degree or "1"))
+    return tr(
+        "{who} on string {string} {place}: {what}.{instead}",
+        who=who.capitalize(),
+        string=event.string,
+        place=place,
+        what=what,
+        instead=instead,
+    )
 
 
 def place_text(result: Result, span: int, bar: int, count: str, events: list[Event]) -> str:
@@ -295,20 +398,33 @@ def place_text(result: Result, span: int, bar: int, count: str, events: list[Eve
     chord = result.spans[span].span.chord if 0 <= span < len(result.spans) else None
     name = f"{signs(chord.text)}, " if chord is not None else ""
     plucks = [event_text(event, result.piece.capo).split(":")[0].rstrip(".").lower() for event in events]
-    return f"{name}bar {bar} at {count}: {', '.join(plucks) or 'rest'}"
+    return tr(
+        "{name}bar {bar} at {count}: {plucks}",
+        name=name,
+        bar=bar,
+        count=count,
+        plucks=", ".join(plucks) or tr("rest"),
+    )
 
 
 def override_text(override: Override) -> str:
     """An exception in words: `D: middle on string 1`."""
     if isinstance(override, HereOverride):
-        where = f"{override.section}, bar {override.bar}"
-        what = "is left out" if override.string is None else f"on string {override.string}"
+        where = tr("{section}, bar {bar}", section=override.section, bar=override.bar)
+        what = (
+            tr("is left out") if override.string is None else tr("on string {string}", string=override.string)
+        )
         return f"{where}: {FINGER_NAMES[override.finger]} {what}"
     if isinstance(override, RulesOverride):
         return f"{signs(override.symbol)}: {own_text(override.own)}"
-    return f"{signs(override.symbol)}: {lane_name(override.lane)} on string {override.string}"
+    return tr(
+        "{symbol}: {lane_name} on string {string}",
+        symbol=signs(override.symbol),
+        lane_name=lane_name(override.lane),
+        string=override.string,
+    )
 
 
 def asleep_text(count: int) -> str:
     """What the list says of exceptions whose pluck is gone."""
-    return "asleep: no pluck there now" if count else ""
+    return tr("asleep: no pluck there now") if count else ""

@@ -6,6 +6,7 @@ from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.piece_map import Conflict, PieceMap
 from gingham.core.music.meter import count_at
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr, tr_n
 from gingham.words.names import INSTRUMENT_NAMES, signs
 from gingham.words.reasons import problem_text
 
@@ -13,7 +14,7 @@ from gingham.words.reasons import problem_text
 def tempo_text(piece: Piece) -> str:
     """In meters of three eighths a beat: the same tempo in eighths, `= 162 eighths`."""
     eighths = piece.meter.tempo_beat * 8
-    return f"= {piece.tempo * eighths} eighths" if eighths == 3 else ""
+    return tr("= {tempo} eighths", tempo=piece.tempo * eighths) if eighths == 3 else ""
 
 
 def about_text(piece: Piece) -> str:
@@ -22,10 +23,12 @@ def about_text(piece: Piece) -> str:
     parts = [INSTRUMENT_NAMES[piece.instrument.id], tuning]
     key = piece.shape_key()
     if piece.capo:
-        parts += [f"capo {piece.capo}", str(piece.meter)]
-        parts.append(f"shapes in {signs(str(key))}, sounds in {signs(str(key.up(piece.capo)))}")
+        parts += [tr("capo {capo}", capo=piece.capo), str(piece.meter)]
+        parts.append(
+            tr("shapes in {key}, sounds in {up}", key=signs(str(key)), up=signs(str(key.up(piece.capo))))
+        )
     else:
-        parts += [str(piece.meter), f"in {signs(str(key))}"]
+        parts += [str(piece.meter), tr("in {key}", key=signs(str(key)))]
     return "  ·  ".join(parts)
 
 
@@ -35,10 +38,13 @@ def about_line(piece: Piece) -> str:
     tuning = " ".join(signs(str(pitch.note)) for pitch in instrument.tuning)
     usual = instrument.tuning == CATALOGUE[instrument.id].tuning
     if piece.capo:
-        sounding, shapes = f"sounds in {signs(str(key.up(piece.capo)))}", f"shapes in {signs(str(key))}"
+        sounding, shapes = (
+            tr("sounds in {up}", up=signs(str(key.up(piece.capo)))),
+            tr("shapes in {key}", key=signs(str(key))),
+        )
     else:
-        sounding, shapes = f"in {signs(str(key))}", ""
-    capo = f"capo {piece.capo}" if piece.capo else ""
+        sounding, shapes = tr("in {key}", key=signs(str(key))), ""
+    capo = tr("capo {capo}", capo=piece.capo) if piece.capo else ""
     name = INSTRUMENT_NAMES[instrument.id]
     odd, even = ("", tuning) if usual else (tuning, "")
     return "  ·  ".join(part for part in (name, odd, capo, sounding, str(piece.meter), shapes, even) if part)
@@ -47,28 +53,28 @@ def about_line(piece: Piece) -> str:
 def map_text(found: PieceMap, index: int | None) -> str:
     """`Verse, bar 2 of 8: a bar of its own, 1 conflict`; the whole piece without an index."""
     if index is None or not 0 <= index < len(found.tiles):
-        return f"{len(found.tiles)} bars, {problems_text(found)}"
+        return tr("{tiles} bars, {problems}", tiles=len(found.tiles), problems=problems_text(found))
     tile = found.tiles[index]
     section = found.piece.sections[tile.section]
     known = (
-        ("a bar of its own", tile.own),
-        ("one of the hardest changes", tile.hard),
+        (tr("a bar of its own"), tile.own),
+        (tr("one of the hardest changes"), tile.hard),
         (conflicts_text(tile.problems), bool(tile.problems)),
         (remarks_text(tile.remarks), bool(tile.remarks)),
     )
     said = ", ".join(words for words, holds in known if holds)
-    where = f"{section.name}, bar {tile.bar} of {len(section.chords.bars)}"
+    where = tr("{name}, bar {bar} of {bars}", name=section.name, bar=tile.bar, bars=len(section.chords.bars))
     return f"{where}: {said}" if said else where
 
 
 def conflicts_text(count: int) -> str:
     """`no conflicts`, `1 conflict`, `3 conflicts`."""
-    return f"{count or 'no'} {'conflict' if count == 1 else 'conflicts'}"
+    return tr_n("{n} conflict", "{n} conflicts", count) if count else tr("no conflicts")
 
 
 def remarks_text(count: int) -> str:
     """`1 remark`, `2 remarks`."""
-    return f"{count} {'remark' if count == 1 else 'remarks'}"
+    return tr_n("{n} remark", "{n} remarks", count)
 
 
 def problems_text(found: PieceMap) -> str:
@@ -83,5 +89,12 @@ def conflict_line(found: PieceMap, conflict: Conflict) -> str:
     piece = found.piece
     count = count_at(piece.meter, conflict.at % piece.meter.bar)
     name = piece.sections[conflict.section].name
-    kind = "Remark: " if conflict.advice else ""
-    return f"{kind}{name}, bar {conflict.bar} at {count}. {problem_text(conflict.problem)}"
+    kind = tr("Remark: ") if conflict.advice else ""
+    return tr(
+        "{kind}{name}, bar {bar} at {count}. {problem}",
+        kind=kind,
+        name=name,
+        bar=conflict.bar,
+        count=count,
+        problem=problem_text(conflict.problem),
+    )

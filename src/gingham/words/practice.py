@@ -10,141 +10,159 @@ from gingham.core.music.meter import Meter, count_at
 from gingham.core.practice.session import Item
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.core.reasons import Reason, Value
+from gingham.language import tr, tr_c, tr_n
 from gingham.words.changes import fretting_finger
 from gingham.words.names import FINGER_NAMES, signs
 
 ORDER_NAMES = {
-    "picking": "the picking hand first",
-    "chords": "the chords first",
-    "mixed": "both by turns",
-    "sections": "section by section",
+    "picking": tr("the picking hand first"),
+    "chords": tr("the chords first"),
+    "mixed": tr("both by turns"),
+    "sections": tr("section by section"),
 }
 JOIN_NAMES = {
-    "pimac": "thumb, index, middle, ring",
-    "imacp": "fingers first, then the thumb",
-    "pamic": "thumb, then from outside in",
+    "pimac": tr("thumb, index, middle, ring"),
+    "imacp": tr("fingers first, then the thumb"),
+    "pamic": tr("thumb, then from outside in"),
 }
-OPENING_NAMES = {"free": "without a tempo", "count": "to a slow count from the start"}
-SING_NAMES = {"hum": "hum first, then the words", "words": "the words from the start"}
-STROKE_NAMES = {"chuck": "chuck", "brush-down": "down-stroke", "brush-up": "up-stroke"}
+OPENING_NAMES = {"free": tr("without a tempo"), "count": tr("to a slow count from the start")}
+SING_NAMES = {"hum": tr("hum first, then the words"), "words": tr("the words from the start")}
+STROKE_NAMES = {
+    "chuck": tr_c("stroke names", "chuck"),
+    "brush-down": tr_c("stroke names", "down-stroke"),
+    "brush-up": tr_c("stroke names", "up-stroke"),
+}
 _STAGES = {
-    "stage-free": "the order of strings on {chord}, no tempo",
-    "stage-alone": "{finger} alone on {chord}",
-    "stage-with": "with the {finger} on {chord}",
-    "stage-stroke": "with the {stroke} on {chord}",
-    "stage-half": "{which} half of the pattern",
-    "stage-roots": "thumb over roots on strings {strings}",
-    "stage-strum": "the shapes alone, each strummed once",
-    "stage-pair": "two chords: {one} and {other}",
-    "stage-steps": "{one} to {other} in steps",
-    "stage-count": "{one} to {other}, counted",
-    "stage-change": "the change {one} to {other}",
-    "stage-bar": "bar {bar}, a bar of its own",
-    "stage-seam": "into {section}, {one} to {other}",
-    "stage-thumb-all": "the thumb on all chords",
-    "stage-whole": "everything, all through",
-    "stage-hum": "all through, humming the tune",
-    "stage-words": "all through, with the words",
-    "stage-aloud": "all through, answering aloud",
+    "stage-free": tr("the order of strings on {chord}, no tempo"),
+    "stage-alone": tr("{finger} alone on {chord}"),
+    "stage-with": tr("with the {finger} on {chord}"),
+    "stage-stroke": tr("with the {stroke} on {chord}"),
+    "stage-half": tr("{which} half of the pattern"),
+    "stage-roots": tr("thumb over roots on strings {strings}"),
+    "stage-strum": tr("the shapes alone, each strummed once"),
+    "stage-pair": tr("two chords: {one} and {other}"),
+    "stage-steps": tr("{one} to {other} in steps"),
+    "stage-count": tr("{one} to {other}, counted"),
+    "stage-change": tr("the change {one} to {other}"),
+    "stage-bar": tr("bar {bar}, a bar of its own"),
+    "stage-seam": tr("into {section}, {one} to {other}"),
+    "stage-thumb-all": tr("the thumb on all chords"),
+    "stage-whole": tr("everything, all through"),
+    "stage-hum": tr("all through, humming the tune"),
+    "stage-words": tr("all through, with the words"),
+    "stage-aloud": tr("all through, answering aloud"),
     "stage-own": "{name}",
 }
 _WHY = {
     "stage-free": (
-        "Right strings come before tempo.",
-        "Pluck in order, as slowly as you like; pauses are fine.",
+        tr("Right strings come before tempo."),
+        tr("Pluck in order, as slowly as you like; pauses are fine."),
     ),
-    "stage-alone": ("The part hangs on it.", "Even beats on one chord, nothing else."),
+    "stage-alone": (tr("The part hangs on it."), tr("Even beats on one chord, nothing else.")),
     "stage-with": (
-        "One finger joins what goes by itself.",
-        "The new finger falls in; the others do not notice.",
+        tr("One finger joins what goes by itself."),
+        tr("The new finger falls in; the others do not notice."),
     ),
     "stage-stroke": (
-        "The stroke joins what goes by itself.",
-        "Small and in time; the hand is back for the next pluck.",
+        tr("The stroke joins what goes by itself."),
+        tr("Small and in time; the hand is back for the next pluck."),
     ),
     "stage-half": (
-        "A short loop shows where it sticks.",
-        "This half alone, the seam of the loop as even as the rest.",
+        tr("A short loop shows where it sticks."),
+        tr("This half alone, the seam of the loop as even as the rest."),
     ),
     "stage-roots": (
-        "The thumb must find each root without looking.",
-        "Thumb alone; one chord of each string in turn.",
+        tr("The thumb must find each root without looking."),
+        tr("Thumb alone; one chord of each string in turn."),
     ),
     "stage-strum": (
-        "Shapes that land at once leave the picking hand free.",
-        "One slow strum where each chord comes; all fingers land together.",
+        tr("Shapes that land at once leave the picking hand free."),
+        tr("One slow strum where each chord comes; all fingers land together."),
     ),
-    "stage-pair": ("An easy pair first: the picking hand goes on.", "The plucks do not wait for the change."),
+    "stage-pair": (
+        tr("An easy pair first: the picking hand goes on."),
+        tr("The plucks do not wait for the change."),
+    ),
     "stage-steps": (
-        "Slow parts make a quick change.",
-        "Lighten, lift, set, then in time: one step a round, no tempo.",
+        tr("Slow parts make a quick change."),
+        tr("Lighten, lift, set, then in time: one step a round, no tempo."),
     ),
     "stage-count": (
-        "What is counted is compared tomorrow.",
-        "Clean changes only, for {seconds} seconds; type how many.",
+        tr("What is counted is compared tomorrow."),
+        tr("Clean changes only, for {seconds} seconds; type how many."),
     ),
     "stage-change": (
-        "It is one of the hardest changes here.",
-        "Half a pattern on each side; the beat does not wait.",
+        tr("It is one of the hardest changes here."),
+        tr("Half a pattern on each side; the beat does not wait."),
     ),
-    "stage-bar": ("It breaks the pattern.", "In and out of the bar without a gap."),
+    "stage-bar": (tr("It breaks the pattern."), tr("In and out of the bar without a gap.")),
     "stage-seam": (
-        "Sections are joined by a change like any other.",
-        "The end and the beginning, round and round.",
+        tr("Sections are joined by a change like any other."),
+        tr("The end and the beginning, round and round."),
     ),
-    "stage-thumb-all": ("The thumb leads through the chords.", "Thumb alone, every chord."),
-    "stage-whole": ("This is the part.", "All through; small slips are left behind."),
-    "stage-hum": ("A hummed tune shows whether the hands go by themselves.", "Hum; the plucks stay even."),
-    "stage-words": ("Words come last.", "Sing or speak the words; the plucks stay even."),
-    "stage-aloud": ("What goes while you talk is automatic.", "Answer each question aloud and play on."),
-    "stage-own": ("It stands in the piece.", "As its words say."),
+    "stage-thumb-all": (tr("The thumb leads through the chords."), tr("Thumb alone, every chord.")),
+    "stage-whole": (tr("This is the part."), tr("All through; small slips are left behind.")),
+    "stage-hum": (
+        tr("A hummed tune shows whether the hands go by themselves."),
+        tr("Hum; the plucks stay even."),
+    ),
+    "stage-words": (tr("Words come last."), tr("Sing or speak the words; the plucks stay even.")),
+    "stage-aloud": (
+        tr("What goes while you talk is automatic."),
+        tr("Answer each question aloud and play on."),
+    ),
+    "stage-own": (tr("It stands in the piece."), tr("As its words say.")),
 }
 _LADDER = {
-    "ladder-start": "Begins at {tempo}.",
-    "ladder-test": "The start test less a tenth.",
-    "ladder-day": "Two steps below the last day.",
-    "ladder-own": "Your own choice.",
-    "ladder-back": "Back: two rounds were not clean.",
-    "ladder-up": "Up: three clean rounds of the last four.",
-    "ladder-goal": "The goal holds.",
-    "ladder-tense": "It stays: it is getting uneven, a sign of tension. Rest, or go slower.",
+    "ladder-start": tr("Begins at {tempo}."),
+    "ladder-test": tr("The start test less a tenth."),
+    "ladder-day": tr("Two steps below the last day."),
+    "ladder-own": tr("Your own choice."),
+    "ladder-back": tr("Back: two rounds were not clean."),
+    "ladder-up": tr("Up: three clean rounds of the last four."),
+    "ladder-goal": tr("The goal holds."),
+    "ladder-tense": tr("It stays: it is getting uneven, a sign of tension. Rest, or go slower."),
 }
 _PLAN = {
-    "plan-warm-up": "easy and slow first: the hands get warm",
-    "plan-new": "the next stage in your order",
-    "plan-change": "the weakest change: {percent} of a hundred rounds go wrong",
-    "plan-change-guess": "the hardest change for the fingers; nothing is known of yours yet",
-    "plan-change-late": "the weakest change: it waits {ms} ms",
-    "plan-steps": "in steps first, then in time",
-    "plan-due": "due: last played {days} days ago",
-    "plan-rest": "rest: shake the hands out",
-    "plan-rest-barre": "rest: that was much barre",
-    "plan-run": "all through, for pleasure",
-    "plan-stuck": "it sticks: this is the part that does",
-    "plan-swapped": "instead of the other one",
+    "plan-warm-up": tr("easy and slow first: the hands get warm"),
+    "plan-new": tr("the next stage in your order"),
+    "plan-change": tr("the weakest change: {percent} of a hundred rounds go wrong"),
+    "plan-change-guess": tr("the hardest change for the fingers; nothing is known of yours yet"),
+    "plan-change-late": tr("the weakest change: it waits {ms} ms"),
+    "plan-steps": tr("in steps first, then in time"),
+    "plan-due": tr("due: last played {days} days ago"),
+    "plan-rest": tr("rest: shake the hands out"),
+    "plan-rest-barre": tr("rest: that was much barre"),
+    "plan-run": tr("all through, for pleasure"),
+    "plan-stuck": tr("it sticks: this is the part that does"),
+    "plan-swapped": tr("instead of the other one"),
 }
 ITEM_NAMES = {
-    "warm-up": "warm-up",
-    "new": "new",
-    "change": "change",
-    "due": "due",
-    "rest": "rest",
-    "run": "for pleasure",
+    "warm-up": tr_c("item names", "warm-up"),
+    "new": tr_c("item names", "new"),
+    "change": tr_c("item names", "change"),
+    "due": tr_c("item names", "due"),
+    "rest": tr_c("item names", "rest"),
+    "run": tr("for pleasure"),
 }
 ERROR_NAMES = {
-    "uneven": "uneven",
-    "strings": "other strings",
-    "change": "late change",
-    "time": "off the beat",
-    "tense": "tense",
-    "stopped": "broken off",
+    "uneven": tr_c("error names", "uneven"),
+    "strings": tr("other strings"),
+    "change": tr("late change"),
+    "time": tr("off the beat"),
+    "tense": tr_c("error names", "tense"),
+    "stopped": tr("broken off"),
 }
-SOURCE_NAMES = {"marked": "marked", "tapped": "tapped", "heard": "heard"}
+SOURCE_NAMES = {
+    "marked": tr_c("source names", "marked"),
+    "tapped": tr_c("source names", "tapped"),
+    "heard": tr_c("source names", "heard"),
+}
 STEP_NAMES = {
-    "lighten": "lighten: the fingers stay where they are, without pressing",
-    "lift": "lift: just off the strings, no further",
-    "set": "set: all fingers of the next shape at once, then press",
-    "in-time": "in time: as it is played",
+    "lighten": tr("lighten: the fingers stay where they are, without pressing"),
+    "lift": tr("lift: just off the strings, no further"),
+    "set": tr("set: all fingers of the next shape at once, then press"),
+    "in-time": tr("in time: as it is played"),
 }
 
 
@@ -164,7 +182,12 @@ def plant_text(where: Sequence[tuple[str, int]]) -> str:
     """`Plant the thumb on 6, index on 3, middle on 2 before you begin.`"""
     if not where:
         return ""
-    return f"Plant {', '.join(f'{FINGER_NAMES[finger]} on {string}' for finger, string in where)} first."
+    return tr(
+        "Plant {join} first.",
+        join=", ".join(
+            tr("{finger} on {string}", finger=FINGER_NAMES[finger], string=string) for finger, string in where
+        ),
+    )
 
 
 def _named(stage: Stage) -> dict[str, Value]:
@@ -177,7 +200,7 @@ def _named(stage: Stage) -> dict[str, Value]:
         if name in values:
             values[name] = signs(str(values[name]))
     if "which" in values:
-        values["which"] = "first" if values["which"] == 1 else "second"
+        values["which"] = tr("first") if values["which"] == 1 else tr("second")
     return values
 
 
@@ -218,15 +241,15 @@ def landing_lines(change: Change, meter: Meter) -> list[str]:
 def wait_text(wait: Fraction, meter: Meter) -> str:
     """`in 2 beats`, `now`: the beats until a chord comes, begun ones counted."""
     beats = -(-wait // meter.tempo_beat)
-    return f"in {beats} {'beat' if beats == 1 else 'beats'}" if beats > 0 else "now"
+    return tr_n("in {n} beat", "in {n} beats", beats) if beats > 0 else tr("now")
 
 
 def _landing(move: FingerMove, change: Change, meter: Meter) -> str:
     if move.kind == "stays" or move.to_place is None:
-        return f"{fretting_finger(move.finger)} stays"
+        return tr("{fretting_finger} stays", fretting_finger=fretting_finger(move.finger))
     string, fret = move.to_place
-    verb = "slides to fret" if move.kind == "slides" else f"to string {string} fret"
+    verb = tr("slides to fret") if move.kind == "slides" else tr("to string {string} fret", string=string)
     when = ""
     if move.due is not None:
-        when = f" by {count_at(meter, (change.at + move.due) % meter.bar)}"
+        when = tr(" by {count_at}", count_at=count_at(meter, (change.at + move.due) % meter.bar))
     return f"{fretting_finger(move.finger)} {verb} {fret}{when}"

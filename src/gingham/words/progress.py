@@ -11,14 +11,15 @@ from gingham.core.practice.entries import Note
 from gingham.core.practice.ladder import CLEAN_NEEDED, ROUND_S, Ladder, step_up
 from gingham.core.practice.review import DayTempo, Due, Forecast
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
-from gingham.words.bench import counted
+from gingham.language import tr
+from gingham.words.counts import counted
 from gingham.words.names import signs
 from gingham.words.practice import ERROR_NAMES, ITEM_NAMES, SOURCE_NAMES, ladder_text
 
-RESTING = "It hurt: ladder and barre rest until you say that it is well."
-HURT_ASKED = "What did you feel, and where? Enter keeps it; empty is fine."
-NO_PLAN = "No plan yet: type chords in Build first."
-BARRE_OFFER = (
+RESTING = tr("It hurt: ladder and barre rest until you say that it is well.")
+HURT_ASKED = tr("What did you feel, and where? Enter keeps it; empty is fine.")
+NO_PLAN = tr("No plan yet: type chords in Build first.")
+BARRE_OFFER = tr(
     "Much barre: Shapes shows others without one, a capo another key. Try that before you repeat it."
 )
 
@@ -26,16 +27,25 @@ BARRE_OFFER = (
 def next_step(stage: Stage, standing: Ladder, tempo: int) -> str:
     """`68: two clean rounds of three. Then 71.`"""
     if stage.kind in WITHOUT_TEMPO:
-        return "No tempo: C when it was right."
+        return tr("No tempo: C when it was right.")
     if stage.kind == "count":
-        return "Space starts the clock."
+        return tr("Space starts the clock.")
     if standing.tries or standing.best:
         if tempo >= standing.goal and standing.reached:
-            return f"{tempo}: the goal holds."
+            return tr("{tempo}: the goal holds.", tempo=tempo)
         then = step_up(tempo, standing.goal)
-        goes_on = f"Then {then}." if then > tempo else "Then it is done."
-        return f"{tempo}: {standing.clean} of {CLEAN_NEEDED} clean. {goes_on} {ladder_text(standing.why)}"
-    return f"{tempo}: three clean rounds of {ROUND_S:.0f} seconds go a step up."
+        goes_on = tr("Then {then}.", then=then) if then > tempo else tr("Then it is done.")
+        return tr(
+            "{tempo}: {clean} of {clean_needed} clean. {goes_on} {ladder}",
+            tempo=tempo,
+            clean=standing.clean,
+            clean_needed=CLEAN_NEEDED,
+            goes_on=goes_on,
+            ladder=ladder_text(standing.why),
+        )
+    return tr(
+        "{tempo}: three clean rounds of {round_s:.0f} seconds go a step up.", tempo=tempo, round_s=ROUND_S
+    )
 
 
 def where_it_stands(days: Sequence[DayTempo], ahead: Forecast | None, due: Due | None, today: date) -> str:
@@ -43,12 +53,21 @@ def where_it_stands(days: Sequence[DayTempo], ahead: Forecast | None, due: Due |
     parts = []
     if days:
         first, best = days[0], max(day.tempo for day in days)
-        since = f"{best} since" if best > first.tempo else "not faster since"
+        since = tr("{best} since", best=best) if best > first.tempo else tr("not faster since")
         parts.append(f"{first.tempo} {on_day(first.day, today)}, {since}")
     if ahead is not None:
-        most = f" to {ahead.most}" if ahead.most is not None and ahead.most > ahead.least else ""
-        more = " or more" if ahead.most is None else ""
-        parts.append(f"goal in {ahead.least}{most}{more} days of practice at this rate")
+        most = (
+            tr(" to {most}", most=ahead.most) if ahead.most is not None and ahead.most > ahead.least else ""
+        )
+        more = tr(" or more") if ahead.most is None else ""
+        parts.append(
+            tr(
+                "goal in {least}{most}{more} days of practice at this rate",
+                least=ahead.least,
+                most=most,
+                more=more,
+            )
+        )
     if due is not None:
         parts.append(due_text(due, today))
     text = "; ".join(parts)
@@ -60,8 +79,9 @@ def sources_text(attempts: Sequence[Attempt]) -> str:
     counts = Counter(attempt.source for attempt in attempts)
     if set(counts) <= {"marked"}:
         return ""
-    return (
-        f"Rounds: {', '.join(f'{count} {SOURCE_NAMES[source]}' for source, count in counts.most_common())}."
+    return tr(
+        "Rounds: {join}.",
+        join=", ".join(f"{count} {SOURCE_NAMES[source]}" for source, count in counts.most_common()),
     )
 
 
@@ -69,8 +89,8 @@ def due_text(due: Due, today: date) -> str:
     """`due today`, `due in 3 days`, `due since 2 days`."""
     late = due.late_by(today)
     if late > 0:
-        return f"due since {counted(late, 'day')}"
-    return "due today" if not late else f"due in {counted(-late, 'day')}"
+        return tr("due since {how_many}", how_many=counted(late, "day"))
+    return tr("due today") if not late else tr("due in {how_many}", how_many=counted(-late, "day"))
 
 
 def slips_text(slips: Sequence[Spot]) -> str:
@@ -78,10 +98,14 @@ def slips_text(slips: Sequence[Spot]) -> str:
     parts: list[str] = []
     section = ""
     for spot in slips:
-        where = f"{spot.section} bar {spot.bar}" if spot.section != section else f"bar {spot.bar}"
+        where = (
+            tr("{section} bar {bar}", section=spot.section, bar=spot.bar)
+            if spot.section != section
+            else tr("bar {bar}", bar=spot.bar)
+        )
         section = spot.section
         one, _, other = spot.change.partition(" > ")
-        change = f" ({signs(one)} to {signs(other)})" if spot.change else ""
+        change = tr(" ({one} to {other})", one=signs(one), other=signs(other)) if spot.change else ""
         parts.append(f"{where} {ERROR_NAMES[spot.error]}{change}")
     return ", ".join(dict.fromkeys(parts))
 
@@ -90,19 +114,26 @@ def day_text(day: date, today: date) -> str:
     """`today`, `yesterday`, a weekday within the week, else the date."""
     apart = (today - day).days
     if apart in (0, 1):
-        return "yesterday" if apart else "today"
+        return tr("yesterday") if apart else tr("today")
     return f"{day:%A}" if 0 < apart < 7 else day.isoformat()
 
 
 def on_day(day: date, today: date) -> str:
     """`today`, `yesterday`, `on Tuesday`, `on 2026-11-15`."""
     named = day_text(day, today)
-    return named if named in ("today", "yesterday") else f"on {named}"
+    return named if named in ("today", "yesterday") else tr("on {named}", named=named)
 
 
 def part_text(kind: str, index: int, count: int, left_s: float, words: str) -> str:
     """`2 of 6 · new · with the index on G, 56 · 4:10`."""
-    return f"{index + 1} of {count}  ·  {ITEM_NAMES[kind]}  ·  {words}  ·  {clock_text(left_s)}"
+    return tr(
+        "{index} of {count}  ·  {kind}  ·  {words}  ·  {clock}",
+        index=index + 1,
+        count=count,
+        kind=ITEM_NAMES[kind],
+        words=words,
+        clock=clock_text(left_s),
+    )
 
 
 def clock_text(seconds: float) -> str:
@@ -113,5 +144,5 @@ def clock_text(seconds: float) -> str:
 
 def note_text(note: Note, today: date) -> str:
     """A note with its day."""
-    what = {"note": "", "hand": "hand: ", "hurt": "it hurt: ", "well": "well again"}[note.kind]
+    what = {"note": "", "hand": tr("hand: "), "hurt": tr("it hurt: "), "well": tr("well again")}[note.kind]
     return f"{day_text(date.fromisoformat(note.made[:10]), today)}: {what}{note.text}".rstrip(": ")

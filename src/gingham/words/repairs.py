@@ -5,18 +5,19 @@ from __future__ import annotations
 from html import escape
 
 from gingham.core.reasons import Reason
-from gingham.words.bench import counted
+from gingham.language import tr
+from gingham.words.counts import counted
 
 _SHOWN = 12
 _REPAIRS = {
-    "repair-name": "There were two {what}s called “{old}”; the second is now “{new}”.",
-    "repair-times": "“{section}” was to be played {given} times; it is now {now}.",
-    "repair-bars": "In “{section}” {patterns} stood twice, or in bars that cannot be; left out.",
-    "repair-strings": "{exceptions} on strings that are not there; left out.",
-    "repair-exceptions": "{exceptions} for fingers or bars that cannot be; left out.",
-    "repair-twice": "{exceptions} stood there twice; kept once.",
-    "repair-interrupted": "A save was interrupted; the whole text that lay beside the file was read.",
-    "asleep-bars": "In “{section}” {patterns} for bars beyond its end; kept for when it is longer.",
+    "repair-name": tr("There were two {what}s called “{old}”; the second is now “{new}”."),
+    "repair-times": tr("“{section}” was to be played {given} times; it is now {now}."),
+    "repair-bars": tr("In “{section}” {patterns} stood twice, or in bars that cannot be; left out."),
+    "repair-strings": tr("{exceptions} on strings that are not there; left out."),
+    "repair-exceptions": tr("{exceptions} for fingers or bars that cannot be; left out."),
+    "repair-twice": tr("{exceptions} stood there twice; kept once."),
+    "repair-interrupted": tr("A save was interrupted; the whole text that lay beside the file was read."),
+    "asleep-bars": tr("In “{section}” {patterns} for bars beyond its end; kept for when it is longer."),
 }
 
 
@@ -34,8 +35,8 @@ def repairs_text(repairs: tuple[Reason, ...]) -> str:
     """All changes, a line each, the first few where there are many; rich text."""
     lines = [escape(repair_text(repair), quote=False) for repair in repairs[:_SHOWN]]
     if len(repairs) > _SHOWN:
-        lines.append(f"… and {len(repairs) - _SHOWN} more.")
-    return "<br>".join((*lines, "Your file is as it was until you save."))
+        lines.append(tr("… and {repairs} more.", repairs=len(repairs) - _SHOWN))
+    return "<br>".join((*lines, tr("Your file is as it was until you save.")))
 
 
 def known_repair_codes() -> frozenset[str]:

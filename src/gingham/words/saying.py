@@ -18,16 +18,18 @@ from gingham.core.patterns.figures import counts_of
 from gingham.core.patterns.pattern import Pattern, Pluck, Slot, StringStroke, Stroke, Sweep
 from gingham.core.patterns.shorthand import print_slot, print_stroke
 from gingham.core.values import replace
-from gingham.words.names import FINGER_NAMES
+from gingham.language import tr
 from gingham.words.naming import USUAL, Naming
 
 SCRIPTS = {
-    "fingers": "Finger words",
-    "short": "Finger letters",
-    "count": "Count",
-    "strings": "String numbers",
-    "pairs": "Outside and inside",
+    "fingers": tr("Finger words"),
+    "short": tr("Finger letters"),
+    "count": tr("Count"),
+    "strings": tr("String numbers"),
+    "pairs": tr("Outside and inside"),
 }
+# What follows is read back as a pattern, like what is typed: the same in every language.
+_FINGERS = {"p": "thumb", "i": "index", "m": "middle", "a": "ring", "c": "little"}
 _SWEEPS = {"brush-down": "down", "brush-up": "up", "thumb-brush": "thumb-brush", "chuck": "chuck"}
 _ORNAMENTS = {"hammer": "-hammer", "pull": "-pull"}
 _ORDINALS = ("first", "second", "third", "fourth")
@@ -63,7 +65,9 @@ def without_grid(said: str) -> str:
 
 def variant_text(when: str) -> str:
     """Which chords a version of the pattern is for."""
-    return f"version for a bass on string {when}" if when.isdigit() else f"version for {when}"
+    if when.isdigit():
+        return tr("version for a bass on string {string}", string=when)
+    return tr("version for {chord}", chord=when)
 
 
 def finger_words(pattern: Pattern, instrument: Instrument, naming: Naming | None = None) -> str:
@@ -132,7 +136,7 @@ def _stroke_word(stroke: Stroke, naming: Naming | None) -> str:
         return print_stroke(stroke) if stroke.span else _SWEEPS[stroke.kind] + accent
     if isinstance(stroke, StringStroke):
         return f"string-{stroke.string}{accent}" if stroke.fret is None else print_stroke(stroke)
-    name = naming.finger(stroke.finger) if naming else FINGER_NAMES[stroke.finger].removesuffix(" finger")
+    name = naming.finger(stroke.finger) if naming else _FINGERS[stroke.finger]
     usual = Pluck(stroke.finger, accent=stroke.accent)
     if stroke == usual:
         return name + accent

@@ -9,31 +9,55 @@ from gingham.core.shapes.drawing import Drawn
 from gingham.core.shapes.fretting import THUMB, Fretting
 from gingham.core.shapes.shape import Shape
 from gingham.core.shapes.silent import Silent, not_to_brush
+from gingham.language import tr, tr_c, tr_n
+from gingham.words.counts import strings_text
 from gingham.words.names import degree_name, listed, signs
 
 
 def drawn_text(made: Drawn, capo: int, *, ours: bool) -> str:
     """`x02010, held now: effort 1.4 fingers. Also Am7, C6/A.`; what is in the way first."""
     shape = made.shape
-    name = f"{shape}, held now" if ours else str(shape)
+    name = tr("{shape}, held now", shape=shape) if ours else str(shape)
     if made.held is None:
-        return f"{name}: no hand can hold this. Take a finger off, or bring them closer together."
-    parts = [f"{name}: effort {made.effort:g} fingers." if made.effort is not None else f"{name}."]
+        return tr(
+            "{name}: no hand can hold this. Take a finger off, or bring them closer together.", name=name
+        )
+    parts = [
+        tr("{name}: effort {effort:g} fingers.", name=name, effort=made.effort)
+        if made.effort is not None
+        else f"{name}."
+    ]
     if made.missing:
-        parts.append(f"It leaves out the {listed([degree_name(d) for d in made.missing])}.")
+        parts.append(
+            tr("It leaves out the {degree_name}.", degree_name=listed([degree_name(d) for d in made.missing]))
+        )
     if made.foreign:
-        strings = listed([f"string {string}" for string in made.foreign])
-        parts.append(f"Not of the chord: {strings}.")
+        strings = listed([tr("string {string}", string=string) for string in made.foreign])
+        parts.append(tr("Not of the chord: {strings}.", strings=strings))
     if made.names:
-        parts.append(f"Its names: {listed([signs(name) for name in made.names])}.")
+        parts.append(tr("Its names: {name}.", name=listed([signs(name) for name in made.names])))
     frets = [fret + capo for fret in shape.frets if fret]
     if capo and frets:
-        parts.append(f"On the neck the fingers stand at frets {min(frets)} to {max(frets)}.")
+        parts.append(
+            tr(
+                "On the neck the fingers stand at frets {frets} to {frets2}.",
+                frets=min(frets),
+                frets2=max(frets),
+            )
+        )
     return " ".join(parts)
 
 
-CANNOT_SLIDE = "A shape with open strings cannot slide, nor one past the nut or the neck’s end: its open strings would stay behind."
-_FINGERS = {1: "index", 2: "middle", 3: "ring", 4: "little finger", THUMB: "thumb over the neck"}
+CANNOT_SLIDE = tr(
+    "A shape with open strings cannot slide, nor one past the nut or the neck’s end: its open strings would stay behind."
+)
+_FINGERS = {
+    1: tr_c("fingers", "index"),
+    2: tr_c("fingers", "middle"),
+    3: tr_c("fingers", "ring"),
+    4: tr("little finger"),
+    THUMB: tr("thumb over the neck"),
+}
 
 
 def told_shape(shape: Shape, fretting: Fretting | None, fret: Callable[[int], str] = str) -> str:
@@ -45,7 +69,7 @@ def told_shape(shape: Shape, fretting: Fretting | None, fret: Callable[[int], st
     for string in range(count, 0, -1):
         place = shape.fret(string)
         finger = fretting.fingers[count - string] if fretting is not None else 0
-        said = "silent" if place is None else f"fret {fret(place)}" if place else "open"
+        said = tr("silent") if place is None else tr("fret {fret}", fret=fret(place)) if place else tr("open")
         said += f", {_FINGERS[finger]}" if place and finger else ""
         if parts and parts[-1][0] == said:
             parts[-1][1].append(string)
@@ -57,20 +81,28 @@ def told_shape(shape: Shape, fretting: Fretting | None, fret: Callable[[int], st
 
 
 def _strings(strings: list[int]) -> str:
-    return f"string{'s' if len(strings) > 1 else ''} {listed([str(string) for string in strings])}"
+    return strings_text(strings)
 
 
 def silent_lines(silent: tuple[Silent, ...]) -> list[str]:
     """How each silent string is kept so."""
     out = []
     for each in silent:
-        name = f"String {each.string}"
+        name = tr("String {string}", string=each.string)
         out.append(
             {
-                "tip": f"{name}: the tip of the {_FINGERS.get(each.finger, '')} finger touches it.",
-                "thumb": f"{name}: leave it out, or touch it with the thumb over the neck.",
-                "lean": f"{name}: leave it out, or let the {_FINGERS.get(each.finger, '')} lie flatter, to touch it.",
-                "avoid": f"{name}: leave it out.",
+                "tip": tr(
+                    "{name}: the tip of the {get} finger touches it.",
+                    name=name,
+                    get=_FINGERS.get(each.finger, ""),
+                ),
+                "thumb": tr("{name}: leave it out, or touch it with the thumb over the neck.", name=name),
+                "lean": tr(
+                    "{name}: leave it out, or let the {get} lie flatter, to touch it.",
+                    name=name,
+                    get=_FINGERS.get(each.finger, ""),
+                ),
+                "avoid": tr("{name}: leave it out.", name=name),
             }[each.way].replace("little finger finger", "little finger")
         )
     return out
@@ -79,11 +111,11 @@ def silent_lines(silent: tuple[Silent, ...]) -> list[str]:
 def brush_text(silent: tuple[Silent, ...]) -> str:
     """`Pick this shape, do not brush it: string 5 would sound A.`; empty where it can be brushed."""
     notes = [
-        f"string {each.string} would sound {signs(str(each.note))}"
-        + (", which is not in the chord" if each.foreign else "")
+        tr("string {string} would sound {note}", string=each.string, note=signs(str(each.note)))
+        + (tr(", which is not in the chord") if each.foreign else "")
         for each in not_to_brush(silent)
     ]
-    return f"Pick this shape, do not brush it: {listed(notes)}." if notes else ""
+    return tr("Pick this shape, do not brush it: {notes}.", notes=listed(notes)) if notes else ""
 
 
 def why_text(why: Reason) -> str:
@@ -92,7 +124,9 @@ def why_text(why: Reason) -> str:
     fingers = values.get("fingers")
     if isinstance(fingers, tuple):
         named = [_FINGERS[int(finger)] for finger in fingers]
-        values |= {"fingers": listed(named), "s": "" if len(named) > 1 else "s"}
+        values["fingers"] = listed(named)
+        if why.code in _FINGERS_DO:
+            return _FINGERS_DO[why.code](len(named), listed(named), signs(str(values["chord"])))
     if "chord" in values:
         values["chord"] = signs(str(values["chord"]))
     return _WHY[why.code].format_map(values)
@@ -100,16 +134,32 @@ def why_text(why: Reason) -> str:
 
 def known_why_codes() -> set[str]:
     """The codes of `why_text`."""
-    return set(_WHY)
+    return set(_WHY) | set(_FINGERS_DO)
 
 
 _WHY = {
-    "shape-yours": "You chose this shape.",
-    "fingers-yours": "You chose these fingers.",
-    "shape-only": "No other shape of this chord can be held here.",
-    "shape-easiest": "The easiest of {count} shapes.",
-    "shape-suits": "Not the easiest by itself ({other} is, by {less} fingers): it suits the chords around it.",
-    "shape-plucked": "Not the easiest by itself ({other} is): this one sounds what the pattern plucks.",
-    "fingers-stay": "Into {chord}, {fingers} stay{s} down.",
-    "fingers-slide": "Into {chord}, {fingers} slide{s} along the string.",
+    "shape-yours": tr("You chose this shape."),
+    "fingers-yours": tr("You chose these fingers."),
+    "shape-only": tr("No other shape of this chord can be held here."),
+    "shape-easiest": tr("The easiest of {count} shapes."),
+    "shape-suits": tr(
+        "Not the easiest by itself ({other} is, by {less} fingers): it suits the chords around it."
+    ),
+    "shape-plucked": tr("Not the easiest by itself ({other} is): this one sounds what the pattern plucks."),
+}
+_FINGERS_DO: dict[str, Callable[[int, str, str], str]] = {
+    "fingers-stay": lambda n, fingers, chord: tr_n(
+        "Into {chord}, {fingers} stays down.",
+        "Into {chord}, {fingers} stay down.",
+        n,
+        fingers=fingers,
+        chord=chord,
+    ),
+    "fingers-slide": lambda n, fingers, chord: tr_n(
+        "Into {chord}, {fingers} slides along the string.",
+        "Into {chord}, {fingers} slide along the string.",
+        n,
+        fingers=fingers,
+        chord=chord,
+    ),
 }

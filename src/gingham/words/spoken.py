@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import re
 
+from gingham.language import tr, tr_c
+
+_SHARP, _FLAT = tr_c("spoken sign", "sharp"), tr_c("spoken sign", "flat")
 _TAILS = (
-    ("maj7", "major seven"), ("maj9", "major nine"), ("m7b5", "minor seven flat five"), ("sus4", "suspended four"),
-    ("sus2", "suspended two"), ("add9", "add nine"), ("dim", "diminished"), ("aug", "augmented"), ("m", "minor"),
-    ("13", "thirteen"), ("11", "eleven"), ("9", "nine"), ("7", "seven"), ("6", "six"), ("5", "five"),
-    ("b", "flat"), ("#", "sharp"),
+    ("maj7", tr("major seven")), ("maj9", tr("major nine")), ("m7b5", tr("minor seven flat five")),
+    ("sus4", tr("suspended four")), ("sus2", tr("suspended two")), ("add9", tr("add nine")),
+    ("dim", tr("diminished")), ("aug", tr("augmented")), ("m", tr("minor")), ("13", tr("thirteen")),
+    ("11", tr("eleven")), ("9", tr("nine")), ("7", tr("seven")), ("6", tr("six")), ("5", tr("five")),
+    ("b", _FLAT), ("#", _SHARP),
 )  # fmt: skip
-_SIGNS = {"#": " sharp", "b": " flat", "": ""}
+_SIGNS = {"#": f" {_SHARP}", "b": f" {_FLAT}", "": ""}
 _SYMBOL = re.compile(r"([A-G])([#b]?)([^/]*)(?:/([A-G])([#b]?))?")
 
 
@@ -22,7 +26,8 @@ def spoken_chord(symbol: str) -> str:
     root, sign, tail, bass, bass_sign = match.groups()
     words = [f"{root}{_SIGNS[sign]}", *_tail(tail)]
     if bass:
-        words.append(f"over {bass}{_SIGNS[bass_sign or '']}")
+        below = bass + _SIGNS[bass_sign or ""]
+        words.append(tr("over {bass}", bass=below))
     return " ".join(words)
 
 

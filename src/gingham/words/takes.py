@@ -8,23 +8,24 @@ from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.score import Mark
 from gingham.core.listening.shelf import Facts, Kept
 from gingham.core.music.meter import Meter, count_at
-from gingham.words.bench import counted
+from gingham.language import tr, tr_c
+from gingham.words.counts import counted
 from gingham.words.names import FINGER_NAMES, signs
 
 SOURCES = {
-    "microphone": "recorded",
-    "file": "from a file",
-    "tapped": "tapped",
+    "microphone": tr_c("sources", "recorded"),
+    "file": tr("from a file"),
+    "tapped": tr_c("sources", "tapped"),
     "simulated": "simulated player",
 }
-LEGEND = (
+LEGEND = tr(
     "moved right: late · left: early · dashed: missed · dotted: unclear, not judged · +: nobody planned it"
 )
-EMPTY = (
+EMPTY = tr(
     "No take yet. Press Record (R), play after the count-in, press it again to stop; or drop a WAV or FLAC file"
     " here. What was heard is then laid over what was meant."
 )
-NOTHING_ASKED = "Type chords in Build first: a take is held against what is to be played."
+NOTHING_ASKED = tr("Type chords in Build first: a take is held against what is to be played.")
 _EVEN_MS, _LEVEL = 3.0, 2
 
 
@@ -36,18 +37,18 @@ def when_text(made: str, today: date) -> str:
         return made
     days = (today - time.date()).days
     if days == 0:
-        return f"today {time:%H:%M}"
+        return tr("today {time:%H:%M}", time=time)
     if days == 1:
-        return f"yesterday {time:%H:%M}"
+        return tr("yesterday {time:%H:%M}", time=time)
     return f"{time:%A}" if timedelta(days=days) < timedelta(days=7) and days > 0 else f"{time:%Y-%m-%d}"
 
 
 def take_lines(kept: Kept, today: date) -> str:
     """A take in the list: its name; when, beats a minute, how much of it held."""
     facts = kept.facts
-    tempo = "no tempo" if facts.asked.free else f"{facts.tempo or facts.asked.tempo:.0f}"
+    tempo = tr("no tempo") if facts.asked.free else f"{facts.tempo or facts.asked.tempo:.0f}"
     held = f" · {round(100 * facts.held / facts.total)} %" if facts.total else ""
-    fault = " · not heard" if facts.fault else ""
+    fault = tr(" · not heard") if facts.fault else ""
     return f"{facts.name}\n{when_text(facts.made, today)} · {tempo}{held}{fault}"
 
 
@@ -55,37 +56,41 @@ def asked_text(facts: Facts) -> str:
     """What the take is held against."""
     asked = facts.asked
     if asked.section is None:
-        return "the whole piece"
+        return tr("the whole piece")
     if asked.bars is None:
         return asked.section
     first, last = asked.bars
-    return f"{asked.section}, " + (f"bar {first}" if first == last else f"bars {first}–{last}")
+    return f"{asked.section}, " + (
+        tr("bar {first}", first=first) if first == last else tr("bars {first}–{last}", first=first, last=last)
+    )
 
 
 def late_text(ms: float) -> str:
     """`24 ms late`, `8 ms early`, `on the beat`."""
     whole = round(abs(ms))
-    return "on the beat" if whole < _EVEN_MS else f"{whole} ms {'late' if ms > 0 else 'early'}"
+    if whole < _EVEN_MS:
+        return tr("on the beat")
+    return tr("{whole} ms late", whole=whole) if ms > 0 else tr("{whole} ms early", whole=whole)
 
 
 def mark_text(mark: Mark, meter: Meter) -> str:
     """A pluck of the picture, for the line under it and for those who hear the window."""
-    count = count_at(meter, mark.at) if mark.state != "extra" else "between"
-    where = f"bar {mark.bar}, {count}"
-    who = FINGER_NAMES.get(mark.finger or "", "") or "a pluck"
-    string, fret = mark.string, "open" if mark.fret == 0 else f"fret {mark.fret}"
+    count = count_at(meter, mark.at) if mark.state != "extra" else tr("between")
+    where = tr("bar {bar}, {count}", bar=mark.bar, count=count)
+    who = FINGER_NAMES.get(mark.finger or "", "") or tr("a pluck")
+    string, fret = mark.string, tr("open") if mark.fret == 0 else tr("fret {fret}", fret=mark.fret)
     if mark.state == "extra":
-        return f"{where}: nobody planned this one, string {string}"
-    what = f"{where}: {who} on string {string}, {fret}"
+        return tr("{where}: nobody planned this one, string {string}", where=where, string=string)
+    what = tr("{where}: {who} on string {string}, {fret}", where=where, who=who, string=string, fret=fret)
     if mark.state == "missed":
-        return f"{what}: not heard"
+        return tr("{what}: not heard", what=what)
     if mark.state == "unclear":
-        return f"{what}: unclear, not judged"
+        return tr("{what}: unclear, not judged", what=what)
     if mark.state == "beyond":
-        return f"{what}: not played"
+        return tr("{what}: not played", what=what)
     late = f", {late_text(mark.late_ms)}" if mark.late_ms is not None else ""
     if mark.state == "wrong" and mark.heard is not None:
-        return f"{what}: string {mark.heard} sounded instead{late}"
+        return tr("{what}: string {heard} sounded instead{late}", what=what, heard=mark.heard, late=late)
     return f"{what}{late}"
 
 
@@ -96,19 +101,40 @@ def difference(before: Analysis, after: Analysis) -> list[str]:
     if total and total_now:
         shares = round(100 * held / total), round(100 * held_now / total_now)
         if abs(shares[1] - shares[0]) >= _LEVEL:
-            way = "More" if shares[1] > shares[0] else "Fewer"
-            out.append(f"{way} plucks on their strings: {shares[0]} → {shares[1]} %.")
+            way = tr("More") if shares[1] > shares[0] else tr("Fewer")
+            out.append(
+                tr(
+                    "{way} plucks on their strings: {shares} → {shares2} %.",
+                    way=way,
+                    shares=shares[0],
+                    shares2=shares[1],
+                )
+            )
     one, other = before.report, after.report
     if one.tempo and other.tempo:
         if round(one.tempo) != round(other.tempo):
-            way = "Faster" if other.tempo > one.tempo else "Slower"
-            out.append(f"{way}: {one.tempo:.0f} → {other.tempo:.0f} beats a minute.")
+            way = tr("Faster") if other.tempo > one.tempo else tr("Slower")
+            out.append(
+                tr(
+                    "{way}: {tempo:.0f} → {tempo2:.0f} beats a minute.",
+                    way=way,
+                    tempo=one.tempo,
+                    tempo2=other.tempo,
+                )
+            )
         if abs(one.spread_ms - other.spread_ms) >= _EVEN_MS:
-            way = "More even" if other.spread_ms < one.spread_ms else "Less even"
-            out.append(f"{way}: {one.spread_ms:.0f} → {other.spread_ms:.0f} ms around the beat.")
+            way = tr("More even") if other.spread_ms < one.spread_ms else tr("Less even")
+            out.append(
+                tr(
+                    "{way}: {spread_ms:.0f} → {spread_ms2:.0f} ms around the beat.",
+                    way=way,
+                    spread_ms=one.spread_ms,
+                    spread_ms2=other.spread_ms,
+                )
+            )
         out += _fingers_apart(before, after)
         out += _changes_apart(before, after)
-    return out or ["The two takes are alike."]
+    return out or [tr("The two takes are alike.")]
 
 
 def _fingers_apart(before: Analysis, after: Analysis) -> list[str]:
@@ -118,7 +144,14 @@ def _fingers_apart(before: Analysis, after: Analysis) -> list[str]:
         then = known.get(now.finger)
         if then is not None and abs(abs(then.late_ms) - abs(now.late_ms)) >= 2 * _EVEN_MS:
             name = FINGER_NAMES.get(now.finger, now.finger)
-            out.append(f"The {name}: {late_text(then.late_ms)} → {late_text(now.late_ms)}.")
+            out.append(
+                tr(
+                    "The {name}: {late} → {late2}.",
+                    name=name,
+                    late=late_text(then.late_ms),
+                    late2=late_text(now.late_ms),
+                )
+            )
     return out
 
 
@@ -134,9 +167,18 @@ def _changes_apart(before: Analysis, after: Analysis) -> list[str]:
     if not both or max(both)[0] < 20:
         return []
     chord = max(both)[1]
-    return [f"The change to {signs(chord)} waits {then[chord]:.0f} → {now[chord]:.0f} ms."]
+    return [
+        tr(
+            "The change to {chord} waits {chord2:.0f} → {chord3:.0f} ms.",
+            chord=signs(chord),
+            chord2=then[chord],
+            chord3=now[chord],
+        )
+    ]
 
 
 def found_again(count: int) -> str:
     """Recordings that the program did not finish."""
-    return f"{counted(count, 'file')} of takes could not be read and stay where they are."
+    return tr(
+        "{how_many} of takes could not be read and stay where they are.", how_many=counted(count, "file")
+    )

@@ -14,7 +14,8 @@ from gingham.core.practice.plan import Planned
 from gingham.core.practice.review import clean_changes, current, rounds_of, tempi
 from gingham.core.practice.session import change_name, pair_of
 from gingham.core.practice.stages import Stage
-from gingham.words.bench import counted
+from gingham.language import tr
+from gingham.words.counts import counted
 from gingham.words.names import signs
 from gingham.words.practice import ERROR_NAMES, SOURCE_NAMES, stage_name
 
@@ -50,7 +51,13 @@ def _tempi(stages: Sequence[Stage], attempts: Sequence[Attempt]) -> list[str]:
             reached.append(f"{stage_name(stage)} {max(day.tempo for day in days)}")
     if not reached:
         return []
-    return [f"Clean up to (goal {stages[0].goal} beats a minute): {'; '.join(reached[:_MOST_STAGES])}."]
+    return [
+        tr(
+            "Clean up to (goal {goal} beats a minute): {reached}.",
+            goal=stages[0].goal,
+            reached="; ".join(reached[:_MOST_STAGES]),
+        )
+    ]
 
 
 def _changes(stages: Sequence[Stage], attempts: Sequence[Attempt]) -> list[str]:
@@ -65,10 +72,21 @@ def _changes(stages: Sequence[Stage], attempts: Sequence[Attempt]) -> list[str]:
             continue
         clean = sum(attempt.clean for attempt in rounds)
         late = max((a.figures.change_ms for a in rounds if a.source == "heard"), default=0.0)
-        parts = [f"{clean} of {counted(len(rounds), 'round')} clean"] if rounds else []
-        parts += [f"up to {late:.0f} ms late"] if late else []
-        parts += [f"{counts[-1][1]:.0f} clean changes a minute"] if counts else []
-        out.append(f"{signs(pair[0])} to {signs(pair[1])}: {', '.join(parts)}.")
+        parts = (
+            [tr("{clean} of {how_many} clean", clean=clean, how_many=counted(len(rounds), "round"))]
+            if rounds
+            else []
+        )
+        parts += [tr("up to {late:.0f} ms late", late=late)] if late else []
+        parts += [tr("{counts:.0f} clean changes a minute", counts=counts[-1][1])] if counts else []
+        out.append(
+            tr(
+                "{pair} to {pair2}: {parts}.",
+                pair=signs(pair[0]),
+                pair2=signs(pair[1]),
+                parts=", ".join(parts),
+            )
+        )
     return out
 
 
@@ -80,7 +98,7 @@ def _where_from(stages: Sequence[Stage], attempts: Sequence[Attempt]) -> list[st
         return []
     days = len({attempt.day for attempt in attempts if attempt.stage in ids})
     said = ", ".join(f"{count} {SOURCE_NAMES[source]}" for source, count in sources.most_common())
-    return [f"From {counted(days, 'day')} of practice: {said}."]
+    return [tr("From {how_many} of practice: {said}.", how_many=counted(days, "day"), said=said)]
 
 
 def _bars(section: str, attempts: Sequence[Attempt]) -> tuple[tuple[int, str], ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from gingham.core.judging.voice import Voice, VoiceFit
 from gingham.core.music.key import Key
+from gingham.language import tr
 from gingham.words.names import listed, signs
 
 _NAMED = 4  # so many ways are named, the smallest moves
@@ -12,15 +13,24 @@ _NAMED = 4  # so many ways are named, the smallest moves
 def voice_text(fit: VoiceFit | None, voice: Voice, key: Key) -> str:
     """Where the tune lies, whether the voice has it, and the keys (of the shapes) in which it does."""
     if fit is None:
-        return "No tune is written yet: give its notes on Form, and the keys that suit this voice stand here."
-    runs = f"The tune runs from {_note(fit.lowest)} to {_note(fit.highest)}"
+        return tr(
+            "No tune is written yet: give its notes on Form, and the keys that suit this voice stand here."
+        )
+    runs = tr("The tune runs from {note} to {note2}", note=_note(fit.lowest), note2=_note(fit.highest))
     if not fit.moves:
         wide, reach = fit.highest.midi - fit.lowest.midi, voice.highest.midi - voice.lowest.midi
-        return f"{runs}: {wide} semitones, and this voice has {reach}. No key holds all of it."
+        return tr(
+            "{runs}: {wide} semitones, and this voice has {reach}. No key holds all of it.",
+            runs=runs,
+            wide=wide,
+            reach=reach,
+        )
     others = [_move(move, key) for move in fit.moves if move][:_NAMED]
     if 0 in fit.moves:
-        return f"{runs}: this voice has it as it is" + (f"; also {listed(others)}." if others else ".")
-    return f"{runs}, outside this voice. It lies in it {listed(others)}."
+        return tr("{runs}: this voice has it as it is", runs=runs) + (
+            tr("; also {others}.", others=listed(others)) if others else "."
+        )
+    return tr("{runs}, outside this voice. It lies in it {others}.", runs=runs, others=listed(others))
 
 
 def _note(pitch: object) -> str:
@@ -28,4 +38,9 @@ def _note(pitch: object) -> str:
 
 
 def _move(move: int, key: Key) -> str:
-    return f"{abs(move)} {'up' if move > 0 else 'down'} (shapes in {signs(str(key.up(move)))})"
+    return tr(
+        "{move} {tail} (shapes in {up})",
+        move=abs(move),
+        tail=tr("up") if move > 0 else tr("down"),
+        up=signs(str(key.up(move))),
+    )

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QW
 from gingham.app.work.worker import Job, Tick
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr
 from gingham.words.actions import with_keys
 from gingham.words.errors import printable
 
@@ -55,10 +56,10 @@ class ExportBar(QWidget):
         self.progress = QProgressBar()
         self.progress.setRange(0, 100)
         self.progress.setFixedWidth(180)
-        self.progress.setAccessibleName("Progress of the export")
-        self.cancel = QPushButton("Stop")
-        self.cancel.setAccessibleName("Stop the export")
-        self.cancel.setToolTip(with_keys("Stop the export", "stop-export"))
+        self.progress.setAccessibleName(tr("Progress of the export"))
+        self.cancel = QPushButton(tr("Stop"))
+        self.cancel.setAccessibleName(tr("Stop the export"))
+        self.cancel.setToolTip(with_keys(tr("Stop the export"), "stop-export"))
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 2, 8, 2)
         for part in (self.label, self.progress, self.cancel):
@@ -67,7 +68,7 @@ class ExportBar(QWidget):
 
     def begin(self, path: Path) -> None:
         """Show that a file is being written."""
-        self.label.setText(f"Writing {printable(path.name)}")
+        self.label.setText(tr("Writing {printable}", printable=printable(path.name)))
         self.progress.setValue(0)
         self.show()
 

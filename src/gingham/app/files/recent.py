@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QMenu
 
 from gingham.app.files.paths import exists, path_of, path_text
 from gingham.app.look.settings import Settings
+from gingham.language import tr
 from gingham.words.errors import printable
 
 MOST = 10
@@ -43,7 +44,7 @@ class Recent:
             action.setStatusTip(printable(path))
             action.triggered.connect(partial(self._chosen, path))
         if menu.isEmpty():
-            menu.addAction("Nothing has been opened or saved yet").setEnabled(False)
+            menu.addAction(tr("Nothing has been opened or saved yet")).setEnabled(False)
 
     def _chosen(self, path: Path, _on: bool = False) -> None:
         self._open(path)

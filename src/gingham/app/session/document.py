@@ -13,12 +13,13 @@ from gingham.core.pieces.piece import Piece
 from gingham.core.practice.identity import identity_of_file, new_identity
 from gingham.core.reasons import Reason
 from gingham.core.values import replace
+from gingham.language import tr
 
 if TYPE_CHECKING:
     from gingham.core.patterns.pattern import Pattern
     from gingham.core.pieces.way import Way
 
-NAMELESS = "Untitled"
+NAMELESS = tr("Untitled")
 """The title of a piece until it is given one; its first file names it."""
 
 
@@ -133,7 +134,7 @@ class Document(QObject):
         target = path or self.path
         assert target is not None  # the window asks for a path first
         if self.path is None and self.piece.title in ("", NAMELESS):
-            self.edit("Title", replace(self.piece, title=target.stem))
+            self.edit(tr("Title"), replace(self.piece, title=target.stem))
         save_piece(self.piece, target, self.identity, over_protected=over_protected)
         self.path = target
         self.end_gesture()

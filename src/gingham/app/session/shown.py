@@ -17,6 +17,7 @@ from gingham.core.fitting.result import Assignment, Result
 from gingham.core.judging.speed import Limit
 from gingham.core.pieces.edits import reshape_pattern
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr
 from gingham.words.errors import say
 
 _JUDGE_MS = 250  # judging in full takes a moment: not at every key that is typed
@@ -161,7 +162,7 @@ class Shown(QObject):
         if verdict is None or verdict.fix is None or verdict.result.piece is not self.piece:
             return
         name = self.piece.sections[self.section].pattern
-        self.edit("Faster", reshape_pattern(self.piece, name, verdict.fix.pattern))
+        self.edit(tr("Faster"), reshape_pattern(self.piece, name, verdict.fix.pattern))
 
     def _take_failure(self, piece: Piece, error: GinghamError) -> None:
         if piece is self.piece:

@@ -6,6 +6,7 @@ import msgspec
 
 from gingham.app.shell.places import PLACES
 from gingham.core.pieces.plans import PICKING_PLANS
+from gingham.language import tr
 from gingham.words.actions import ACTION_WORDS
 from gingham.words.plans import PLAN_WORDS
 
@@ -25,7 +26,16 @@ class ActionSpec(msgspec.Struct, frozen=True):
     group: str = ""
 
 
-MENUS = ("&Piece", "&Edit", "&Chord", "&Thumb and fingers", "Patte&rn", "P&lay", "&View", "&Help")
+MENUS = (
+    tr("&Piece"),
+    tr("&Edit"),
+    tr("&Chord"),
+    tr("&Thumb and fingers"),
+    tr("Patte&rn"),
+    tr("P&lay"),
+    tr("&View"),
+    tr("&Help"),
+)
 _PIECE, _EDIT, _CHORD, _HAND, _PATTERN, _PLAY, _VIEW, _HELP = MENUS
 
 _PLAN_KEYS = {
@@ -37,7 +47,9 @@ _PLAN_KEYS = {
 def _thumb_action(plan: str) -> ActionSpec:
     words = PLAN_WORDS[plan]
     key = _PLAN_KEYS.get(plan, "")  # a plan may go without one
-    return ActionSpec(f"thumb-{plan}", _HAND, f"Thumb: {words.name}", key, words.tip, True, "thumb")
+    return ActionSpec(
+        f"thumb-{plan}", _HAND, tr("Thumb: {name}", name=words.name), key, words.tip, True, "thumb"
+    )
 
 
 _THUMB_ACTIONS = tuple(_thumb_action(plan) for plan in PICKING_PLANS)

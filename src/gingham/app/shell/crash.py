@@ -19,6 +19,7 @@ from gingham.app.shell.failing import report_text
 from gingham.app.shell.frame import Frame
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
+from gingham.language import tr
 from gingham.words.errors import say
 from gingham.words.notices import notice
 
@@ -76,7 +77,7 @@ class Hook(QObject):
         if self._log is not None:
             self._log.note(text, fault=True)
             self._keep_report(error)
-        where = f" A copy of your work is in {saved[0].parent}." if saved else ""
+        where = tr(" A copy of your work is in {parent}.", parent=saved[0].parent) if saved else ""
         self._window.notify(notice("bug", kind=type(error).__name__, where=where))
 
     def _keep_report(self, error: BaseException) -> None:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from gingham.app.shell.frame import Frame
 from gingham.app.widgets.drawer import DrawerPart
+from gingham.language import tr
 from gingham.words.actions import ACTION_WORDS, with_keys
 
 if TYPE_CHECKING:
@@ -28,13 +29,13 @@ class Drawers:
         self._window, self._pages = window, pages
         self._drawer = drawer = window.view.drawer
         for name, title, action, make in (
-            ("shapes", "Shapes", "inspect", self._shapes),
-            ("change", "Change", "overview", self._change),
-            ("capo", "Capo", "moves", self._capo),
-            ("tune", "Tune", "tune", self._tuning),
-            (SETUP, "Set-up", "setup", self._setup),
-            (HAND, "Hand", "plucking", self._hand),
-            (VERSIONS, "Versions", "versions", self._versions),
+            ("shapes", tr("Shapes"), "inspect", self._shapes),
+            ("change", tr("Change"), "overview", self._change),
+            ("capo", tr("Capo"), "moves", self._capo),
+            ("tune", tr("Tune"), "tune", self._tuning),
+            (SETUP, tr("Set-up"), "setup", self._setup),
+            (HAND, tr("Hand"), "plucking", self._hand),
+            (VERSIONS, tr("Versions"), "versions", self._versions),
         ):
             tip = with_keys(ACTION_WORDS[action].tip, action)
             drawer.add(DrawerPart(name, title, tip, make, standing=name not in (SETUP, HAND, VERSIONS)))

@@ -12,6 +12,7 @@ from typing import NoReturn
 
 from gingham import __version__
 from gingham.arguments import OneLineParser
+from gingham.language import tr
 
 
 def report_text(error: BaseException) -> str:
@@ -19,11 +20,14 @@ def report_text(error: BaseException) -> str:
     from PySide6 import __version__ as qt
 
     trace = "".join(traceback.format_exception(error))
-    return (
-        f"Gingham {__version__}, Python {platform.python_version()}, Qt {qt}\n"
-        f"{platform.platform()}\n\n"
-        "What I did before it happened:\n\n\n"
-        f"{trace}"
+    return tr(
+        "Gingham {version}, Python {python_version}, Qt {qt}\n{platform}\n\nWhat I did before "
+        "it happened:\n\n\n{trace}",
+        version=__version__,
+        python_version=platform.python_version(),
+        qt=qt,
+        platform=platform.platform(),
+        trace=trace,
     )
 
 
@@ -62,5 +66,5 @@ class WindowParser(OneLineParser):
         """End with status 2, the fault said where it is seen."""
         if seen():
             super().error(message)
-        tell("Gingham cannot start like this.", message)
+        tell(tr("Gingham cannot start like this."), message)
         self.exit(2)

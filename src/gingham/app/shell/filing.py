@@ -20,6 +20,7 @@ from gingham.app.shell.pages import Pages
 from gingham.core.errors import GinghamError
 from gingham.core.formats.suffix import SUFFIX
 from gingham.core.numbers import is_whole
+from gingham.language import tr
 from gingham.words.actions import key_of
 from gingham.words.errors import printable, say
 from gingham.words.formats import format_name
@@ -105,7 +106,7 @@ class Files(QObject):
         left = left_behind(self.keeper.folder)
         for kept in left.found:
             document = self._base(kept)
-            document.edit("Found again", kept.piece)
+            document.edit(tr("Found again"), kept.piece)
             self._window.add(document, copy=kept.copy)
         self.keeper.keep()
         newer = [kept.piece.title for kept in left.found if not kept.older]
@@ -152,7 +153,9 @@ class Files(QObject):
             return False
         self._window.add(document)
         if document.repairs:
-            self._window.tell(f"Put right in {printable(path.name)}", repairs_text(document.repairs))
+            self._window.tell(
+                tr("Put right in {printable}", printable=printable(path.name)), repairs_text(document.repairs)
+            )
         return True
 
     def take(self, paths: list[Path]) -> None:
@@ -163,15 +166,15 @@ class Files(QObject):
 
     def ask_open(self) -> None:
         """Ask for a piece file and open it."""
-        self._ask("pieces", "Open piece", f"Gingham pieces (*{SUFFIX})", self.open_file)
+        self._ask("pieces", tr("Open piece"), tr("Gingham pieces (*{suffix})", suffix=SUFFIX), self.open_file)
 
     def ask_read(self) -> None:
         """Ask for a part or a chart of another program and read it."""
         from gingham.core.formats.imports import READERS
 
         kinds = " ".join(f"*{suffix}" for suffix in READERS)
-        said = f"MusicXML, MIDI, text ({kinds})"
-        self._ask("parts", "Read a part or a chart", said, self._pages.read_file)
+        said = tr("MusicXML, MIDI, text ({kinds})", kinds=kinds)
+        self._ask("parts", tr("Read a part or a chart"), said, self._pages.read_file)
 
     def _folder(self, kind: str) -> str:
         """Where the dialog for a kind of file was left: pieces, parts to read, exports."""
@@ -201,10 +204,11 @@ class Files(QObject):
         """Ask for a file and save there."""
         document = self._window.document
         start = str(
-            document.path or Path(self._folder("pieces")) / f"{document.piece.title or 'Untitled'}{SUFFIX}"
+            document.path
+            or Path(self._folder("pieces")) / f"{document.piece.title or tr('Untitled')}{SUFFIX}"
         )
-        kinds = f"Gingham pieces (*{SUFFIX})"
-        name, _ = QtWidgets.QFileDialog.getSaveFileName(self._window, "Save piece", start, kinds)
+        kinds = tr("Gingham pieces (*{suffix})", suffix=SUFFIX)
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(self._window, tr("Save piece"), start, kinds)
         if not name:
             return False
         path = Path(name)
@@ -228,19 +232,19 @@ class Files(QObject):
         """Say why the piece could not be saved; whether to choose another place."""
         buttons = QtWidgets.QMessageBox.StandardButton
         box = QtWidgets.QMessageBox(
-            QtWidgets.QMessageBox.Icon.Warning, "Not saved", say(error), parent=self._window
+            QtWidgets.QMessageBox.Icon.Warning, tr("Not saved"), say(error), parent=self._window
         )
-        box.setInformativeText("Your piece is still open. Choose another place for it?")
+        box.setInformativeText(tr("Your piece is still open. Choose another place for it?"))
         box.setStandardButtons(buttons.Save | buttons.Cancel)
-        box.button(buttons.Save).setText("Another place…")
+        box.button(buttons.Save).setText(tr("Another place…"))
         return box.exec() == buttons.Save
 
     def ask_protected(self, path: Path) -> bool:
         """Whether to write over a file that is write-protected."""
         buttons = QtWidgets.QMessageBox.StandardButton
-        text = f"{printable(path)} is write-protected. Write over it all the same?"
+        text = tr("{printable} is write-protected. Write over it all the same?", printable=printable(path))
         answer = QtWidgets.QMessageBox.question(
-            self._window, "Write-protected", text, buttons.Save | buttons.Cancel, buttons.Cancel
+            self._window, tr("Write-protected"), text, buttons.Save | buttons.Cancel, buttons.Cancel
         )
         return answer == buttons.Save
 
@@ -249,8 +253,8 @@ class Files(QObject):
         buttons = QtWidgets.QMessageBox.StandardButton
         answer = QtWidgets.QMessageBox.question(
             self._window,
-            "Changed by another program",
-            f"{printable(path)} has been changed since it was read. Write over it?",
+            tr("Changed by another program"),
+            tr("{printable} has been changed since it was read. Write over it?", printable=printable(path)),
             buttons.Save | buttons.Cancel,
             buttons.Cancel,
         )
@@ -286,7 +290,7 @@ class Files(QObject):
         except GinghamError as error:
             self._window.notify(say(error))
             return False
-        document.edit("Read again", piece)
+        document.edit(tr("Read again"), piece)
         document.stack.setClean()
         self.watcher.known(document)
         return True
@@ -298,9 +302,9 @@ class Files(QObject):
         from gingham.paper.exports import SUFFIXES  # the sheet is loaded when something is written
 
         kinds = ";;".join(f"{format_name(suffix)} (*{suffix})" for suffix in SUFFIXES)
-        title = self._window.document.piece.title or "Untitled"
+        title = self._window.document.piece.title or tr("Untitled")
         start = str(Path(self._folder("exports")) / title)
-        name, chosen = QtWidgets.QFileDialog.getSaveFileName(self._window, "Export", start, kinds)
+        name, chosen = QtWidgets.QFileDialog.getSaveFileName(self._window, tr("Export"), start, kinds)
         if name:
             path = Path(name)
             self._remember_folder("exports", path)
@@ -312,9 +316,9 @@ class Files(QObject):
         sheet = self._pages.sheet
         if sheet is None:
             return
-        kinds = "PDF (*.pdf);;SVG picture (*.svg);;PNG picture (*.png)"
+        kinds = tr("PDF (*.pdf);;SVG picture (*.svg);;PNG picture (*.png)")
         start = str(Path(self._folder("exports")) / sheet.default_name())
-        name, _ = QtWidgets.QFileDialog.getSaveFileName(self._window, "Save the sheet", start, kinds)
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(self._window, tr("Save the sheet"), start, kinds)
         if name:
             path = Path(name)
             self._remember_folder("exports", path)

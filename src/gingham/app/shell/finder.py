@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QAction, QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from gingham.language import tr
 from gingham.words.finding import find
 
 _WIDE, _HIGH, _TOP = 560, 330, 60
@@ -24,12 +25,12 @@ class Finder(QFrame):
         self.setObjectName("ask")
         self.setAutoFillBackground(True)
         self.line = QLineEdit()
-        self.line.setPlaceholderText("What do you want to do? Type some words")
-        self.line.setAccessibleName("Find an action")
+        self.line.setPlaceholderText(tr("What do you want to do? Type some words"))
+        self.line.setAccessibleName(tr("Find an action"))
         self.line.textChanged.connect(lambda _text: self._fill())
         self.line.installEventFilter(self)
         self.rows = QListWidget()
-        self.rows.setAccessibleName("Actions")
+        self.rows.setAccessibleName(tr("Actions"))
         self.rows.itemClicked.connect(lambda _item: self.run())
         self.rows.installEventFilter(self)
         column = QVBoxLayout(self)
@@ -62,7 +63,7 @@ class Finder(QFrame):
         if self.rows.count():
             self.rows.setCurrentRow(0)
         else:
-            item = QListWidgetItem("Nothing is called that. Try another word, or fewer of them.")
+            item = QListWidgetItem(tr("Nothing is called that. Try another word, or fewer of them."))
             item.setFlags(Qt.ItemFlag.NoItemFlags)
             self.rows.addItem(item)
 

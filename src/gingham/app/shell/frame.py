@@ -34,6 +34,7 @@ from gingham.core.pieces.edits import add_section, clear_chord_overrides, remove
 from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
 from gingham.folders import Folders
+from gingham.language import tr
 from gingham.words.actions import key_of
 from gingham.words.errors import printable, say
 from gingham.words.keeping import NOTHING_SENT
@@ -105,7 +106,7 @@ class Frame(QMainWindow):
         document.saved.connect(self._refresh_titles)
         document.stack.cleanChanged.connect(lambda _clean: self._refresh_titles())
         document.stack.indexChanged.connect(lambda _index: self._refresh_titles())
-        index = self.view.pieces.addTab(document.piece.title or "Untitled")
+        index = self.view.pieces.addTab(document.piece.title or tr("Untitled"))
         if show:
             self.view.pieces.setCurrentIndex(index)
         if len(self.documents) == 1:
@@ -159,24 +160,30 @@ class Frame(QMainWindow):
 
         words = retuning_text(before, self.document.piece)
         if words:
-            self.notify(notice("tuned-otherwise", title=self.document.piece.title or "Untitled", how=words))
+            self.notify(
+                notice("tuned-otherwise", title=self.document.piece.title or tr("Untitled"), how=words)
+            )
 
     def _refresh_titles(self) -> None:
         for index, document in enumerate(self.documents):
             mark = " •" if document.modified else ""
-            text = (document.piece.title or "Untitled") + mark
+            text = (document.piece.title or tr("Untitled")) + mark
             if self.view.pieces.tabText(index) != text:
                 self.view.pieces.setTabText(index, text)
         if not self.documents or self.view.pieces.currentIndex() < 0:
             return
         document = self.document
         self.setWindowTitle(
-            f"{document.piece.title or 'Untitled'}{' •' if document.modified else ''} – Gingham"
+            tr(
+                "{title}{tail} – Gingham",
+                title=document.piece.title or tr("Untitled"),
+                tail=" •" if document.modified else "",
+            )
         )
         stack = document.stack
         for name, able, text in (
-            ("undo", stack.canUndo(), f"Undo {stack.undoText()}".strip()),
-            ("redo", stack.canRedo(), f"Redo {stack.redoText()}".strip()),
+            ("undo", stack.canUndo(), tr("Undo {undotext}", undotext=stack.undoText()).strip()),
+            ("redo", stack.canRedo(), tr("Redo {redotext}", redotext=stack.redoText()).strip()),
         ):
             self.actions_by_id[name].setEnabled(able)
             self.actions_by_id[name].setText(text)
@@ -190,19 +197,19 @@ class Frame(QMainWindow):
         """Show a piece that has no file yet."""
         document = Document(empty_piece(), parent=self)
         self.add(document)
-        document.edit("Read", piece)
+        document.edit(tr("Read"), piece)
 
     # Sections and chords.
 
     def add_section(self) -> None:
         """A copy of the shown section behind it, shown."""
-        self.shown.edit("Add section", add_section(self.shown.piece, self.shown.section))
+        self.shown.edit(tr("Add section"), add_section(self.shown.piece, self.shown.section))
         self.shown.select_section(self.shown.section + 1)
 
     def remove_section(self) -> None:
         """Take the shown section away; the last one stays."""
         try:
-            self.shown.edit("Remove section", remove_section(self.shown.piece, self.shown.section))
+            self.shown.edit(tr("Remove section"), remove_section(self.shown.piece, self.shown.section))
         except GinghamError as error:
             self.notify(say(error))
 
@@ -211,7 +218,7 @@ class Frame(QMainWindow):
         assignment = self.shown.assignment()
         if assignment is not None:
             after = clear_chord_overrides(self.shown.piece, assignment.chord.text)
-            self.shown.edit("Chord back to the rule", after)
+            self.shown.edit(tr("Chord back to the rule"), after)
 
     # The window itself.
 
@@ -221,9 +228,9 @@ class Frame(QMainWindow):
 
     def device_menu(self) -> QMenu:
         """The usual card, each card by name, the one in use checked."""
-        menu = QMenu("Sound card", self)
+        menu = QMenu(tr("Sound card"), self)
         for name in ("", *device_names()):
-            action = menu.addAction(name or "The usual sound card")
+            action = menu.addAction(name or tr("The usual sound card"))
             action.setCheckable(True)
             action.setChecked(name == self.transport.device)
             action.triggered.connect(partial(self._use_device, name))

@@ -16,6 +16,7 @@ from gingham.core.music.meter import SLOT_COUNTS
 from gingham.core.pieces.plans import PICKING_PLANS
 from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.naming import NAMINGS
 
 if TYPE_CHECKING:
@@ -41,13 +42,19 @@ def _of_pieces(window: Frame, files: Files) -> _Handlers:
 
     def undo() -> None:
         stack = window.document.stack
-        words = f"undone: {stack.undoText()}" if stack.canUndo() else "nothing to undo"
+        words = (
+            tr("undone: {undotext}", undotext=stack.undoText()) if stack.canUndo() else tr("nothing to undo")
+        )
         stack.undo()
         announce(window, words)
 
     def redo() -> None:
         stack = window.document.stack
-        words = f"done again: {stack.redoText()}" if stack.canRedo() else "nothing to do again"
+        words = (
+            tr("done again: {redotext}", redotext=stack.redoText())
+            if stack.canRedo()
+            else tr("nothing to do again")
+        )
         stack.redo()
         announce(window, words)
 
@@ -66,7 +73,7 @@ def _of_pieces(window: Frame, files: Files) -> _Handlers:
         "quit": window.close,
         "undo": undo,
         "redo": redo,
-        "all-rules": lambda: shown.edit("All back to the rules", replace(shown.piece, overrides=())),
+        "all-rules": lambda: shown.edit(tr("All back to the rules"), replace(shown.piece, overrides=())),
         "add-section": window.add_section,
         "remove-section": window.remove_section,
         "log": window.open_log,
@@ -179,7 +186,7 @@ def _of_playing(window: Frame, pages: Pages) -> _Handlers:
         (here() or playing).change_tempo(by)
         practise = here()
         tempo = practise.tempo_now if practise is not None else window.shown.piece.tempo
-        announce(window, f"{tempo} beats a minute")
+        announce(window, tr("{tempo} beats a minute", tempo=tempo))
 
     return {
         "play": play,

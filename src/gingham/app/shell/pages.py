@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QStackedWidget, QTabBar
 from gingham.app.shell.frame import Frame
 from gingham.app.shell.places import PLACES, Place
 from gingham.app.widgets.parts import scrolled
+from gingham.language import tr
 from gingham.words.actions import ACTION_WORDS, with_keys
 from gingham.words.chapters import FIRST, HANDS
 
@@ -42,12 +43,12 @@ class Pages:
         self.stack.addWidget(self._build)
         window.setCentralWidget(self.stack)
         self.tabs = QTabBar()
-        self.tabs.setAccessibleName("Views")
+        self.tabs.setAccessibleName(tr("Views"))
         self.tabs.setDrawBase(False)
         self.tabs.setProperty("corner", True)
         self.tabs.setUsesScrollButtons(False)
         self.tabs.setExpanding(False)
-        self.tabs.addTab("Build")
+        self.tabs.addTab(tr("Build"))
         self.tabs.setTabToolTip(0, with_keys(ACTION_WORDS[BUILD].tip, BUILD))
         for index, spec in enumerate(PLACES, start=1):
             self.tabs.addTab(spec.title)

@@ -10,6 +10,7 @@ import msgspec
 
 from gingham.app.shell.frame import Frame
 from gingham.folders import Folders
+from gingham.language import tr
 from gingham.words.actions import key_lines
 
 if TYPE_CHECKING:
@@ -156,13 +157,13 @@ def _help(window: Frame) -> Place:
 
 
 PLACES = (
-    PlaceSpec("bench", "Patterns", _bench),
-    PlaceSpec("form", "Form", _form),
-    PlaceSpec("practise", "Practise", _practise),
-    PlaceSpec("takes", "Takes", _takes),
-    PlaceSpec("sheet", "Sheet", _sheet),
-    PlaceSpec("record", "Log", _log),
-    PlaceSpec("way", "My way", _way, standing=False),
-    PlaceSpec("reading", "Read", _reading, standing=False),
-    PlaceSpec("help", "Help", _help, standing=False),
+    PlaceSpec("bench", tr("Patterns"), _bench),
+    PlaceSpec("form", tr("Form"), _form),
+    PlaceSpec("practise", tr("Practise"), _practise),
+    PlaceSpec("takes", tr("Takes"), _takes),
+    PlaceSpec("sheet", tr("Sheet"), _sheet),
+    PlaceSpec("record", tr("Log"), _log),
+    PlaceSpec("way", tr("My way"), _way, standing=False),
+    PlaceSpec("reading", tr("Read"), _reading, standing=False),
+    PlaceSpec("help", tr("Help"), _help, standing=False),
 )

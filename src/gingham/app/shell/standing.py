@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QLabel
 
 from gingham.app.widgets.speaking import announce
+from gingham.language import tr
 
 
 class Standing(QLabel):
@@ -12,7 +13,7 @@ class Standing(QLabel):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Standing notice")
+        self.setAccessibleName(tr("Standing notice"))
         self.setProperty("fault", True)
 
     def say(self, text: str) -> None:

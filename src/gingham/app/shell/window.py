@@ -22,6 +22,7 @@ from gingham.app.shell.logfile import LogFile
 from gingham.app.shell.pages import Pages
 from gingham.app.sound.transport import Transport
 from gingham.app.sound.voice import Voice
+from gingham.language import tr
 
 _USUAL, _LEAST = (1280, 800), (900, 480)
 _REMEMBERED = frozenset({"count-in", "click", "cue", "voice", "loop", "breaks"})
@@ -110,7 +111,7 @@ class MainWindow(Frame):
         self._connect_switches()
 
     def _add_recent(self, menu: QMenu) -> None:
-        recent = menu.addMenu("Open recent")
+        recent = menu.addMenu(tr("Open recent"))
         recent.aboutToShow.connect(lambda: self.files.recent.fill(recent))
         self.recent_menu = recent
 
@@ -175,8 +176,8 @@ class MainWindow(Frame):
         buttons = QtWidgets.QMessageBox.StandardButton
         return QtWidgets.QMessageBox.question(
             self,
-            "Unsaved changes",
-            f"“{document.piece.title or 'Untitled'}” has changes that are not saved.",
+            tr("Unsaved changes"),
+            tr("“{title}” has changes that are not saved.", title=document.piece.title or tr("Untitled")),
             buttons.Save | buttons.Discard | buttons.Cancel,
             buttons.Save,
         )

@@ -12,6 +12,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, Protocol
 
 from gingham.core.sound.rate import RATE_HZ
+from gingham.language import tr
 
 if TYPE_CHECKING:
     from gingham.core.sound.room import Stereo
@@ -120,12 +121,12 @@ def open_output(device: str = "") -> tuple[Output, str]:
             device=device or None, samplerate=RATE_HZ, channels=2, dtype="float32"
         )
     except (OSError, ImportError) as error:
-        return SilentOutput(), f"No sound library here, so playing is silent ({error})."
+        return SilentOutput(), tr("No sound library here, so playing is silent ({error}).", error=error)
     except (ValueError, sounddevice.PortAudioError):
         if device:  # the one that was chosen is not there today: the default one may be
             output, why = open_output()
-            return output, why or f"{device} is not there; the usual sound card is used."
-        return SilentOutput(), "No sound card here: playing is silent, the playhead still runs."
+            return output, why or tr("{device} is not there; the usual sound card is used.", device=device)
+        return SilentOutput(), tr("No sound card here: playing is silent, the playhead still runs.")
     return CardOutput(sounddevice, device), ""
 
 

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any, Protocol
 from gingham.app.sound.devices import names_with
 from gingham.core.errors import TakeError
 from gingham.core.sound.rate import RATE_HZ
+from gingham.language import tr
 
 if TYPE_CHECKING:
     from gingham.app.sound.transport import Transport
@@ -150,7 +151,7 @@ class LoopInput:
 def microphones() -> list[tuple[str, str]]:
     """What can be listened to, as (name, words): the usual microphone, each by name, the simulated player."""
     names = microphone_names()
-    return [("", "Microphone"), *((name, name) for name in names), (SIMULATED, "Simulated player")]
+    return [("", tr("Microphone")), *((name, name) for name in names), (SIMULATED, tr("Simulated player"))]
 
 
 def usual_microphone(wanted: str, rows: Sequence[tuple[str, str]]) -> str:

@@ -15,7 +15,8 @@ from gingham.core.patterns.pattern import EVERYONE
 from gingham.core.pieces.chordline import first_symbol
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
-from gingham.words.bench import counted
+from gingham.language import tr
+from gingham.words.counts import counted
 from gingham.words.errors import say
 from gingham.words.names import COUNT_IN_NAMES, FINGER_NAMES, signs
 from gingham.words.notices import notice
@@ -171,9 +172,9 @@ class Playing(QObject):
             return
         span, before = result.spans[index].span, result.spans[index - 1].span
         half = float(min(result.pattern.length, result.piece.meter.bar)) / 2
-        names = [signs(each.chord.text) if each.chord is not None else "silence" for each in (before, span)]
+        one, other = (signs(each.chord.text) if each.chord else tr("silence") for each in (before, span))
         at = float(result.time_of(span.bar, span.at))
-        self.set_stretch(Loop("change", at, half, f"{names[0]} to {names[1]}"))
+        self.set_stretch(Loop("change", at, half, tr("{before} to {after}", before=one, after=other)))
 
     def loop_from_here(self) -> None:
         """The loop begins with the cursor's bar."""
@@ -228,7 +229,7 @@ class Playing(QObject):
     def toggle_finger(self, finger: str) -> None:
         """A finger silent, or heard again."""
         self.set_muted(self.transport.options.muted ^ {finger})
-        who = FINGER_NAMES.get(finger, "fretting hand")
+        who = FINGER_NAMES.get(finger, tr("fretting hand"))
         code = "finger-silent" if finger in self.transport.options.muted else "finger-heard"
         self.notice.emit(notice(code, who=who))
 
@@ -279,7 +280,7 @@ class Playing(QObject):
 
     def choose_tempo(self, tempo: int) -> None:
         """Another tempo, in beats a minute."""
-        self._shown.edit("Tempo", set_tempo(self._shown.piece, tempo), merge="tempo")
+        self._shown.edit(tr("Tempo"), set_tempo(self._shown.piece, tempo), merge="tempo")
         self.transport.set_tempo(self.tempo)
 
     def _piece_shown(self) -> None:
@@ -314,7 +315,7 @@ class Playing(QObject):
         if name is None:
             self.say_loop()
         else:
-            self.said.emit(f"next: {signs(name)}")
+            self.said.emit(tr("next: {name}", name=signs(name)))
             self.chord_called.emit(name)
 
     def _next_chord(self, section: int, span: int) -> str | None:
@@ -328,7 +329,7 @@ class Playing(QObject):
         if span >= len(result.spans):
             return None
         chord = result.spans[span].span.chord
-        return chord.text if chord is not None else "silence"
+        return chord.text if chord is not None else tr("silence")
 
     def _state(self, playing: bool) -> None:
         self._mine = False
@@ -341,16 +342,17 @@ class Playing(QObject):
         if self.stretch is not None:
             what = self.stretch.words
         elif self.bars is None:
-            what = "practice form" if self.practice_form else "whole piece"
+            what = tr("practice form") if self.practice_form else tr("whole piece")
         else:
             what = (
-                f"bar {self.bars[0]}"
+                tr("bar {bars}", bars=self.bars[0])
                 if self.bars[0] == self.bars[1]
-                else f"bars {self.bars[0]}–{self.bars[1]}"
+                else tr("bars {bars}–{bars2}", bars=self.bars[0], bars2=self.bars[1])
             )
         count_in = (
-            f"count-in {COUNT_IN_NAMES[self.transport.options.count_in]} · "
+            tr("count-in {count_in} · ", count_in=COUNT_IN_NAMES[self.transport.options.count_in])
             if self.transport.options.count_in
             else ""
         )
-        self.said.emit(f"{count_in}{'loop' if self.transport.options.loop else 'once'}: {what}")
+        how = tr("loop: {what}", what=what) if self.transport.options.loop else tr("once: {what}", what=what)
+        self.said.emit(f"{count_in}{how}")

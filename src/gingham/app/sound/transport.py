@@ -15,6 +15,7 @@ from gingham.app.sound.devices import Output, SilentOutput, open_output
 from gingham.core.fitting.result import Result
 from gingham.core.music.meter import Meter
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.notices import notice
 
 if TYPE_CHECKING:
@@ -222,7 +223,7 @@ class Transport(QObject):
         self._output = SilentOutput()
         self._output.start(partial(self._pull, stream))
         self.notice.emit(notice("card-stopped", why=why))
-        self.silenced.emit(f"the sound card stopped ({why}).")
+        self.silenced.emit(tr("the sound card stopped ({why}).", why=why))
         self._retry = True
 
     def choose_device(self, name: str) -> None:
@@ -319,7 +320,7 @@ class Transport(QObject):
             self.stop()
             return
         if getattr(self._output, "lost", False):
-            self._go_silent(self._stream, "it was unplugged, or something else took it")
+            self._go_silent(self._stream, tr("it was unplugged, or something else took it"))
         position = self._stream.position(self._output.latency_s)
         if position is None:
             return

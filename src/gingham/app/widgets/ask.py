@@ -9,6 +9,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from gingham.language import tr
+
 Option = tuple[str, str, Callable[[], None]]
 """Key, words, what it does."""
 
@@ -21,7 +23,7 @@ class AskBar(QFrame):
         self._over = parent
         self.setProperty("panel", True)
         self.setObjectName("ask")
-        self.setAccessibleName("How far does the change go?")
+        self.setAccessibleName(tr("How far does the change go?"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAutoFillBackground(True)
         self._row: QHBoxLayout | QVBoxLayout = QVBoxLayout(self) if upright else QHBoxLayout(self)
@@ -54,7 +56,7 @@ class AskBar(QFrame):
         for key, words, run in options:
             self._options[key] = run
             self._add_button(f"{words} ({key.upper()})", partial(self._answer, run))
-        self._add_button("Cancel (Esc)", self._cancel)
+        self._add_button(tr("Cancel (Esc)"), self._cancel)
         self.adjustSize()
         x = max(0, min(where.x(), self._over.width() - self.width() - 8))
         self.move(x, where.y())

@@ -15,6 +15,7 @@ from gingham.app.widgets.diagram import Diagram, Dot, first_fret, paint_shape, r
 from gingham.core.fitting.result import Result
 from gingham.core.judging.holding import needed_fingers
 from gingham.core.shapes.fretting import Barre
+from gingham.language import tr
 from gingham.words.card import beats_text, thumb_text
 from gingham.words.names import signs
 
@@ -41,14 +42,14 @@ def face_of(result: Result, index: int, selected: bool, focused: bool, mirrored:
     """What the card of a chord shows."""
     fitted = result.spans[index]
     chord, assignment = fitted.span.chord, fitted.assignment
-    name = signs(chord.text) if chord is not None else "silence"
+    name = signs(chord.text) if chord is not None else tr("silence")
     length = beats_text(fitted.span.length, result.piece.meter)
     if assignment is None:
-        fault = "no shape found" if chord is not None else ""
+        fault = tr("no shape found") if chord is not None else ""
         return CardFace(name, (length,), "", fault, (), (), selected, focused)
-    sounds = (f"sounds {signs(assignment.sounding.text)}",) if result.piece.capo else ()
+    sounds = (tr("sounds {text}", text=signs(assignment.sounding.text)),) if result.piece.capo else ()
     if assignment.fretting is not None and assignment.fretting.barre is not None:
-        length += " · barre"
+        length += tr(" · barre")
     needed, frets = needed_fingers(fitted), assignment.shape.frets
     fingers = assignment.fretting.fingers if assignment.fretting is not None else (0,) * len(frets)
     dots = tuple(

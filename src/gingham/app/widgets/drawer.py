@@ -9,6 +9,8 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QFrame, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 
+from gingham.language import tr
+
 
 class DrawerPart(msgspec.Struct, frozen=True):
     """A tab: `id` names it; `make` gives what it holds when it is first opened.
@@ -47,7 +49,7 @@ class Drawer(QFrame):
         super().__init__(parent)
         self.setProperty("panel", True)
         self.tabs = QTabBar()
-        self.tabs.setAccessibleName("Drawer")
+        self.tabs.setAccessibleName(tr("Drawer"))
         self.tabs.setProperty("drawer", True)
         self.tabs.setDrawBase(False)
         self.tabs.setExpanding(True)

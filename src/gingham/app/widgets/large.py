@@ -13,6 +13,7 @@ from gingham.app.widgets.speaking import Cell
 from gingham.app.widgets.standing import Plan, Standing, pair_of
 from gingham.core.fitting.result import Result
 from gingham.core.practice.loop import Loop, whole_section
+from gingham.language import tr
 
 _EDGE = 10.0
 
@@ -27,7 +28,7 @@ class LargeCanvas(Dressed, QWidget):
         self._axes: dict[int, Axis] = {}
         self._first, self._marked = 0, frozenset[int]()
         self.setMinimumSize(280, 190)
-        self.setAccessibleName("The chosen pattern on the strings of this chord")
+        self.setAccessibleName(tr("The chosen pattern on the strings of this chord"))
 
     def show_result(self, result: Result | None, bar: int, marked: frozenset[int]) -> None:
         """The pattern fitted to the section, from a bar on; `marked` are its places that differ."""

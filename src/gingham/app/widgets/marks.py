@@ -24,6 +24,7 @@ from PySide6.QtGui import (
 
 from gingham.app.look.theme import SIZES, THEMES, Theme
 from gingham.app.look.theme import font as plain_font
+from gingham.language import tr
 
 CENTRE = Qt.AlignmentFlag.AlignCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -40,7 +41,7 @@ class Look(Enum):
 
     FULL = "full"
     GHOST = "ghost"
-    LEFT_OUT = "left out"
+    LEFT_OUT = tr("left out")
 
 
 @contextmanager

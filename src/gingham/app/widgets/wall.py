@@ -23,6 +23,7 @@ from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.geometry import Lanes, lanes_for
 from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.patterns.pattern import Pattern, Pluck, Sweep
+from gingham.language import tr
 
 _LEAST, _HIGH, _GAP = 226.0, 142.0, 8.0
 _TITLE, _WEAVE, _NOTE = 20.0, 78.0, 18.0
@@ -224,7 +225,7 @@ class WallCanvas(Dressed, ShowsFocus):
         """For those who hear the window."""
         if 0 <= self.current < len(self.tiles):
             tile = self.tiles[self.current]
-            place = f"{self.current + 1} of {len(self.tiles)}"
+            place = tr("{current} of {tiles}", current=self.current + 1, tiles=len(self.tiles))
             tell(self, f"{said_of(tile)}; {place}")
 
 

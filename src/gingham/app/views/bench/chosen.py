@@ -18,6 +18,7 @@ from gingham.core.pieces.chordline import written_out
 from gingham.core.pieces.edits import with_section
 from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.names import signs
 
 SIDE = 340
@@ -38,9 +39,9 @@ class ChosenPattern(QWidget):
         self.title = head("")
         self.large = LargeCanvas(desk.appearance)
         self.about = plain()
-        use = button("Use it   Enter", "The section plays it", self.taken.emit)
+        use = button(tr("Use it   Enter"), tr("The section plays it"), self.taken.emit)
         use.setProperty("main", True)
-        hear = button("Hear it   Space", "On the first bars of your chords", self.heard.emit)
+        hear = button(tr("Hear it   Space"), tr("On the first bars of your chords"), self.heard.emit)
         self.below = QVBoxLayout()
         column = QVBoxLayout(self)
         column.setContentsMargins(6, 0, 0, 0)
@@ -59,7 +60,7 @@ class ChosenPattern(QWidget):
         self.pattern = pattern
         self.about.setText(words)
         assignment = self._desk.assignment
-        on = f" on {signs(assignment.chord.text)}" if assignment is not None and name else ""
+        on = tr(" on {text}", text=signs(assignment.chord.text)) if assignment is not None and name else ""
         self.title.setText(f"{name}{on}")
         self.marked = frozenset()
         if pattern is None:

@@ -20,6 +20,7 @@ from gingham.core.patterns.pattern import Align, Pattern
 from gingham.core.pieces.edits import choose_pattern, reshape_pattern, set_meter
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.actions import key_of
 from gingham.words.errors import say
 from gingham.words.notices import notice
@@ -73,7 +74,7 @@ class Desk(QObject):
     def _own_name(self, pattern: Pattern) -> str:
         """The pattern's name; a built-in one's strokes in another meter are the player's."""
         known = dict(builtin())
-        return f"{self.name}, mine" if known.get(self.name, pattern) != pattern else self.name
+        return tr("{name}, mine", name=self.name) if known.get(self.name, pattern) != pattern else self.name
 
     def hear(self, pattern: Pattern, align: Align | None = None) -> None:
         """Play a pattern on the first bars of the section; while something plays, stop it."""

@@ -24,13 +24,15 @@ from gingham.core.patterns.tapped import TAP_KEYS, Tap, quantised
 from gingham.core.reasons import Reason
 from gingham.core.shapes.context import Grip
 from gingham.core.values import replace
-from gingham.words.bench import bench_text, counted, reasons_of
+from gingham.language import tr
+from gingham.words.bench import bench_text, reasons_of
+from gingham.words.counts import counted
 from gingham.words.errors import say
 from gingham.words.names import signs
 from gingham.words.notices import notice
 from gingham.words.saying import count_words
 
-_EXAMPLE = "thumb pinch thumb index   ·   T 1 T 2   ·   6 3 4 2 3   ·   bass 3 2 3   ·   outside inside"
+_EXAMPLE = tr("thumb pinch thumb index   ·   T 1 T 2   ·   6 3 4 2 3   ·   bass 3 2 3   ·   outside inside")
 _MOST_BARS = 8
 
 
@@ -38,9 +40,11 @@ class TapPad(QPushButton):
     """Hears finger keys while the click runs; `tapped` gets the finger."""
 
     def __init__(self, tapped: Callable[[str], None], toggle: Callable[[], None]) -> None:
-        super().__init__("Tap it in time")
+        super().__init__(tr("Tap it in time"))
         self._tapped = tapped
-        self.setToolTip("Starts the click; then tap with it: P I M A C, D and U for brushes, K for a chuck")
+        self.setToolTip(
+            tr("Starts the click; then tap with it: P I M A C, D and U for brushes, K for a chuck")
+        )
         self.setAutoDefault(False)
         self.clicked.connect(lambda _on: toggle())
 
@@ -61,14 +65,14 @@ class EnterPage(BenchPage):
         self._desk = desk
         self._ways: tuple[Way, ...] = ()
         self.taps: list[Tap] = []
-        self.line = TypedLine(desk.appearance, "The pattern as you say it")
+        self.line = TypedLine(desk.appearance, tr("The pattern as you say it"))
         self.line.textEdited.connect(lambda _text: self.read())
         self.message = QLabel()
         self.message.setProperty("fault", True)
         self.message.setWordWrap(True)
         self.guesses = plain()
-        self.wall = WallCanvas(desk.appearance, "Ways in which it can sit on the beats")
-        self.wall.empty = "Say a pattern above, or tap one: the ways it can sit on the beats appear here."
+        self.wall = WallCanvas(desk.appearance, tr("Ways in which it can sit on the beats"))
+        self.wall.empty = tr("Say a pattern above, or tap one: the ways it can sit on the beats appear here.")
         self.chosen = ChosenPattern(desk)
         for each in (self.wall, self.chosen):
             each.heard.connect(self.hear)
@@ -81,29 +85,39 @@ class EnterPage(BenchPage):
 
     def _make_tap(self) -> None:
         self.pad = TapPad(self.tap, self.toggle_tapping)
-        self.bars = NumberBox("Bars to tap", 1, _MOST_BARS)
+        self.bars = NumberBox(tr("Bars to tap"), 1, _MOST_BARS)
         self.bars.setValue(2)
         self.grid = box(
-            "Places a beat", [(None, "places as tapped"), *((k, f"{k} a beat") for k in (1, 2, 3, 4))]
+            tr("Places a beat"),
+            [(None, tr("places as tapped")), *((k, tr("{k} a beat", k=k)) for k in (1, 2, 3, 4))],
         )
         self._desk.transport.state_changed.connect(self._transport_changed)
         self.tapping = False
 
     def _lay_out(self) -> None:
         column = QVBoxLayout(self)
-        column.addWidget(head("Say it"))
+        column.addWidget(head(tr("Say it")))
         column.addWidget(self.line)
         column.addWidget(self.message)
         column.addLayout(
-            row("or", self.pad, "for", self.bars, "bars,", self.grid, quiet("keys P I M A C D U K"), 1)
+            row(
+                tr("or"),
+                self.pad,
+                tr("for"),
+                self.bars,
+                tr("bars,"),
+                self.grid,
+                quiet(tr("keys P I M A C D U K")),
+                1,
+            )
         )
         column.addWidget(self.guesses)
         both = QHBoxLayout()
         left = QVBoxLayout()
         area = scrolled(self.wall)
-        area.setAccessibleName("The wall of ways")
+        area.setAccessibleName(tr("The wall of ways"))
         area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # else rows come and go with it
-        left.addWidget(head("How it can sit"))
+        left.addWidget(head(tr("How it can sit")))
         left.addWidget(area, 1)
         both.addLayout(left, 1)
         both.addWidget(beside(self.chosen, SIDE))
@@ -161,7 +175,7 @@ class EnterPage(BenchPage):
     def _tile(self, way: Way, why: str) -> WallTile:
         pattern = self._fingered(way.pattern)
         bars = pattern.length / pattern.meter.bar
-        long = counted(int(bars), "bar") if bars.denominator == 1 else f"{bars} of a bar"
+        long = counted(int(bars), "bar") if bars.denominator == 1 else tr("{bars} of a bar", bars=bars)
         plucks = counted(sum(bool(slot) for slot in pattern.slots), "pluck")
         counts = count_words(pattern, self._desk.appearance.theme.naming)
         return WallTile(
@@ -169,7 +183,7 @@ class EnterPage(BenchPage):
             pattern,
             frozenset(),
             counts,
-            f"{plucks} in {long} · {pattern.meter}",
+            tr("{plucks} in {long} · {meter}", plucks=plucks, long=long, meter=pattern.meter),
         )
 
     @property
@@ -184,7 +198,12 @@ class EnterPage(BenchPage):
             self.chosen.show_pattern("", None, "")
             return
         tile = self.wall.tiles[self.wall.current]
-        self.chosen.show_pattern("Said", tile.pattern, f"{tile.name}.\nCounted {tile.note}", against=False)
+        self.chosen.show_pattern(
+            tr("Said"),
+            tile.pattern,
+            tr("{name}.\nCounted {note}", name=tile.name, note=tile.note),
+            against=False,
+        )
 
     def _mix(self) -> None:
         if self.way is not None:
@@ -201,7 +220,7 @@ class EnterPage(BenchPage):
         """Give the chosen way to the section."""
         if self.way is not None:
             align = None if self._desk.piece.rules.align == self.way.align else self.way.align
-            self._desk.take("Say a pattern", self._meant(self.way.pattern), align=align)
+            self._desk.take(tr("Say a pattern"), self._meant(self.way.pattern), align=align)
 
     def _meant(self, pattern: Pattern) -> Pattern:
         """Numbers stay numbers, meant on this chord: they are read again when thumb or fingers change."""
@@ -221,22 +240,22 @@ class EnterPage(BenchPage):
         piece = self._desk.piece
         self._desk.transport.play_clicks(piece.meter, piece.tempo, self.bars.value())
         self.tapping = True
-        self.pad.setText("Stop tapping")
+        self.pad.setText(tr("Stop tapping"))
         self.pad.setFocus(Qt.FocusReason.OtherFocusReason)
-        self.guesses.setText("Count-in, then tap. The click stops by itself.")
+        self.guesses.setText(tr("Count-in, then tap. The click stops by itself."))
 
     def tap(self, finger: str) -> None:
         """A finger was tapped now."""
         at = self._desk.transport.position()
         if self.tapping and at is not None and at > -0.1:
             self.taps.append(Tap(at, finger))
-            self.guesses.setText("Tapped: " + " ".join(tap.finger for tap in self.taps))
+            self.guesses.setText(tr("Tapped: ") + " ".join(tap.finger for tap in self.taps))
 
     def _transport_changed(self, playing: bool) -> None:
         if playing or not self.tapping:
             return
         self.tapping = False
-        self.pad.setText("Tap it in time")
+        self.pad.setText(tr("Tap it in time"))
         self.show_taps()
 
     def show_taps(self) -> None:

@@ -13,12 +13,13 @@ from gingham.core.hands.motor import motor_of
 from gingham.core.judging.part import part_under, rates
 from gingham.core.pieces.rules import ACCENTS, HANDS, LEVELS, TOUCHES, VOICES
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.bench import fix_text, part_text, rate_text
 from gingham.words.names import ACCENT_NAMES, HAND_NAMES, LEVEL_NAMES, TOUCH_NAMES, VOICE_NAMES, signs
 from gingham.words.reasons import spot_text
 from gingham.words.saying import count_words, pick_words
 
-_CARE = (
+_CARE = tr(
     "Go slower than the top speed at first. Keep the wrist straight and relaxed, take breaks, stop at pain; "
     "your teacher’s word goes before these numbers."
 )
@@ -33,18 +34,18 @@ class HandPage(BenchPage):
         self._refingered: Refingered | None = None
         self.speed = plain()
         self.fix_button = button(
-            "Make it easier", "The change that raises the top speed most", desk.shown.take_fix
+            tr("Make it easier"), tr("The change that raises the top speed most"), desk.shown.take_fix
         )
         self.rates = plain()
-        self.level = box("Level of the hand", [(k, LEVEL_NAMES[k]) for k in LEVELS])
-        self.accents = box("Accents", [(k, ACCENT_NAMES[k]) for k in ACCENTS])
+        self.level = box(tr("Level of the hand"), [(k, LEVEL_NAMES[k]) for k in LEVELS])
+        self.accents = box(tr("Accents"), [(k, ACCENT_NAMES[k]) for k in ACCENTS])
         self.level.activated.connect(lambda index: self._rule("level", self.level.itemData(index)))
         self.accents.activated.connect(lambda index: self._rule("accents", self.accents.itemData(index)))
-        self.touch = box("What meets the string", [(k, TOUCH_NAMES[k]) for k in TOUCHES])
-        self.voice = box("Strings that are heard", [(k, VOICE_NAMES[k]) for k in VOICES])
+        self.touch = box(tr("What meets the string"), [(k, TOUCH_NAMES[k]) for k in TOUCHES])
+        self.voice = box(tr("Strings that are heard"), [(k, VOICE_NAMES[k]) for k in VOICES])
         self.touch.activated.connect(lambda index: self._rule("touch", self.touch.itemData(index)))
         self.voice.activated.connect(lambda index: self._rule("voice", self.voice.itemData(index)))
-        self.hand = box("Hand", [(k, HAND_NAMES[k]) for k in HANDS])
+        self.hand = box(tr("Hand"), [(k, HAND_NAMES[k]) for k in HANDS])
         self.hand.activated.connect(lambda _index: self._hand_chosen())
         self.strip = PatternStrip(desk.appearance)
         self.about = plain()
@@ -52,8 +53,8 @@ class HandPage(BenchPage):
 
     def _lay_out(self) -> None:
         column = QVBoxLayout(self)
-        column.addWidget(head("Comfortable top speed"))
-        column.addLayout(row("for a", self.level, "hand", 1))
+        column.addWidget(head(tr("Comfortable top speed")))
+        column.addLayout(row(tr("for a"), self.level, tr("hand"), 1))
         column.addWidget(self.speed)
         column.addLayout(row(self.fix_button, 1))
         column.addWidget(self.rates)
@@ -61,17 +62,17 @@ class HandPage(BenchPage):
         care.setProperty("quiet", True)
         column.addWidget(care)
         column.addSpacing(8)
-        column.addWidget(head("Accents and sound"))
-        hear = button("Hear it", "With these accents and this sound", self.hear)
-        column.addLayout(row(self.accents, "plucked with", self.touch, "on", self.voice, hear, 1))
+        column.addWidget(head(tr("Accents and sound")))
+        hear = button(tr("Hear it"), tr("With these accents and this sound"), self.hear)
+        column.addLayout(row(self.accents, tr("plucked with"), self.touch, tr("on"), self.voice, hear, 1))
         column.addSpacing(8)
-        column.addWidget(head("For another hand"))
-        column.addLayout(row("the pattern for", self.hand, 1))
+        column.addWidget(head(tr("For another hand")))
+        column.addLayout(row(tr("the pattern for"), self.hand, 1))
         column.addLayout(beside(self.strip, self.about))
         column.addLayout(
             row(
-                button("Use it", "The section plays it with this hand", self.take),
-                button("Hear it", "On the first bars of your chords", self.hear_refingered),
+                button(tr("Use it"), tr("The section plays it with this hand"), self.take),
+                button(tr("Hear it"), tr("On the first bars of your chords"), self.hear_refingered),
                 1,
             )
         )
@@ -101,13 +102,15 @@ class HandPage(BenchPage):
         result, limit = self._desk.result, self._desk.shown.limit
         if result is None:
             return
-        spots = "; ".join(spot_text(spot) for spot in limit.spots) or "nothing holds it back"
-        over = " Your tempo is above it." if result.piece.tempo > limit.tempo else ""
-        self.speed.setText(f"{limit.tempo} beats a minute, set by {spots}.{over}")
+        spots = "; ".join(spot_text(spot) for spot in limit.spots) or tr("nothing holds it back")
+        over = tr(" Your tempo is above it.") if result.piece.tempo > limit.tempo else ""
+        self.speed.setText(
+            tr("{tempo} beats a minute, set by {spots}.{over}", tempo=limit.tempo, spots=spots, over=over)
+        )
         verdict = self._desk.shown.verdict
         fix = verdict.fix if verdict is not None and verdict.result is result else None
         self.fix_button.setEnabled(fix is not None)
-        way = fix_text(fix) if fix is not None else "No single change raises it"
+        way = fix_text(fix) if fix is not None else tr("No single change raises it")
         self.fix_button.setText(on_button(way))
         words = [rate_text(rates(result))]
         index = self._desk.shown.span_index()
@@ -126,15 +129,18 @@ class HandPage(BenchPage):
         desk, hand = self._desk, self.hand.currentData()
         assignment, piece = desk.assignment, desk.piece
         if assignment is None:
-            self.about.setText("Type chords first: fingers are found for the strings of a chord.")
+            self.about.setText(tr("Type chords first: fingers are found for the strings of a chord."))
             return
         if hand == "pick":
             self._refingered = Refingered(desk.pattern, ())
             self.strip.show_pattern(desk.pattern)
             self.about.setText(
-                f"Pick strokes: {pick_words(desk.pattern)}\n"
-                f"Count: {count_words(desk.pattern, desk.appearance.theme.naming)}\n"
-                "A pick plucks one string at a time: pinches become two strokes or are left out."
+                tr(
+                    "Pick strokes: {pick_words}\nCount: {count_words}\nA pick plucks one string at a time: "
+                    "pinches become two strokes or are left out.",
+                    pick_words=pick_words(desk.pattern),
+                    count_words=count_words(desk.pattern, desk.appearance.theme.naming),
+                )
             )
             return
         found = refinger(desk.pattern, assignment, piece.instrument, hand, motor_of(piece.rules.level))
@@ -158,13 +164,22 @@ class HandPage(BenchPage):
         if found is None:
             return
         desk = self._desk
-        if found.pattern != desk.pattern and not desk.take("Other hand", found.pattern):
+        if found.pattern != desk.pattern and not desk.take(tr("Other hand"), found.pattern):
             return
-        desk.shown.edit("Hand", replace(desk.piece, rules=replace(desk.piece.rules, hand=hand)), merge="hand")
+        desk.shown.edit(
+            tr("Hand"), replace(desk.piece, rules=replace(desk.piece.rules, hand=hand)), merge="hand"
+        )
 
 
 def _impossible_text(found: Refingered, chord: str) -> str:
     if not found.impossible:
-        return f"Every pluck has a finger (found on {chord})."
-    gone = "; ".join(f"string {string} at place {place + 1}" for place, string in found.impossible)
-    return f"This hand cannot play everything at once: it leaves out {gone} (found on {chord})."
+        return tr("Every pluck has a finger (found on {chord}).", chord=chord)
+    gone = "; ".join(
+        tr("string {string} at place {place}", string=string, place=place + 1)
+        for place, string in found.impossible
+    )
+    return tr(
+        "This hand cannot play everything at once: it leaves out {gone} (found on {chord}).",
+        gone=gone,
+        chord=chord,
+    )

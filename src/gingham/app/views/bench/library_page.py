@@ -22,16 +22,17 @@ from gingham.core.patterns.compare import compare, differing_places, rotation_of
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.piece import Piece
-from gingham.words.bench import comparison_text, heard_text, tags_text, thumb_words
+from gingham.language import tr
+from gingham.words.bench import comparison_text, density_words, heard_text, tags_text, thumb_words
 from gingham.words.errors import say
 from gingham.words.notices import notice
 
 _MINE = "mine"
 _ORDERS = {
-    "name": "by name",
-    "speed": "fastest first",
-    "conflicts": "fewest conflicts first",
-    "near": "nearest to mine first",
+    "name": tr("by name"),
+    "speed": tr("fastest first"),
+    "conflicts": tr("fewest conflicts first"),
+    "near": tr("nearest to mine first"),
 }
 
 
@@ -92,7 +93,7 @@ class LibraryPage(BenchPage):
         self.worker.heard.connect(self._show_heard)
         self.worker.ended.connect(self._ended)
         self._make_filter()
-        self.wall = WallCanvas(desk.appearance, "Patterns, tried on your chords")
+        self.wall = WallCanvas(desk.appearance, tr("Patterns, tried on your chords"))
         self.chosen = ChosenPattern(desk)
         for each in (self.wall, self.chosen):
             each.heard.connect(self.hear)
@@ -104,34 +105,44 @@ class LibraryPage(BenchPage):
 
     def _make_filter(self) -> None:
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Search names and tags")
+        self.search.setPlaceholderText(tr("Search names and tags"))
         self.search.setClearButtonEnabled(True)
-        self.search.setAccessibleName("Search patterns")
+        self.search.setAccessibleName(tr("Search patterns"))
         self.search.textChanged.connect(lambda _text: self.refresh())
-        self.meter = box("Meter", (("", "this meter"), ("any", "any meter")))
-        fingers = [("", "any fingers")] + [(str(n), f"up to {n} fingers") for n in (2, 3, 4)]
-        self.fingers = box("Fingers", fingers)
-        self.density = box("Density", [("", "any density"), *((d, d) for d in DENSITIES)])
+        self.meter = box(tr("Meter"), (("", tr("this meter")), ("any", tr("any meter"))))
+        fingers = [("", tr("any fingers"))] + [(str(n), tr("up to {n} fingers", n=n)) for n in (2, 3, 4)]
+        self.fingers = box(tr("Fingers"), fingers)
+        self.density = box(
+            tr("Density"), [("", tr("any density")), *((d, density_words(d)) for d in DENSITIES)]
+        )
         thumbs = ("beats", "half", "once", "walking", "free", "none")
-        self.thumb = box("Thumb", [("", "any thumb"), *((t, f"thumb {thumb_words(t)}") for t in thumbs)])
-        self.order = box("Order", list(_ORDERS.items()))
+        self.thumb = box(
+            tr("Thumb"),
+            [
+                ("", tr("any thumb")),
+                *((t, tr("thumb {thumb_words}", thumb_words=thumb_words(t))) for t in thumbs),
+            ],
+        )
+        self.order = box(tr("Order"), list(_ORDERS.items()))
         for each in (self.meter, self.fingers, self.density, self.thumb, self.order):
             each.activated.connect(lambda _index: self.refresh())
 
     def _lay_out(self) -> None:
         self.progress = QProgressBar()
-        self.progress.setAccessibleName("Trying patterns")
+        self.progress.setAccessibleName(tr("Trying patterns"))
         self.progress.setTextVisible(False)
         self.progress.setFixedHeight(10)
-        self.stop: QPushButton = button("Stop", "Leave the rest untried", self._stop)
+        self.stop: QPushButton = button(tr("Stop"), tr("Leave the rest untried"), self._stop)
         self.name = QLineEdit()
-        self.name.setPlaceholderText("Name")
-        self.name.setAccessibleName("Name for my pattern")
+        self.name.setPlaceholderText(tr("Name"))
+        self.name.setAccessibleName(tr("Name for my pattern"))
         self.name.returnPressed.connect(self.keep)
         self.name.setMaximumWidth(180)
-        self.remove_button = button("Remove mine", "Delete the file of the chosen pattern", self.remove)
+        self.remove_button = button(
+            tr("Remove mine"), tr("Delete the file of the chosen pattern"), self.remove
+        )
         area = scrolled(self.wall)
-        area.setAccessibleName("The wall of patterns")
+        area.setAccessibleName(tr("The wall of patterns"))
         # A bar that comes and goes would change the width, with it the rows, and so come and go for ever.
         area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         column = QVBoxLayout(self)
@@ -144,10 +155,14 @@ class LibraryPage(BenchPage):
         left.addLayout(row(self.progress, self.stop))
         both.addWidget(beside(self.chosen, SIDE))
         below = self.chosen.below
-        into = button("Into the mix   B", "A bar of the mix under Vary and mix", self._mix)
+        into = button(tr("Into the mix   B"), tr("A bar of the mix under Vary and mix"), self._mix)
         below.addLayout(row(into, 1))
         below.addLayout(
-            row("Keep mine as", self.name, button("Keep", "Write it to a file of your own", self.keep))
+            row(
+                tr("Keep mine as"),
+                self.name,
+                button(tr("Keep"), tr("Write it to a file of your own"), self.keep),
+            )
         )
         below.addLayout(row(self.remove_button, 1))
         column.addWidget(self.faults)
@@ -204,9 +219,14 @@ class LibraryPage(BenchPage):
         tags, heard = self._tags(entry), self._heard.get(entry.name)
         name = f"{entry.name} ({_MINE})" if entry.path else entry.name
         fingers = " ".join(map(self._desk.appearance.theme.naming.finger, tags.fingers))
-        under = f"{fingers} · {float(tags.strokes):g} plucks a bar · {tags.meter}"
-        note = heard_text(heard) if heard is not None else "being tried …"
-        here = f"{name}, now" if entry.name == self._desk.name else name
+        under = tr(
+            "{fingers} · {strokes:g} plucks a bar · {meter}",
+            fingers=fingers,
+            strokes=float(tags.strokes),
+            meter=tags.meter,
+        )
+        note = heard_text(heard) if heard is not None else tr("being tried …")
+        here = tr("{name}, now", name=name) if entry.name == self._desk.name else name
         return WallTile(here, entry.pattern, differing_places(self._desk.pattern, entry.pattern), note, under)
 
     # Trying.
@@ -253,21 +273,26 @@ class LibraryPage(BenchPage):
         entry = self.entry
         self.remove_button.setEnabled(entry is not None and entry.path is not None)
         if entry is None:
-            words = "Clear the search, or choose any meter."
-            self.chosen.show_pattern("No pattern is like that", None, words)
+            words = tr("Clear the search, or choose any meter.")
+            self.chosen.show_pattern(tr("No pattern is like that"), None, words)
             return
         tags, now = self._tags(entry), self._desk.pattern
         text = f"{tags_text(tags)}."
         heard = self._heard.get(entry.name)
         shown = entry.pattern
         if heard is not None:
-            text += f" On your chords {heard.per_s:.1f} plucks a second at {self._desk.piece.tempo}."
-            text += " It comes from another meter and is fitted to yours." if heard.converted else ""
+            text += tr(
+                " On your chords {per_s:.1f} plucks a second at {tempo}.",
+                per_s=heard.per_s,
+                tempo=self._desk.piece.tempo,
+            )
+            text += tr(" It comes from another meter and is fitted to yours.") if heard.converted else ""
             shown = heard.pattern
         if entry.pattern.meter == now.meter and entry.pattern != now:
             places = compare(now, entry.pattern)
-            text += (
-                f" Against the piece’s pattern: {comparison_text(places, rotation_of(now, entry.pattern))}"
+            text += tr(
+                " Against the piece’s pattern: {comparison}",
+                comparison=comparison_text(places, rotation_of(now, entry.pattern)),
             )
         self.chosen.show_pattern(entry.name, shown, f"{text[:1].upper()}{text[1:]}")
 
@@ -289,7 +314,7 @@ class LibraryPage(BenchPage):
             return
         heard = self._heard.get(entry.name)
         pattern = heard.pattern if heard is not None and heard.converted else entry.pattern
-        self._desk.take("Choose pattern", pattern, entry.name)
+        self._desk.take(tr("Choose pattern"), pattern, entry.name)
 
     def keep(self) -> None:
         """Write the piece's pattern to a file of the player's own."""

@@ -14,10 +14,11 @@ from gingham.app.widgets.speaking import Cell, tell
 from gingham.app.widgets.wall import WallTile, paint_weave
 from gingham.core.patterns.mixing import MOST_BARS
 from gingham.core.patterns.pattern import Pattern
+from gingham.language import tr
 
 _WIDE, _LEAST, _GAP, _HIGH = 150.0, 44.0, 6.0, 104
 _TITLE = 20.0
-_EMPTY = "Drag patterns from the wall into this row, or press B on one: each becomes a bar of the mix."
+_EMPTY = tr("Drag patterns from the wall into this row, or press B on one: each becomes a bar of the mix.")
 
 
 class MixBar(msgspec.Struct, frozen=True):
@@ -44,7 +45,7 @@ class MixStrip(Dressed, ShowsFocus):
         self.setFixedHeight(_HIGH)
         self.setMouseTracking(False)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Bars of the mix")
+        self.setAccessibleName(tr("Bars of the mix"))
 
     # What it holds.
 
@@ -111,7 +112,11 @@ class MixStrip(Dressed, ShowsFocus):
     def cells(self) -> list[Cell]:
         """The bars in order."""
         return [
-            Cell(f"bar {i + 1}: {bar.name}", self.bar_rect(i).toAlignedRect(), i == self.current)
+            Cell(
+                tr("bar {i}: {name}", i=i + 1, name=bar.name),
+                self.bar_rect(i).toAlignedRect(),
+                i == self.current,
+            )
             for i, bar in enumerate(self.bars)
         ]
 
@@ -195,5 +200,5 @@ class MixStrip(Dressed, ShowsFocus):
     def _say(self) -> None:
         """For those who hear the window."""
         chosen = self.bars[self.current] if 0 <= self.current < len(self.bars) else None
-        place = f"bar {self.current + 1} of {len(self.bars)}"
+        place = tr("bar {current} of {bars}", current=self.current + 1, bars=len(self.bars))
         tell(self, _EMPTY if chosen is None else f"{place}: {chosen.name}")

@@ -19,6 +19,7 @@ from gingham.app.views.bench.say_page import SayPage
 from gingham.app.views.bench.vary_page import VaryPage
 from gingham.app.widgets.parts import BenchPage
 from gingham.app.widgets.speaking import announce
+from gingham.language import tr
 
 _PAUSE_MS = 120
 
@@ -46,10 +47,10 @@ class BenchView(QWidget):
         )
         self.hand, self.say, self.meter = HandPage(self.desk), SayPage(self.desk), MeterPage(self.desk)
         self.pages = QTabWidget()
-        self.pages.setAccessibleName("Pages of the bench")
+        self.pages.setAccessibleName(tr("Pages of the bench"))
         for page, words in (
-            (self.library, "&Patterns"), (self.enter, "&Say it in"), (self.vary, "&Vary and mix"),
-            (self.hand, "P&layable?"), (self.say, "Say it &aloud"), (self.meter, "&Meter"),
+            (self.library, tr("&Patterns")), (self.enter, tr("&Say it in")), (self.vary, tr("&Vary and mix")),
+            (self.hand, tr("P&layable?")), (self.say, tr("Say it &aloud")), (self.meter, tr("&Meter")),
         ):  # fmt: skip
             self.pages.addTab(page, words)
         self.note = QLabel()

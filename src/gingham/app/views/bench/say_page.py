@@ -10,12 +10,13 @@ from PySide6.QtWidgets import QApplication, QGridLayout, QLabel, QScrollArea, QV
 from gingham.app.views.bench.desk import Desk
 from gingham.app.widgets.parts import BenchPage, box, button, head, plain, quiet, row
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.names import signs
 from gingham.words.naming import NAMINGS
 from gingham.words.notices import notice
 from gingham.words.saying import SCRIPTS, script, string_words
 
-_TITLES = {"fingers": "Fingers", "strings": "Strings", "counts": "Counting"}
+_TITLES = {"fingers": tr("Fingers"), "strings": tr("Strings"), "counts": tr("Counting")}
 
 
 class SayPage(BenchPage):
@@ -37,13 +38,15 @@ class SayPage(BenchPage):
             line = self.lines[kind] = plain()
             line.setAccessibleName(words)
             line.setProperty("said", True)
-            copy = button("Copy", f"{words} to the clipboard", partial(self.copy, kind))
+            copy = button(tr("Copy"), tr("{words} to the clipboard", words=words), partial(self.copy, kind))
             for place, part in enumerate((quiet(words), line, copy)):
                 grid.addWidget(part, index, place)
         column.addLayout(grid)
-        column.addWidget(quiet("A dash is a rest, and a syllable in brackets is counted but not plucked."))
+        column.addWidget(
+            quiet(tr("A dash is a rest, and a syllable in brackets is counted but not plucked."))
+        )
         column.addSpacing(14)
-        column.addWidget(head("Names, everywhere on the screen"))
+        column.addWidget(head(tr("Names, everywhere on the screen")))
         self.boxes = {
             what: box(_TITLES[what], list(known.items()))
             for what, known in NAMINGS.items()
@@ -55,13 +58,13 @@ class SayPage(BenchPage):
             )
             column.addLayout(row(_TITLES[what], each, 1))
         column.addSpacing(14)
-        column.addWidget(head("Strings, chord by chord"))
+        column.addWidget(head(tr("Strings, chord by chord")))
         self.by_chord = plain()
         self.by_chord.setAlignment(Qt.AlignmentFlag.AlignTop)
         around = QScrollArea()
         around.setWidgetResizable(True)
         around.setWidget(self.by_chord)
-        around.setAccessibleName("Strings, chord by chord")
+        around.setAccessibleName(tr("Strings, chord by chord"))
         column.addWidget(around, 1)
 
     def _choose(self, what: str, value: str) -> None:
@@ -83,7 +86,7 @@ class SayPage(BenchPage):
         """Say the piece's pattern as it is now."""
         assignment = self._desk.assignment
         self.title.setText(
-            f"{self._desk.name} on {signs(assignment.chord.text)}"
+            tr("{name} on {text}", name=self._desk.name, text=signs(assignment.chord.text))
             if assignment is not None
             else self._desk.name
         )

@@ -13,6 +13,7 @@ from gingham.app.widgets.marks import Look
 from gingham.app.widgets.slot_marks import paint_slot
 from gingham.core.patterns.figures import counts_of
 from gingham.core.patterns.pattern import Pattern
+from gingham.language import tr
 
 _STEP, _HEIGHT = 32.0, 136
 
@@ -25,9 +26,9 @@ class PatternStrip(Dressed, QWidget):
         self.wear(appearance)
         self.pattern: Pattern | None = None
         self.marked: frozenset[int] = frozenset()
-        self.empty = "Choose a pattern to see it here."
+        self.empty = tr("Choose a pattern to see it here.")
         self.setMinimumHeight(_HEIGHT)
-        self.setAccessibleName("The pattern: fingers over beats")
+        self.setAccessibleName(tr("The pattern: fingers over beats"))
 
     def show_pattern(self, pattern: Pattern | None, marked: frozenset[int] = frozenset()) -> None:
         """Another pattern, with places to mark."""
@@ -95,5 +96,5 @@ def in_scroll(strip: PatternStrip) -> QScrollArea:
     area.setWidgetResizable(True)
     area.setWidget(strip)
     area.setFixedHeight(_HEIGHT + 18)
-    area.setAccessibleName("The pattern")
+    area.setAccessibleName(tr("The pattern"))
     return area

@@ -35,7 +35,9 @@ from gingham.core.patterns.mixing import (
 )
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.piece import Piece
-from gingham.words.bench import bench_text, comparison_text, cost_mark, cost_text, counted, mix_text
+from gingham.language import tr, tr_n
+from gingham.words.bench import bench_text, comparison_text, cost_mark, cost_text, mix_text
+from gingham.words.counts import counted
 from gingham.words.errors import say
 from gingham.words.names import FINGER_NAMES
 from gingham.words.notices import notice
@@ -87,12 +89,12 @@ class VaryPage(BenchPage):
         self.worker = Varier(self)
         self.worker.ranked.connect(self._show_ranked)
         self.which = box(
-            "What is on the wall",
-            ((_VARIATIONS, "one thing changed, the nearest first"), (_PATTERNS, "all patterns")),
+            tr("What is on the wall"),
+            ((_VARIATIONS, tr("one thing changed, the nearest first")), (_PATTERNS, tr("all patterns"))),
         )
         self.which.activated.connect(lambda _index: self._fill())
-        self.wall = WallCanvas(desk.appearance, "Variations and patterns to mix")
-        self.wall.empty = "Trying what is near to your pattern …"
+        self.wall = WallCanvas(desk.appearance, tr("Variations and patterns to mix"))
+        self.wall.empty = tr("Trying what is near to your pattern …")
         self.chosen = ChosenPattern(desk)
         self.strip = MixStrip(desk.appearance)
         self._make_mix()
@@ -101,28 +103,28 @@ class VaryPage(BenchPage):
         self._lay_out()
 
     def _make_mix(self) -> None:
-        self.bars = NumberBox("Bars of the mix", 1, MOST_BARS)
+        self.bars = NumberBox(tr("Bars of the mix"), 1, MOST_BARS)
         self.bars.setValue(4)
         self.seed = QSpinBox()
         self.seed.setRange(0, _HIGHEST_SEED)
-        self.seed.setAccessibleName("Seed of the mix: the same seed gives the same mix")
+        self.seed.setAccessibleName(tr("Seed of the mix: the same seed gives the same mix"))
         self.seed.setValue(7)
-        self.own_thumb = QCheckBox("my thumb")
-        self.own_thumb.setToolTip("Every bar of the mix has the thumb of the piece’s pattern")
+        self.own_thumb = QCheckBox(tr("my thumb"))
+        self.own_thumb.setToolTip(tr("Every bar of the mix has the thumb of the piece’s pattern"))
         self.own_thumb.toggled.connect(lambda _on: self.mix())
 
     def _make_strings(self) -> None:
-        self.finger = box("Finger with two strings", ())
+        self.finger = box(tr("Finger with two strings"), ())
         self.strings = QLineEdit("2 1")
-        self.strings.setAccessibleName("Its two strings")
+        self.strings.setAccessibleName(tr("Its two strings"))
         self.strings.setMaximumWidth(60)
         self.how = box(
-            "How it uses them",
+            tr("How it uses them"),
             (
-                ("own", "its own string"),
-                ("always", "always the first"),
-                ("turns", "by turns"),
-                ("free", "freely"),
+                ("own", tr("its own string")),
+                ("always", tr("always the first")),
+                ("turns", tr("by turns")),
+                ("free", tr("freely")),
             ),
         )
 
@@ -140,12 +142,12 @@ class VaryPage(BenchPage):
 
     def _lay_out(self) -> None:
         area = scrolled(self.wall)
-        area.setAccessibleName("The wall of variations")
+        area.setAccessibleName(tr("The wall of variations"))
         area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # else rows come and go with it
         column = QVBoxLayout(self)
         both = QHBoxLayout()
         left = QVBoxLayout()
-        left.addLayout(row("On the wall", self.which, "drag one into the row below, or B", 1))
+        left.addLayout(row(tr("On the wall"), self.which, tr("drag one into the row below, or B"), 1))
         left.addWidget(area, 1)
         both.addLayout(left, 1)
         both.addWidget(beside(self.chosen, SIDE))
@@ -153,12 +155,14 @@ class VaryPage(BenchPage):
         column.addWidget(self.strip)
         column.addLayout(
             row(
-                self.bars, "bars, seed", self.seed,
-                button("Shuffle", "Bars of the patterns in the mix drawn with the seed", self.shuffle),
-                button("New seed", "Another mix", self._new_seed),
-                button("Empty", "Take every bar out of the mix", self.clear), self.own_thumb, 1,
-                "The", self.finger, "on", self.strings, self.how,
-                button("Show", "The pattern with this finger on these strings", self.permit),
+                self.bars, tr("bars, seed"), self.seed,
+                button(
+                    tr("Shuffle"), tr("Bars of the patterns in the mix drawn with the seed"), self.shuffle
+                ),
+                button(tr("New seed"), tr("Another mix"), self._new_seed),
+                button(tr("Empty"), tr("Take every bar out of the mix"), self.clear), self.own_thumb, 1,
+                tr("The"), self.finger, tr("on"), self.strings, self.how,
+                button(tr("Show"), tr("The pattern with this finger on these strings"), self.permit),
             )
         )  # fmt: skip
 
@@ -189,7 +193,7 @@ class VaryPage(BenchPage):
 
     def _fill(self) -> None:
         desk = self._desk
-        now = Offered(f"{desk.name}, now", desk.pattern, "the piece’s pattern", "")
+        now = Offered(tr("{name}, now", name=desk.name), desk.pattern, tr("the piece’s pattern"), "")
         rest = self._near if self.which.currentData() == _VARIATIONS else self._all()
         before = self.chosen_one
         self._offered = (now, *rest)
@@ -225,7 +229,11 @@ class VaryPage(BenchPage):
     def _show(self, name: str, pattern: Pattern, words: str) -> None:
         now = self._desk.pattern
         against = comparison_text(compare(now, pattern), rotation_of(now, pattern))
-        said = f"{words} Against the piece’s pattern: {against}" if pattern != now else words
+        said = (
+            tr("{words} Against the piece’s pattern: {against}", words=words, against=against)
+            if pattern != now
+            else words
+        )
         self.chosen.show_pattern(name, pattern, said.strip())
 
     # Mixes.
@@ -266,7 +274,7 @@ class VaryPage(BenchPage):
             self._desk.notice.emit(say(error))
             return
         self.strip.set_bars([MixBar(name, named[name]) for name in found.used])
-        self._show("The mix", found.pattern, f"Used: {mix_text(found)}.")
+        self._show(tr("The mix"), found.pattern, tr("Used: {mix}.", mix=mix_text(found)))
 
     def _new_seed(self) -> None:
         self.seed.setValue(random.randrange(_HIGHEST_SEED))
@@ -298,7 +306,7 @@ class VaryPage(BenchPage):
         except GinghamError as error:
             self._desk.notice.emit(say(error))
         else:
-            self._show("The mix", found.pattern, f"Used: {mix_text(found)}.")
+            self._show(tr("The mix"), found.pattern, tr("Used: {mix}.", mix=mix_text(found)))
 
     def hear(self) -> None:
         """Play what is shown."""
@@ -308,15 +316,15 @@ class VaryPage(BenchPage):
     def take(self) -> None:
         """Give what is shown to the section."""
         if self.chosen.pattern is not None:
-            self._desk.take("Variation", self.chosen.pattern)
+            self._desk.take(tr("Variation"), self.chosen.pattern)
 
 
 def _offered(each: Ranked) -> Offered:
     words = bench_text(each.variation.reason)
-    note = f"up to {each.limit}"
+    note = tr("up to {limit}", limit=each.limit)
     if each.conflicts:
         note = f"{counted(each.conflicts, 'conflict')} · {note}"
-    under = f"{counted(each.difference, 'place')} {'differs' if each.difference == 1 else 'differ'}"
+    under = tr_n("one place differs", "{n} places differ", each.difference)
     if not each.cost.free:
         under = f"{under} · {cost_mark(each.cost)}"
     name = f"{words[:1].upper()}{words[1:]}"

@@ -22,6 +22,7 @@ from gingham.app.widgets import marks
 from gingham.app.widgets.labels import ShortLabel
 from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
+from gingham.language import tr
 from gingham.words.actions import with_keys
 from gingham.words.saying import SCRIPTS
 
@@ -39,7 +40,7 @@ class CountStrip(Dressed, QWidget):
         self.left_beats = 0
         self.setMinimumSize(150, 36)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
-        self.setAccessibleName("The count")
+        self.setAccessibleName(tr("The count"))
 
     def show_bar(self, syllables: tuple[tuple[str, bool], ...]) -> None:
         """The syllables of a bar, each with whether a counted beat begins there."""
@@ -64,7 +65,14 @@ class CountStrip(Dressed, QWidget):
         area = QRectF(self.rect())
         with marks.painting(self) as p:
             if self.left_beats:
-                marks.text(p, area, f"in {self.left_beats}", self.theme.accent, 24, bold=True)
+                marks.text(
+                    p,
+                    area,
+                    tr("in {left_beats}", left_beats=self.left_beats),
+                    self.theme.accent,
+                    24,
+                    bold=True,
+                )
             elif self.syllables:
                 self._paint_syllables(p, area)
 
@@ -96,14 +104,16 @@ class BottomBar(QFrame):
         super().__init__(parent)
         self.setProperty("panel", True)
         self.count = CountStrip(appearance)
-        self.words = TypedLine(appearance, "Pattern in words")
+        self.words = TypedLine(appearance, tr("Pattern in words"))
         self.words.setToolTip(
-            with_keys("The pattern as text, for example 4/4 x2: p+m . p i ; p m p i", "go-words")
+            with_keys(tr("The pattern as text, for example 4/4 x2: p+m . p i ; p m p i"), "go-words")
         )
         self.say = ShortLabel()
         self.script = QComboBox()
-        self.script.setAccessibleName("What to say")
-        self.script.setToolTip(with_keys("How the pattern is said; the bench has all ways to copy", "bench"))
+        self.script.setAccessibleName(tr("What to say"))
+        self.script.setToolTip(
+            with_keys(tr("How the pattern is said; the bench has all ways to copy"), "bench")
+        )
         for kind, name in SCRIPTS.items():
             self.script.addItem(name, kind)
         column = QVBoxLayout(self)
@@ -113,12 +123,12 @@ class BottomBar(QFrame):
         column.addLayout(self._typed())
 
     def _transport(self) -> QHBoxLayout:
-        self.tempo = NumberBox("Tempo in beats a minute", SLOWEST_BPM, FASTEST_BPM)
-        self.tempo.setSuffix(" beats/min")
-        self.tempo.setToolTip(with_keys("Tempo: faster, slower", "faster", "slower"))
+        self.tempo = NumberBox(tr("Tempo in beats a minute"), SLOWEST_BPM, FASTEST_BPM)
+        self.tempo.setSuffix(tr(" beats/min"))
+        self.tempo.setToolTip(with_keys(tr("Tempo: faster, slower"), "faster", "slower"))
         self.tempo.valueChanged.connect(self.tempo_chosen)
-        self.thumb, self.index = QPushButton("Thumb"), QPushButton("+ index")
-        self.middle, self.all = QPushButton("+ middle"), QPushButton("All")
+        self.thumb, self.index = QPushButton(tr("Thumb")), QPushButton(tr("+ index"))
+        self.middle, self.all = QPushButton(tr("+ middle")), QPushButton(tr("All"))
         self.layers = {
             self.thumb: frozenset({"i", "m", "a", "c", ""}),
             self.index: frozenset({"m", "a", "c"}),
@@ -129,7 +139,7 @@ class BottomBar(QFrame):
         for button, muted in self.layers.items():
             button.setCheckable(True)
             button.setToolTip(
-                with_keys("What is heard; single fingers in the Play menu; thumb alone", "thumb-alone")
+                with_keys(tr("What is heard; single fingers in the Play menu; thumb alone"), "thumb-alone")
             )
             button.clicked.connect(lambda _on, muted=muted: self.layer_chosen.emit(muted))
             self._layers.addButton(button)
@@ -137,7 +147,7 @@ class BottomBar(QFrame):
         self.play = QPushButton()
         self.play.setProperty("main", True)
         self.play.setMinimumWidth(140)
-        self.play.setToolTip(with_keys("Play or stop: Space in the pictures, or anywhere", "play"))
+        self.play.setToolTip(with_keys(tr("Play or stop: Space in the pictures, or anywhere"), "play"))
         self.play.clicked.connect(lambda _on: self.play_wanted.emit())
         self.show_playing(False)
         self.status = ShortLabel()
@@ -160,7 +170,7 @@ class BottomBar(QFrame):
     def _typed(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(SIZES.gap)
-        label = QLabel("Pattern in words")
+        label = QLabel(tr("Pattern in words"))
         label.setProperty("quiet", True)
         row.addWidget(label)
         row.addWidget(self.words, 3)
@@ -196,14 +206,20 @@ class BottomBar(QFrame):
         self._say_status()
 
     def _say_status(self) -> None:
-        self.status.show_whole(f"No sound: {self._silent_words}" if self._silent_words else self._loop_words)
+        self.status.show_whole(
+            tr("No sound: {silent_words}", silent_words=self._silent_words)
+            if self._silent_words
+            else self._loop_words
+        )
         before = self.status.property("fault")
         self.status.setProperty("fault", bool(self._silent_words))
         self.status.setProperty("quiet", not self._silent_words)
         if before is not None and before != bool(self._silent_words):  # the first time it is polished anyway
             self.status.style().polish(self.status)
         if self._silent_words:
-            self.status.setToolTip(with_keys(f"{self._silent_words} Choose a sound card", "device"))
+            self.status.setToolTip(
+                with_keys(tr("{silent_words} Choose a sound card", silent_words=self._silent_words), "device")
+            )
 
     def type_tempo(self) -> None:
         """Put the cursor into the tempo, its digits selected."""
@@ -212,4 +228,4 @@ class BottomBar(QFrame):
 
     def show_playing(self, playing: bool) -> None:
         """Play, or stop while it plays."""
-        self.play.setText("Stop   Space" if playing else "Play   Space")
+        self.play.setText(tr("Stop   Space") if playing else tr("Play   Space"))

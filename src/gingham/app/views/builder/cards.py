@@ -23,6 +23,7 @@ from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.fitting.result import Result
 from gingham.core.judging.changes import Change, change_into
+from gingham.language import tr
 from gingham.words.changes import change_text, change_title
 
 _PAUSE_MS = 60
@@ -48,7 +49,7 @@ class CardStrip(Dressed, ShowsFocus):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFixedHeight(round(SIZES.card_height))
-        self.setAccessibleName("Chords with their shapes")
+        self.setAccessibleName(tr("Chords with their shapes"))
 
     def show_result(self, result: Result | None) -> None:
         """The cards of another result."""
@@ -123,7 +124,9 @@ class CardStrip(Dressed, ShowsFocus):
 
     def _paint(self, p: QPainter) -> None:
         if self.result is None or not self.result.spans:
-            words = "Type chords in the line above: each gets a card with its shape and the thumb’s strings."
+            words = tr(
+                "Type chords in the line above: each gets a card with its shape and the thumb’s strings."
+            )
             rect = QRectF(self.rect()).adjusted(14, 0, -14, 0)
             marks.aligned(p, rect, words, self.theme.quiet, marks.font(14), marks.CENTRE)
         else:

@@ -17,6 +17,7 @@ from gingham.core.pieces.own_edits import chord_rules, set_chord_rules
 from gingham.core.pieces.piece import NamedPattern, standing_rules
 from gingham.core.pieces.rules import FingerPolicy, Rules, ThumbPlan, parse_fingers, parse_thumb
 from gingham.core.values import replace
+from gingham.language import tr
 
 _NAMED = "named:"
 
@@ -42,11 +43,11 @@ class Choices:
         """Another thumb plan for the piece; walks stay as they are."""
         standing = self._build.shown.piece.rules.thumb
         plan = replace(plan, walk=standing.walk, each_bar=standing.each_bar)
-        self._edit_rules("Thumb", replace(self._build.shown.piece.rules, thumb=plan))
+        self._edit_rules(tr("Thumb"), replace(self._build.shown.piece.rules, thumb=plan))
 
     def set_fingers(self, policy: FingerPolicy) -> None:
         """Another way to place the fingers."""
-        self._edit_rules("Fingers", replace(self._build.shown.piece.rules, fingers=policy))
+        self._edit_rules(tr("Fingers"), replace(self._build.shown.piece.rules, fingers=policy))
 
     def name_thumb(self) -> None:
         """Strings of the player's own for the thumb: first those that it has now."""
@@ -73,7 +74,7 @@ class Choices:
         assignment, kind = self._build.shown.assignment(), self._build.view.chord_thumb.itemData(index)
         if assignment is not None:
             plan = replace(assignment.plan, kind=kind, strings=()) if kind else None
-            self._set_chord_thumb("Thumb on a chord", assignment, plan)
+            self._set_chord_thumb(tr("Thumb on a chord"), assignment, plan)
 
     def _set_chord_thumb(self, text: str, assignment: Assignment, plan: ThumbPlan | None) -> None:
         piece, symbol, shape = self._build.shown.piece, assignment.chord.text, assignment.shape
@@ -86,7 +87,7 @@ class Choices:
         if assignment is not None:
             plan = replace(assignment.plan, walk=not assignment.plan.walk)
             standing = standing_rules(self._build.shown.piece, self._build.shown.section).thumb
-            self._set_chord_thumb("Walk out of a chord", assignment, None if plan == standing else plan)
+            self._set_chord_thumb(tr("Walk out of a chord"), assignment, None if plan == standing else plan)
 
     def show_chord(self, assignment: Assignment | None) -> None:
         """The thumb of the chord under the cursor: its own, or the piece's."""
@@ -162,7 +163,8 @@ class Choices:
     def _choose(self, named: NamedPattern) -> None:
         try:
             self._build.shown.edit(
-                "Choose pattern", choose_pattern(self._build.shown.piece, self._build.shown.section, named)
+                tr("Choose pattern"),
+                choose_pattern(self._build.shown.piece, self._build.shown.section, named),
             )
         except GinghamError as error:
             self._build.shown.say_fault(error)

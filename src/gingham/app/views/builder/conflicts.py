@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QAbstractItemView
 
 from gingham.app.widgets.wrapped_list import WrappedList
 from gingham.core.judging.piece_map import PieceMap
+from gingham.language import tr
 from gingham.words.piece_text import conflict_line
 
 
@@ -19,7 +20,7 @@ class ConflictList(WrappedList):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("All conflicts of the piece")
+        self.setAccessibleName(tr("All conflicts of the piece"))
         self.setSpacing(3)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self._map: PieceMap | None = None
@@ -34,7 +35,7 @@ class ConflictList(WrappedList):
             self.addItems([conflict_line(found, each) for each in found.conflicts])
             self.setCurrentRow(min(row, self.count() - 1))
         else:
-            self.addItem("Nothing is in the way: every pluck can be played.")
+            self.addItem(tr("Nothing is in the way: every pluck can be played."))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter goes there."""

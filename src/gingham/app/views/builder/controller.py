@@ -16,6 +16,7 @@ from gingham.app.views.builder.setup_edits import SetupEdits
 from gingham.app.views.builder.strings_canvas import string_notes
 from gingham.app.views.builder.view import BuildView
 from gingham.core.fitting.result import Assignment
+from gingham.language import tr
 from gingham.words.names import signs
 from gingham.words.piece_text import about_line, tempo_text
 from gingham.words.saying import script, variant_text, without_grid
@@ -120,7 +121,7 @@ class BuildController(Pictures):
         view.cards.set_current(span)
         self.choices.show_chord(assignment)
         chord = signs(assignment.chord.text) if assignment is not None else ""
-        view.strings_title.setText(f"Strings for {chord}" if chord else "Strings")
+        view.strings_title.setText(tr("Strings for {chord}", chord=chord) if chord else tr("Strings"))
         instrument = self.shown.piece.instrument
         opens = {string: instrument.open_midi(string) for string in range(1, instrument.strings + 1)}
         names = {string: signs(str(instrument.tuning[instrument.strings - string].note)) for string in opens}
@@ -134,7 +135,11 @@ class BuildController(Pictures):
     def _pattern_note(self, assignment: Assignment | None) -> str:
         """Which version of which pattern is edited here, where it is not the section's own."""
         name = self.shown.pattern_name()
-        own = f"{name}, this bar" if name != self.shown.piece.sections[self.shown.section].pattern else ""
+        own = (
+            tr("{name}, this bar", name=name)
+            if name != self.shown.piece.sections[self.shown.section].pattern
+            else ""
+        )
         version = variant_text(assignment.variant) if assignment is not None and assignment.variant else ""
         return " · ".join(part for part in (own, version) if part)
 

@@ -9,6 +9,7 @@ from gingham.app.sound.playing import Playing
 from gingham.app.sound.transport import OF_THE_PIECE, Owner
 from gingham.app.views.builder.controller import BuildController
 from gingham.app.widgets.geometry import Column
+from gingham.language import tr
 
 
 class Following(QObject):
@@ -63,5 +64,10 @@ class Following(QObject):
 def _places_words(chosen: list[Column]) -> str:
     first, last = chosen[0], chosen[-1]
     if first is last:
-        return f"place {first.syllable} of bar {first.bar}"
-    return f"{first.syllable} to {last.syllable}, bar {first.bar}"
+        return tr("place {syllable} of bar {bar}", syllable=first.syllable, bar=first.bar)
+    return tr(
+        "{syllable} to {syllable2}, bar {bar}",
+        syllable=first.syllable,
+        syllable2=last.syllable,
+        bar=first.bar,
+    )

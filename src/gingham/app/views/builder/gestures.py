@@ -16,6 +16,7 @@ from gingham.core.patterns.pattern import Pattern, Pluck
 from gingham.core.pieces.edits import add_override, override_of, remove_override
 from gingham.core.pieces.form_edits import reshape_bar
 from gingham.core.pieces.piece import ChordOverride, HereOverride, Override
+from gingham.language import tr
 from gingham.words.actions import key_of
 from gingham.words.names import FINGER_NAMES, signs
 from gingham.words.notices import notice
@@ -71,17 +72,19 @@ class Gestures:
     def choose_bass(self, column: int, number: int) -> None:
         """The thumb's written bass: that number, or by the count again."""
         self._edit_pattern(
-            "Bass", self._build.place(column), lambda pattern, slot: patterns.with_bass(pattern, slot, number)
+            tr("Bass"),
+            self._build.place(column),
+            lambda pattern, slot: patterns.with_bass(pattern, slot, number),
         )
 
     def accent(self, column: int) -> None:
         """No accent, one, two."""
-        self._edit_pattern("Accent", self._build.place(column), patterns.accented)
+        self._edit_pattern(tr("Accent"), self._build.place(column), patterns.accented)
 
     def rest(self, column: int) -> None:
         """Nothing is plucked there."""
         self._edit_pattern(
-            "Rest", self._build.place(column), lambda pattern, slot: pattern.with_slot(slot, ())
+            tr("Rest"), self._build.place(column), lambda pattern, slot: pattern.with_slot(slot, ())
         )
 
     def move(self, column: int, finger: str, to_column: int, to_finger: str) -> None:
@@ -94,7 +97,7 @@ class Gestures:
                     return patterns.sweep_moved(pattern, slot, target.slot)
                 return patterns.moved(pattern, slot, target.slot, finger, to_finger)
 
-            self._edit_pattern("Move", self._build.place(column), change)
+            self._edit_pattern(tr("Move"), self._build.place(column), change)
             self._build.set_column(to_column)
 
     # The strings for one chord.
@@ -111,7 +114,7 @@ class Gestures:
         if choice is not None and choice.by_rule == string:
             self.back_to_rule(lane)
         else:
-            build.shown.edit("Strings for a chord", add_override(build.shown.piece, override))
+            build.shown.edit(tr("Strings for a chord"), add_override(build.shown.piece, override))
 
     def back_to_rule(self, lane: str) -> None:
         """Take the exception of a bass or finger on this chord away."""
@@ -149,17 +152,29 @@ class Gestures:
         assignment = result.spans[place.span].assignment
         stroke = _stroke_at(result, place, finger)
         options: list[Option] = [
-            ("o", "Only here", lambda: self._here(place, event, to_string)),
+            ("o", tr("Only here"), lambda: self._here(place, event, to_string)),
         ]
         if assignment is not None and (stroke is None or not stroke.strings):
             lane = f"p{event.lane}" if finger == "p" else finger
             aim = to_string - (stroke.shift if stroke is not None else 0)
             options.append(
-                ("t", f"On every {signs(assignment.chord.text)}", lambda: self.choose_string(lane, aim))
+                (
+                    "t",
+                    tr("On every {text}", text=signs(assignment.chord.text)),
+                    lambda: self.choose_string(lane, aim),
+                )
             )
         if stroke is not None:
-            options.append(("e", "Everywhere", lambda: self._everywhere(place, event, to_string)))
-        self._ask(f"{FINGER_NAMES[finger].capitalize()}, string {string} to {to_string}:", options)
+            options.append(("e", tr("Everywhere"), lambda: self._everywhere(place, event, to_string)))
+        self._ask(
+            tr(
+                "{who}, string {string} to {to_string}:",
+                who=FINGER_NAMES[finger].capitalize(),
+                string=string,
+                to_string=to_string,
+            ),
+            options,
+        )
 
     def leave_out(self, column: int, string: int) -> None:
         """Ask how far a pluck is left out; one that is left out comes back at once."""
@@ -172,10 +187,10 @@ class Gestures:
             return
         name = FINGER_NAMES[event.finger or "p"]
         options: list[Option] = [
-            ("o", "Only here", lambda: self._here(place, event, None)),
-            ("e", "Everywhere", lambda: self.toggle(column, event.finger or "p")),
+            ("o", tr("Only here"), lambda: self._here(place, event, None)),
+            ("e", tr("Everywhere"), lambda: self.toggle(column, event.finger or "p")),
         ]
-        self._ask(f"Leave the {name} out:", options)
+        self._ask(tr("Leave the {name} out:", name=name), options)
 
     def _ask(self, question: str, options: list[Option]) -> None:
         view = self._build.view
@@ -186,12 +201,12 @@ class Gestures:
         return HereOverride(section, place.bar, event.at, event.finger or "p", string)
 
     def _here(self, place: Column, event: Event, string: int | None) -> None:
-        self._override("Only here", self._address(place, event, string))
+        self._override(tr("Only here"), self._address(place, event, string))
 
     def _remove_here(self, place: Column, event: Event) -> None:
         found = override_of(self._build.shown.piece, self._address(place, event, None))
         if found is not None:
-            self._build.shown.edit("Bring back", remove_override(self._build.shown.piece, found))
+            self._build.shown.edit(tr("Bring back"), remove_override(self._build.shown.piece, found))
 
     def _override(self, text: str, override: Override) -> None:
         self._build.shown.edit(text, add_override(self._build.shown.piece, override))
@@ -205,7 +220,7 @@ class Gestures:
             stroke = next(s for s in pattern.slots[slot] if isinstance(s, Pluck) and s.finger == finger)
             return patterns.changed(pattern, slot, finger, patterns.shifted(stroke, event.string, string))
 
-        self._edit_pattern("Everywhere", place, change)
+        self._edit_pattern(tr("Everywhere"), place, change)
 
 
 def _stroke_at(result: Result, place: Column, finger: str) -> Pluck | None:

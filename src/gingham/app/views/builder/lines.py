@@ -17,6 +17,7 @@ from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
 from gingham.core.pieces.piece import standing_rules
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.actions import key_of
 from gingham.words.form import line_text
 from gingham.words.notices import notice
@@ -56,7 +57,9 @@ class Lines:
         self._fit_fault = False
         show_fault(self._chords, self._chords_message, None)
         chords = self._in_own_shapes(chords)
-        build.shown.edit("Chords", set_chords(build.shown.piece, build.shown.section, chords), merge="chords")
+        build.shown.edit(
+            tr("Chords"), set_chords(build.shown.piece, build.shown.section, chords), merge="chords"
+        )
 
     def _in_own_shapes(self, chords: ChordLine) -> ChordLine:
         """The player's own shapes on chords that have come into the piece since the typing began."""
@@ -86,7 +89,7 @@ class Lines:
             show_fault(self._words, self._words_message, shown, aloud=False)
             return
         show_fault(self._words, self._words_message, None)
-        build.shown.edit("Pattern in words", after, merge="words")
+        build.shown.edit(tr("Pattern in words"), after, merge="words")
 
     def _typed_pattern(self, text: str) -> Pattern:
         """The pattern with what is typed: all of it, or a version alone (`when D: …`); other versions stay.
@@ -100,7 +103,7 @@ class Lines:
         typed = set(re.findall(r"when\s+([^\s:]+)", text))
         kept = [print_variant(variant) for variant in now.variants if variant.when not in typed]
         if now.picks and "\npick" not in lines:
-            kept.append(f"pick {' '.join(now.picks)}")
+            kept.append(tr("pick {picks}", picks=" ".join(now.picks)))
         try:
             return parse_pattern("\n".join([base[:begin] + lines, *kept]))
         except PatternError as error:
@@ -146,7 +149,14 @@ class Lines:
             announce(message, message.text())
         elif show == self._show_chords:
             section = self._build.shown.piece.sections[self._build.shown.section]
-            announce(self._chords, f"{line_text(section)}. {key_of('go-result')} goes to the picture")
+            announce(
+                self._chords,
+                tr(
+                    "{line}. {key_of} goes to the picture",
+                    line=line_text(section),
+                    key_of=key_of("go-result"),
+                ),
+            )
 
     def finish(self) -> None:
         """What has been said in the pattern line is to be heard: read it now, the keyboard stays there."""
@@ -167,7 +177,7 @@ class Lines:
         except (GinghamError, IndexError):
             return  # the fault of the shorthand stays where it is marked
         show_fault(self._words, self._words_message, None)
-        shown.edit("Pattern as said", after)
+        shown.edit(tr("Pattern as said"), after)
         self._show_words()
         shown.notice.emit(notice("said-as", pattern=print_pattern(pattern), count=count_words(pattern)))
 
@@ -221,7 +231,7 @@ class Lines:
         piece = self._build.shown.piece
         pattern = piece.pattern(self._build.shown.pattern_name())
         version = self._version()
-        picks = f" pick {' '.join(pattern.picks)}" if pattern.picks else ""
+        picks = tr(" pick {picks}", picks=" ".join(pattern.picks)) if pattern.picks else ""
         line = print_pattern(pattern).split("\n")[0] + picks if version is None else print_variant(version)
         self._words.show_text(line)
         show_fault(self._words, self._words_message, None)

@@ -25,6 +25,7 @@ from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell, announce
 from gingham.app.widgets.tiles import paint_threads, paint_tile
 from gingham.core.judging.piece_map import PieceMap, Tile
+from gingham.language import tr
 from gingham.words.piece_text import map_text
 
 _WIDEST, _GAP, _LEAST_GAP = 64.0, 12.0, 3.0
@@ -94,7 +95,7 @@ class MapCanvas(Dressed, ShowsFocus):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
-        self.setAccessibleName("Map of the piece")
+        self.setAccessibleName(tr("Map of the piece"))
 
     def sizeHint(self) -> QSize:
         """Two lines of words high."""
@@ -166,7 +167,7 @@ class MapCanvas(Dressed, ShowsFocus):
         """The cloth, then the bars in sight, the cursor's bar, the playhead."""
         if self.map is None or not self.map.tiles:
             with marks.painting(self) as p:
-                words = "Every bar of the piece will be a small tile here: a click goes there."
+                words = tr("Every bar of the piece will be a small tile here: a click goes there.")
                 marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 13)
             return
         ratio = self.devicePixelRatioF()

@@ -10,6 +10,7 @@ from gingham.app.session.mapper import Mapper
 from gingham.app.views.builder.pictures import Pictures
 from gingham.app.widgets.drawer import DrawerPart
 from gingham.core.judging.piece_map import Conflict
+from gingham.language import tr
 from gingham.words.piece_text import problems_text
 
 if TYPE_CHECKING:
@@ -34,7 +35,7 @@ class Mapping(QObject):
         canvas.list_wanted.connect(self.show_conflicts)
         view.conflicts_button.clicked.connect(lambda _on: self.show_conflicts())
         self.part = DrawerPart(
-            CONFLICTS, "Conflicts", "All that is in the way", self._make_list, standing=False
+            CONFLICTS, tr("Conflicts"), tr("All that is in the way"), self._make_list, standing=False
         )
 
     def _make_list(self) -> ConflictList:

@@ -19,6 +19,7 @@ from gingham.core.patterns.pattern import Pattern, Pluck, Slot, Sweep
 from gingham.core.patterns.shorthand import print_stroke
 from gingham.core.pieces.piece import standing_rules
 from gingham.core.reasons import Problem
+from gingham.language import tr
 from gingham.words.names import FINGER_NAMES
 from gingham.words.reasons import problem_text
 
@@ -57,10 +58,13 @@ class PatternCanvas(TimeCanvas):
         self._choosing = False
         self.slow_slot: int | None = None
         """The place of the pattern at which the top speed is set."""
-        self.setAccessibleName("Pattern: fingers over beats")
+        self.setAccessibleName(tr("Pattern: fingers over beats"))
         self.setToolTip(
-            "Click to put a finger in or take it out; drag to move it; drag from an empty place, or Shift "
-            "and arrows, to choose places. Keys: P I M A C, 1 2 3, ! . and the signs of the shorthand (F1)"
+            tr(
+                "Click to put a finger in or take it out; drag to move it; drag from an empty place, or "
+                "Shift and arrows, to choose places. Keys: P I M A C, 1 2 3, ! . and the signs of the "
+                "shorthand (F1)"
+            )
         )
         self.setMinimumHeight(82)
 
@@ -81,11 +85,17 @@ class PatternCanvas(TimeCanvas):
     def told(self, place: Column) -> str:
         """`Bar 2 at 1&: index`, the pattern's own place or a repeat of it."""
         plucks = (s for s in self.slot(place) if isinstance(s, Pluck))
-        accent = ("", " accented", " strongly accented")
+        accent = ("", tr(" accented"), tr(" strongly accented"))
         fingers = [f"{FINGER_NAMES[s.finger]}{accent[s.accent]}" for s in plucks]
         others = [print_stroke(s) for s in self.slot(place) if not isinstance(s, Pluck)]
-        what = ", ".join([*fingers, *others]) or "rest"
-        return f"bar {place.bar} at {place.syllable}: {what}{'' if place.own else ', again'}"
+        what = ", ".join([*fingers, *others]) or tr("rest")
+        return tr(
+            "bar {bar} at {syllable}: {what}{tail}",
+            bar=place.bar,
+            syllable=place.syllable,
+            what=what,
+            tail="" if place.own else tr(", again"),
+        )
 
     def chosen(self) -> range:
         """The columns that the player has chosen: the cursor's alone, or from the anchor to it."""

@@ -22,13 +22,14 @@ from gingham.core.patterns import grid
 from gingham.core.patterns.pattern import OrnamentKind, Pattern, Slot, Sweep, SweepKind, Variant
 from gingham.core.patterns.shorthand import print_slot, read_slot
 from gingham.core.pieces.form_edits import add_fill, reshape_bar, set_bar_pattern, set_chord_variant
+from gingham.language import tr
 from gingham.words.names import places_name, signs
 from gingham.words.notices import notice
 
 _SWEEPS: dict[str, SweepKind] = {"d": "brush-down", "u": "brush-up", "~": "thumb-brush", "k": "chuck"}
-_SWEEP_NAMES = {"d": "Brush", "u": "Up-brush", "~": "Thumb brush", "k": "Chuck"}
+_SWEEP_NAMES = {"d": tr("Brush"), "u": tr("Up-brush"), "~": tr("Thumb brush"), "k": tr("Chuck")}
 _ORNAMENTS: dict[str, OrnamentKind] = {"^": "hammer", "_": "pull", ">": "slide"}
-_ORNAMENT_NAMES = {"^": "Hammer-on", "_": "Pull-off", ">": "Slide"}
+_ORNAMENT_NAMES = {"^": tr("Hammer-on"), "_": tr("Pull-off"), ">": tr("Slide")}
 _SLIDE_BY = 2
 
 
@@ -137,28 +138,28 @@ class PatternEdits:
             return
         if slots:
             first = self._slots()[0]
-            self._strokes("Paste", lambda pattern: grid.pasted(pattern, first, slots))
+            self._strokes(tr("Paste"), lambda pattern: grid.pasted(pattern, first, slots))
 
     def clear(self) -> None:
         """Rests in the chosen places."""
         first, end = self._slots()
-        self._strokes("Rest", lambda pattern: grid.cleared(pattern, first, end))
+        self._strokes(tr("Rest"), lambda pattern: grid.cleared(pattern, first, end))
 
     def insert(self) -> None:
         """A rest before the cursor; the pattern gets longer."""
         first, end = self._slots()
-        self._edit("Insert places", lambda pattern: grid.with_inserted(pattern, first, end - first))
+        self._edit(tr("Insert places"), lambda pattern: grid.with_inserted(pattern, first, end - first))
 
     def delete(self) -> None:
         """Without the chosen places; the pattern gets shorter."""
         first, end = self._slots()
-        self._edit("Delete places", lambda pattern: grid.with_deleted(pattern, first, end))
+        self._edit(tr("Delete places"), lambda pattern: grid.with_deleted(pattern, first, end))
         self._canvas.anchor = None
 
     def accent(self) -> None:
         """One accent more on all chosen places."""
         first, end = self._slots()
-        self._strokes("Accent", lambda pattern: grid.accented_in(pattern, first, end))
+        self._strokes(tr("Accent"), lambda pattern: grid.accented_in(pattern, first, end))
 
     def turn_round(self) -> None:
         """The chosen places, or the whole pattern if none are chosen, in reverse order."""
@@ -168,25 +169,25 @@ class PatternEdits:
             whole = end - first < 2
             return grid.turned_round(pattern, 0 if whole else first, len(pattern.slots) if whole else end)
 
-        self._strokes("Turn round", change)
+        self._strokes(tr("Turn round"), change)
 
     # The whole pattern.
 
     def rotate(self, by: int) -> None:
         """Every stroke a place later or earlier, the ends meeting."""
-        self._strokes("Later" if by > 0 else "Earlier", lambda pattern: grid.rotated(pattern, by))
+        self._strokes(tr("Later") if by > 0 else tr("Earlier"), lambda pattern: grid.rotated(pattern, by))
 
     def half_again(self) -> None:
         """The second half plays what the first half plays."""
-        self._strokes("First half again", grid.first_half_again)
+        self._strokes(tr("First half again"), grid.first_half_again)
 
     def swap_halves(self) -> None:
         """The second half first."""
-        self._strokes("Swap halves", grid.halves_swapped)
+        self._strokes(tr("Swap halves"), grid.halves_swapped)
 
     def twice(self) -> None:
         """The pattern twice, as one that can differ the second time."""
-        self._edit("Twice", grid.twice)
+        self._edit(tr("Twice"), grid.twice)
 
     def _per_beat_chosen(self, index: int) -> None:
         self.set_per_beat(self._build.view.per_beat.itemData(index))
@@ -207,10 +208,14 @@ class PatternEdits:
             found = grid.regridded(pattern, counts)
             return found.pattern
 
-        self._edit("Places per beat", change)
+        self._edit(tr("Places per beat"), change)
         if found is not None and found.moved:
             moved = len(found.moved)
-            text = "one pluck has no place" if moved == 1 else f"{moved} plucks have no place"
+            text = (
+                tr("one pluck has no place")
+                if moved == 1
+                else tr("{moved} plucks have no place", moved=moved)
+            )
             self._build.shown.notice.emit(notice("moved-before", words=text))
 
     def _one_beat(self, result: Result, column: Column, count: int) -> tuple[int, ...]:
@@ -230,7 +235,7 @@ class PatternEdits:
             return
         slot = here[1].slot
         if sign == ";":
-            self._edit("Break point", lambda pattern: grid.with_break(pattern, slot))
+            self._edit(tr("Break point"), lambda pattern: grid.with_break(pattern, slot))
         elif sign in _SWEEPS:
             self._strokes(_SWEEP_NAMES[sign], lambda pattern: grid.swept(pattern, slot, _SWEEPS[sign]))
         else:
@@ -259,10 +264,10 @@ class PatternEdits:
         strings = result.piece.instrument.strings
         slot = played(result, column).slots[column.slot]
         if any(isinstance(stroke, Sweep) for stroke in slot):
-            self._strokes("Strings", lambda p: grid.sweep_over(p, column.slot, 0, by, strings))
+            self._strokes(tr("Strings"), lambda p: grid.sweep_over(p, column.slot, 0, by, strings))
         else:
             finger = self._canvas.finger
-            self._strokes("String over", lambda p: grid.shifted_by(p, column.slot, finger, by))
+            self._strokes(tr("String over"), lambda p: grid.shifted_by(p, column.slot, finger, by))
 
     # Variants.
 
@@ -282,9 +287,17 @@ class PatternEdits:
             return Pattern(pattern.meter, pattern.per_beat, pattern.slots, pattern.breaks, own)
 
         had = assignment.variant is not None
-        self._edit("Version", change)
-        what = f"chords with the bass on string {when}" if is_whole(when) else f"every {when}"
-        done = "play the pattern itself again." if had else "now have a version of their own: edit it here."
+        self._edit(tr("Version"), change)
+        what = (
+            tr("chords with the bass on string {when}", when=when)
+            if is_whole(when)
+            else tr("every {when}", when=when)
+        )
+        done = (
+            tr("play the pattern itself again.")
+            if had
+            else tr("now have a version of their own: edit it here.")
+        )
         self._build.shown.notice.emit(f"{what[:1].upper()}{what[1:]} {done}")
 
     def chord_variant(self) -> None:
@@ -294,8 +307,14 @@ class PatternEdits:
             return
         bar, symbol = build.shown.cursor_bar() or 1, assignment.chord.text
         had = any(v.when == symbol for v in build.shown.piece.pattern(build.shown.pattern_name()).variants)
-        build.shown.edit("Version", set_chord_variant(build.shown.piece, build.shown.section, bar, symbol))
-        done = "plays the pattern itself again." if had else "now has a version of its own: edit it here."
+        build.shown.edit(
+            tr("Version"), set_chord_variant(build.shown.piece, build.shown.section, bar, symbol)
+        )
+        done = (
+            tr("plays the pattern itself again.")
+            if had
+            else tr("now has a version of its own: edit it here.")
+        )
         build.shown.notice.emit(f"{signs(symbol)} {done}")
 
     def own_bar(self) -> None:
@@ -308,16 +327,16 @@ class PatternEdits:
         try:
             if section.pattern_in(bar) != section.pattern:
                 after = set_bar_pattern(build.shown.piece, build.shown.section, bar, None)
-                words = f"Bar {bar} plays {section.pattern} again."
+                words = tr("Bar {bar} plays {pattern} again.", bar=bar, pattern=section.pattern)
             else:
                 after = add_fill(build.shown.piece, build.shown.section, bar)
-                words = f"Bar {bar} now has plucks of its own: edit them here."
+                words = tr("Bar {bar} now has plucks of its own: edit them here.", bar=bar)
                 if bar < len(section.chords.bars):
-                    words += f" The next bar is {section.pattern_in(bar + 1)}."
+                    words += tr(" The next bar is {pattern_in}.", pattern_in=section.pattern_in(bar + 1))
         except GinghamError as error:
             build.shown.say_fault(error)
         else:
-            build.shown.edit("A bar of its own", after)
+            build.shown.edit(tr("A bar of its own"), after)
             build.shown.notice.emit(words)
 
     # Showing.

@@ -13,6 +13,7 @@ from gingham.app.widgets.geometry import Axis, Column
 from gingham.core.fitting.whole import with_blank_bars
 from gingham.core.pieces.edits import remove_override
 from gingham.core.pieces.piece import Override
+from gingham.language import tr
 
 
 class Pictures(QObject):
@@ -55,7 +56,7 @@ class Pictures(QObject):
 
     def back_to_rule(self, override: Override) -> None:
         """Take one exception away."""
-        self.shown.edit("Back to the rule", remove_override(self.shown.piece, override))
+        self.shown.edit(tr("Back to the rule"), remove_override(self.shown.piece, override))
 
     # The cell cursor.
 

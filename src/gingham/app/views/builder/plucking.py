@@ -26,6 +26,7 @@ from gingham.core.pieces.rules import (
     parse_first,
 )
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.names import (
     ACCENT_NAMES,
     FIRST_NAMES,
@@ -39,7 +40,7 @@ from gingham.words.names import (
 from gingham.words.plans import THUMB_NAMES, first_name
 
 PIECE, SECTION, CHORD = "piece", "section", "chord"
-_SCOPES = ((PIECE, "the piece"), (SECTION, "this section"), (CHORD, "this chord"))
+_SCOPES = ((PIECE, tr("the piece")), (SECTION, tr("this section")), (CHORD, tr("this chord")))
 _GUITAR = 6
 Use = Callable[[str, Callable[[Piece], Piece]], None]
 """Makes an edit with its name for undo, or says why not."""
@@ -50,19 +51,27 @@ class PluckingRow(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.scope = narrow_box("For", _SCOPES)
+        self.scope = narrow_box(tr("For"), _SCOPES)
         self.boxes = {
-            "thumb": narrow_box("Thumb", tuple((k, THUMB_NAMES[k]) for k in PICKING_PLANS)),
-            "fingers": narrow_box("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES[:-1])),
-            "four_string": narrow_box("Chords of four strings", tuple(FOUR_STRING_NAMES.items())),
-            "first": narrow_box("First bass", tuple(FIRST_NAMES.items())),
-            "hand": narrow_box("Hand", tuple((k, HAND_NAMES[k]) for k in HANDS)),
-            "hold": narrow_box("What the fretting hand holds", tuple(HOLD_NAMES.items())),
-            "accents": narrow_box("Accents", tuple(ACCENT_NAMES.items())),
+            "thumb": narrow_box(tr("Thumb"), tuple((k, THUMB_NAMES[k]) for k in PICKING_PLANS)),
+            "fingers": narrow_box(tr("Fingers"), tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES[:-1])),
+            "four_string": narrow_box(tr("Chords of four strings"), tuple(FOUR_STRING_NAMES.items())),
+            "first": narrow_box(tr("First bass"), tuple(FIRST_NAMES.items())),
+            "hand": narrow_box(tr("Hand"), tuple((k, HAND_NAMES[k]) for k in HANDS)),
+            "hold": narrow_box(tr("What the fretting hand holds"), tuple(HOLD_NAMES.items())),
+            "accents": narrow_box(tr("Accents"), tuple(ACCENT_NAMES.items())),
         }
-        self.pick = narrow_box("How the pick goes", tuple(PICK_RULES.items()))
-        labels = ("Thumb", "Fingers", "Four strings", "First bass", "Plucked with", "Held", "Accents")
-        rows = zip(("For", *labels), (self.scope, *self.boxes.values()), strict=True)
+        self.pick = narrow_box(tr("How the pick goes"), tuple(PICK_RULES.items()))
+        labels = (
+            tr("Thumb"),
+            tr("Fingers"),
+            tr("Four strings"),
+            tr("First bass"),
+            tr("Plucked with"),
+            tr("Held"),
+            tr("Accents"),
+        )
+        rows = zip((tr("For"), *labels), (self.scope, *self.boxes.values()), strict=True)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(form(*rows))
@@ -101,14 +110,14 @@ class PluckingEdits:
 
     def _pick_chosen(self) -> None:
         way = check_choice(self._row.pick.currentData(), PICK_STROKES, "pick")
-        self._use("Pick", lambda piece: replace(piece, rules=replace(piece.rules, pick=way)))
+        self._use(tr("Pick"), lambda piece: replace(piece, rules=replace(piece.rules, pick=way)))
 
     def refresh(self) -> None:
         """Show what holds for the scope; a chord needs one under the cursor."""
         shown, row = self._shown, self._row
         assignment = shown.assignment()
         row.show_strings(shown.piece.instrument.strings)
-        chord = signs(assignment.chord.text) if assignment is not None else "this chord"
+        chord = signs(assignment.chord.text) if assignment is not None else tr("this chord")
         row.scope.setItemText(row.scope.findData(CHORD), chord)
         row.boxes["four_string"].setEnabled(shown.piece.instrument.strings == _GUITAR)
         row.show_rules(shown.piece.rules, self._own(assignment))
@@ -127,10 +136,12 @@ class PluckingEdits:
         data, own = self._row.boxes[name].currentData(), self._own(assignment)
         section = shown.section
         if own is None:
-            self._use("How it is plucked", lambda piece: replace(piece, rules=_with(piece.rules, name, data)))
+            self._use(
+                tr("How it is plucked"), lambda piece: replace(piece, rules=_with(piece.rules, name, data))
+            )
         elif self._row.scope.currentData() == SECTION or assignment is None:
             self._use(
-                "How the section is plucked",
+                tr("How the section is plucked"),
                 lambda piece: own_edits.set_section_rules(
                     piece, section, _own_with(own, name, data, piece.rules)
                 ),
@@ -138,7 +149,7 @@ class PluckingEdits:
         else:
             symbol, shape = assignment.chord.text, assignment.shape
             self._use(
-                "How a chord is plucked",
+                tr("How a chord is plucked"),
                 lambda piece: own_edits.set_chord_rules(
                     piece, symbol, shape, _own_with(own, name, data, piece.rules)
                 ),
@@ -171,6 +182,6 @@ def _offer_none(box: QComboBox, on: bool) -> None:
     """Let the box offer `as the piece` before all others, or not."""
     has = box.count() > 0 and box.itemData(0) == ""
     if on and not has:
-        box.insertItem(0, "as the piece", "")
+        box.insertItem(0, tr("as the piece"), "")
     elif has and not on:
         box.removeItem(0)

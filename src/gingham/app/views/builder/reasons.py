@@ -14,6 +14,7 @@ from gingham.app.widgets.parts import on_button
 from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import FASTEST_BPM, Limit
 from gingham.core.pieces.piece import Override
+from gingham.language import tr
 from gingham.words.actions import with_keys
 from gingham.words.bench import bench_text, fix_text
 from gingham.words.panel import PanelLine, asleep_text, chord_lines, override_text
@@ -44,7 +45,7 @@ class ReasonsPanel(Dressed, QFrame):
         column.addLayout(self._exceptions)
         column.addStretch(1)
         self.scroll_area = QScrollArea()
-        self.scroll_area.setAccessibleName("Reasons for the selected chord")
+        self.scroll_area.setAccessibleName(tr("Reasons for the selected chord"))
         self.scroll_area.setWidgetResizable(True)
         self.scroll_area.setFrameShape(QFrame.Shape.NoFrame)
         self.scroll_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -55,9 +56,9 @@ class ReasonsPanel(Dressed, QFrame):
         self.speed.setContentsMargins(12, 4, 10, 4)
         outer.addWidget(self.speed)
         self.fix = QPushButton()
-        self.fix.setAccessibleName("Make it easier")
+        self.fix.setAccessibleName(tr("Make it easier"))
         self.fix.setToolTip(
-            with_keys("The one change that raises the comfortable top speed most", "faster-hand")
+            with_keys(tr("The one change that raises the comfortable top speed most"), "faster-hand")
         )
         self.fix.clicked.connect(lambda _on: self.fix_wanted.emit())
         self.fix.hide()
@@ -88,8 +89,10 @@ class ReasonsPanel(Dressed, QFrame):
             self.words.setText("".join(map(self._html, lines)))
         else:
             self.words.setText(
-                "Here Gingham says, for each chord you type, which strings the thumb and the fingers take, "
-                "and why."
+                tr(
+                    "Here Gingham says, for each chord you type, which strings the thumb and the fingers "
+                    "take, and why."
+                )
             )
         self._show_exceptions(result.piece.overrides, frozenset(result.asleep))
 
@@ -131,17 +134,26 @@ class ReasonsPanel(Dressed, QFrame):
         ink = self.theme.fault if over else self.theme.accent
         most = f"{limit.tempo}+" if limit.tempo >= FASTEST_BPM else str(limit.tempo)
         spots = [spot_text(spot) for spot in limit.spots]
-        self.speed.setToolTip("What sets it:\n" + "\n".join(spots))
+        self.speed.setToolTip(tr("What sets it:\n") + "\n".join(spots))
         spot = f"<br>{escape(spots[0], quote=False)}" if spots else ""
         warn = ""
         if over:
-            warn = (
-                f"<br><span style='color:{ink}'>The tempo {result.piece.tempo} is above it. "
-                "Go slower first, and stop at pain.</span>"
+            warn = tr(
+                "<br><span style='color:{ink}'>The tempo {tempo} is above it. Go slower first, and "
+                "stop at pain.</span>",
+                ink=ink,
+                tempo=result.piece.tempo,
             )
         self.speed.setText(
-            f"<span style='font-size:22px; color:{ink}'><b>{most}</b></span> beats/min, comfortable top speed"
-            f"<span style='color:{self.theme.quiet}'>{spot}</span>{warn}"
+            tr(
+                "<span style='font-size:22px; color:{ink}'><b>{most}</b></span> beats/min, "
+                "comfortable top speed<span style='color:{quiet}'>{spot}</span>{warn}",
+                ink=ink,
+                most=most,
+                quiet=self.theme.quiet,
+                spot=spot,
+                warn=warn,
+            )
         )
 
     def _show_exceptions(self, overrides: tuple[Override, ...], asleep: frozenset[Override]) -> None:
@@ -152,7 +164,7 @@ class ReasonsPanel(Dressed, QFrame):
                 widget.setParent(None)
                 widget.deleteLater()
         if overrides:
-            head = QLabel("Your exceptions")
+            head = QLabel(tr("Your exceptions"))
             head.setProperty("head", True)
             self._exceptions.addWidget(head)
         for override in overrides:
@@ -161,8 +173,8 @@ class ReasonsPanel(Dressed, QFrame):
                 words += f" ({asleep_text(1)})"
             label = QLabel(words)
             label.setWordWrap(True)
-            button = QPushButton("Back to the rule")
-            button.setAccessibleName(f"Back to the rule: {words}")
+            button = QPushButton(tr("Back to the rule"))
+            button.setAccessibleName(tr("Back to the rule: {words}", words=words))
             button.clicked.connect(lambda _on=False, override=override: self.rule_wanted.emit(override))
             self._exceptions.addWidget(label)
             self._exceptions.addWidget(button, alignment=Qt.AlignmentFlag.AlignLeft)

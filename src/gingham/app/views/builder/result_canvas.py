@@ -18,6 +18,7 @@ from gingham.app.widgets.marks import Look
 from gingham.app.widgets.speaking import tell
 from gingham.core.fitting.result import Event, Result
 from gingham.core.fitting.strokes import IMPOSSIBLE
+from gingham.language import tr
 from gingham.words.names import signs
 from gingham.words.panel import event_text, place_text
 from gingham.words.reasons import problem_text
@@ -46,7 +47,7 @@ class ResultCanvas(TimeCanvas):
         self._over = 0
         self._moments: dict[int, list[Moment]] = {}
         self._ways: dict[int, list[Way]] = {}
-        self.setAccessibleName("What you play: strings over beats")
+        self.setAccessibleName(tr("What you play: strings over beats"))
         self.setMinimumHeight(126)
 
     def rows(self) -> Rows:
@@ -225,7 +226,11 @@ class ResultCanvas(TimeCanvas):
         return self.loop is not None and self.loop[0] <= number <= self.loop[1]
 
     def _bar_words(self, result: Result, number: int) -> str:
-        return "pick-up" if number == 0 else f"bar {number}{own_words(result, number)}"
+        return (
+            "pick-up"
+            if number == 0
+            else tr("bar {number}{own_words}", number=number, own_words=own_words(result, number))
+        )
 
     def _paint_headers(self, p: QPainter, axis: Axis, result: Result, boxes: range) -> None:
         """Chord names over the strings; one that began further left stays in sight."""
@@ -236,14 +241,14 @@ class ResultCanvas(TimeCanvas):
                 marks.shade(p, left, 0, right - left, HEADER, QColor(self.theme.selected))
                 marks.shade(p, left, 0, right - left, 2.5, QColor(self.theme.accent))
             chord = result.spans[span].span.chord
-            words = signs(chord.text) if chord is not None else "silence"
+            words = signs(chord.text) if chord is not None else tr("silence")
             start = max(left, self.offset) + 4
             rect = QRectF(start, 2, max(10.0, right - start - 2), HEADER - 2)
             marks.aligned(p, rect, words, self.theme.ink, marks.font(14, chord is not None), marks.LEFT)
 
     def _paint_empty(self, p: QPainter) -> None:
         """No chords yet: what to do first."""
-        words = "Type chords in the line at the top, such as  | Am7 | D/F# | G | Em |"
+        words = tr("Type chords in the line at the top, such as  | Am7 | D/F# | G | Em |")
         rect = QRectF(self.offset + 4, 2, self.width() - 8, HEADER - 2)
         marks.aligned(p, rect, words, self.theme.quiet, marks.font(14), marks.LEFT)
 
@@ -382,7 +387,10 @@ class ResultCanvas(TimeCanvas):
         self.string = string
         self.over(self.cursor_rect())
         found = self.event_at(self.column, string)
-        tell(self, event_text(found) if found is not None else f"string {string}: nothing here")
+        tell(
+            self,
+            event_text(found) if found is not None else tr("string {string}: nothing here", string=string),
+        )
 
     def event(self, event: QEvent) -> bool:
         """Under the mouse pointer: what is plucked there, and what is wrong with it."""
@@ -442,4 +450,4 @@ def own_words(result: Result, number: int) -> str:
     name, before = section.pattern_in(number), section.pattern_in(number - 1)
     if name != section.pattern:
         return f" · {name}"
-    return f" · back to {name}" if before != name else ""
+    return tr(" · back to {name}", name=name) if before != name else ""

@@ -17,6 +17,7 @@ from gingham.core.pieces.rules import (
     MUDDY,
     SHAPE_CHOICES,
 )
+from gingham.language import tr
 from gingham.words.actions import with_keys
 from gingham.words.names import (
     ALIGN_NAMES,
@@ -31,7 +32,12 @@ from gingham.words.names import (
     TONE_NAMES,
 )
 
-SWINGS = (("1/2", "straight"), ("7/12", "a little swing"), ("2/3", "swing in threes"), ("3/4", "dotted"))
+SWINGS = (
+    ("1/2", tr("straight")),
+    ("7/12", tr("a little swing")),
+    ("2/3", tr("swing in threes")),
+    ("3/4", tr("dotted")),
+)
 
 
 class SetupPanel(QWidget):
@@ -39,15 +45,15 @@ class SetupPanel(QWidget):
 
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.title = TypedLine(appearance, "Title of the piece")
-        self.section = TypedLine(appearance, "Name of the section")
-        self.repeats = NumberBox("How often the section is played", 1, 99)
-        self.instrument = narrow_box("Instrument", tuple((i, INSTRUMENT_NAMES[i]) for i in CATALOGUE))
-        self.tuning = TypedLine(appearance, "Tuning, highest string number first")
-        self.capo = NumberBox("Capo", 0, 14)
-        self.capo.setSpecialValueText("none")
-        self.meter = TypedLine(appearance, "Meter")
-        self.swing = narrow_box("Swing", SWINGS)
+        self.title = TypedLine(appearance, tr("Title of the piece"))
+        self.section = TypedLine(appearance, tr("Name of the section"))
+        self.repeats = NumberBox(tr("How often the section is played"), 1, 99)
+        self.instrument = narrow_box(tr("Instrument"), tuple((i, INSTRUMENT_NAMES[i]) for i in CATALOGUE))
+        self.tuning = TypedLine(appearance, tr("Tuning, highest string number first"))
+        self.capo = NumberBox(tr("Capo"), 0, 14)
+        self.capo.setSpecialValueText(tr("none"))
+        self.meter = TypedLine(appearance, tr("Meter"))
+        self.swing = narrow_box(tr("Swing"), SWINGS)
         self._make_rules()
         self.message = QLabel()
         self.message.setProperty("fault", True)
@@ -57,30 +63,38 @@ class SetupPanel(QWidget):
 
     def _make_rules(self) -> None:
         self.align = narrow_box(
-            "How the pattern lies on the bars", tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS)
+            tr("How the pattern lies on the bars"), tuple((k, ALIGN_NAMES[k]) for k in ALIGNMENTS)
         )
-        self.shapes = narrow_box("How shapes are chosen", tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES))
-        self.walk = narrow_box("Walks into changes", (("", "no walks"), ("walk", "walk into changes")))
+        self.shapes = narrow_box(
+            tr("How shapes are chosen"), tuple((k, SHAPE_NAMES[k]) for k in SHAPE_CHOICES)
+        )
+        self.walk = narrow_box(
+            tr("Walks into changes"), (("", tr("no walks")), ("walk", tr("walk into changes")))
+        )
         self.each_bar = narrow_box(
-            "The thumb at a bar line", (("", "begins again"), ("on", "goes on: its next bass"))
+            tr("The thumb at a bar line"), (("", tr("begins again")), ("on", tr("goes on: its next bass")))
         )
         self.plucking = PluckingRow()
-        self.muddy = narrow_box("Two low notes that ring together", tuple((k, MUDDY_NAMES[k]) for k in MUDDY))
-        self.muddy_above = narrow_box("How soon low notes are said to blur", tuple(BLUR_NAMES.items()))
-        self.support = narrow_box("What the plucking hand leans on", tuple(SUPPORT_NAMES.items()))
-        self.tones = narrow_box("What a chord has to sound", tuple(TONE_NAMES.items()))
-        self.stand_ins = narrow_box("Which easier chords are offered", tuple(STAND_IN_NAMES.items()))
-        self.strict = narrow_box("What counts as a hit", tuple(STRICT_NAMES.items()))
-        self.level = narrow_box("Level of the hand", tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
-        self.way = QPushButton("My way of playing…")
-        self.way.setToolTip(with_keys("The same for all pieces, and where this one does otherwise", "way"))
+        self.muddy = narrow_box(
+            tr("Two low notes that ring together"), tuple((k, MUDDY_NAMES[k]) for k in MUDDY)
+        )
+        self.muddy_above = narrow_box(tr("How soon low notes are said to blur"), tuple(BLUR_NAMES.items()))
+        self.support = narrow_box(tr("What the plucking hand leans on"), tuple(SUPPORT_NAMES.items()))
+        self.tones = narrow_box(tr("What a chord has to sound"), tuple(TONE_NAMES.items()))
+        self.stand_ins = narrow_box(tr("Which easier chords are offered"), tuple(STAND_IN_NAMES.items()))
+        self.strict = narrow_box(tr("What counts as a hit"), tuple(STRICT_NAMES.items()))
+        self.level = narrow_box(tr("Level of the hand"), tuple((k, LEVEL_NAMES[k]) for k in LEVELS))
+        self.way = QPushButton(tr("My way of playing…"))
+        self.way.setToolTip(
+            with_keys(tr("The same for all pieces, and where this one does otherwise"), "way")
+        )
         self.care = {
-            "break-minutes": NumberBox("Minutes of playing until a break", 10, 45),
-            "barre-seconds": NumberBox("Seconds of unbroken barre until a rest", 20, 300),
-            "barre-minutes": NumberBox("Minutes of barre in a session", 2, 60),
-            "posture-minutes": NumberBox("Minutes between reminders of posture and nails", 0, 45),
+            "break-minutes": NumberBox(tr("Minutes of playing until a break"), 10, 45),
+            "barre-seconds": NumberBox(tr("Seconds of unbroken barre until a rest"), 20, 300),
+            "barre-minutes": NumberBox(tr("Minutes of barre in a session"), 2, 60),
+            "posture-minutes": NumberBox(tr("Minutes between reminders of posture and nails"), 0, 45),
         }
-        self.care["posture-minutes"].setSpecialValueText("never")
+        self.care["posture-minutes"].setSpecialValueText(tr("never"))
         self.learned: Callable[[], str] = str
         """The level that has been learned from takes; empty for none."""
 
@@ -90,31 +104,33 @@ class SetupPanel(QWidget):
         column.setSpacing(8)
         column.addWidget(self.message)
         for title, rows in (
-            ("The piece", (("Title", self.title), ("Instrument", self.instrument), ("Tuning", self.tuning),
-                           ("Capo", self.capo), ("Meter", self.meter), ("Feel", self.swing))),
-            ("This section", (("Name", self.section), ("Times", self.repeats))),
+            (tr("The piece"), ((tr("Title"), self.title), (tr("Instrument"), self.instrument),
+                           (tr("Tuning"), self.tuning), (tr("Capo"), self.capo), (tr("Meter"), self.meter),
+                           (tr("Feel"), self.swing))),
+            (tr("This section"), ((tr("Name"), self.section), (tr("Times"), self.repeats))),
         ):  # fmt: skip
             column.addWidget(head(title))
             column.addLayout(form(*rows))
-        column.addWidget(head("How it is plucked"))
+        column.addWidget(head(tr("How it is plucked")))
         column.addWidget(self.plucking)
-        column.addWidget(head("Rules of the piece"))
+        column.addWidget(head(tr("Rules of the piece")))
         column.addLayout(
             form(
-                ("At bar lines the thumb", self.each_bar), ("Walk", self.walk), ("Pattern", self.align),
-                ("Shapes", self.shapes), ("Level", self.level), ("The hand", self.support),
-                ("Low notes", self.muddy), ("warn", self.muddy_above), ("Must sound", self.tones),
-                ("Easier chords", self.stand_ins), ("A hit is", self.strict),
+                (tr("At bar lines the thumb"), self.each_bar), (tr("Walk"), self.walk),
+                (tr("Pattern"), self.align), (tr("Shapes"), self.shapes), (tr("Level"), self.level),
+                (tr("The hand"), self.support), (tr("Low notes"), self.muddy), (tr("warn"), self.muddy_above),
+                (tr("Must sound"), self.tones),
+                (tr("Easier chords"), self.stand_ins), (tr("A hit is"), self.strict),
             )
         )  # fmt: skip
         column.addWidget(self.way)
-        column.addWidget(head("Care for the hands"))
+        column.addWidget(head(tr("Care for the hands")))
         column.addLayout(
             form(
-                ("Break after, minutes", self.care["break-minutes"]),
-                ("Barre at a stretch, seconds", self.care["barre-seconds"]),
-                ("Barre a session, minutes", self.care["barre-minutes"]),
-                ("Posture reminder, minutes", self.care["posture-minutes"]),
+                (tr("Break after, minutes"), self.care["break-minutes"]),
+                (tr("Barre at a stretch, seconds"), self.care["barre-seconds"]),
+                (tr("Barre a session, minutes"), self.care["barre-minutes"]),
+                (tr("Posture reminder, minutes"), self.care["posture-minutes"]),
             )
         )
         column.addStretch(1)

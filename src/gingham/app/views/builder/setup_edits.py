@@ -23,6 +23,7 @@ from gingham.core.pieces.own_edits import change_thumb
 from gingham.core.pieces.piece import NamedPattern, Piece, standing_rules
 from gingham.core.pieces.tempo import parse_swing
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.tuning import KEEP_NAMES, KEEP_SHAPES, WHAT_STAYS, strain_text
 
 if TYPE_CHECKING:
@@ -48,7 +49,7 @@ class SetupEdits:
         ):  # fmt: skip
             line.left.connect(lambda line=line, use=use: self._typed(line, use))
             line.given_up.connect(self.refresh)
-        panel.capo.valueChanged.connect(lambda fret: self._use("Capo", lambda p: edits.set_capo(p, fret)))
+        panel.capo.valueChanged.connect(lambda fret: self._use(tr("Capo"), lambda p: edits.set_capo(p, fret)))
         panel.repeats.valueChanged.connect(self._repeats)
         panel.muddy_above.activated.connect(self._muddy_above)
         panel.instrument.activated.connect(self._instrument)
@@ -95,16 +96,16 @@ class SetupEdits:
             use(line.text().strip())
 
     def _title(self, text: str) -> None:
-        self._use("Title", lambda piece: replace(piece, title=text), self._panel.title)
+        self._use(tr("Title"), lambda piece: replace(piece, title=text), self._panel.title)
 
     def _section(self, text: str) -> None:
         index = self._build.shown.section
         if text != self._build.shown.piece.sections[index].name:
-            self._use("Section name", lambda p: edits.rename_section(p, index, text), self._panel.section)
+            self._use(tr("Section name"), lambda p: edits.rename_section(p, index, text), self._panel.section)
 
     def _repeats(self, times: int) -> None:
         index = self._build.shown.section
-        self._use("Times", lambda p: edits.with_section(p, index, lambda s: replace(s, repeats=times)))
+        self._use(tr("Times"), lambda p: edits.with_section(p, index, lambda s: replace(s, repeats=times)))
 
     def _tuning(self, text: str) -> None:
         if text == self._build.shown.piece.instrument.tuning_text():
@@ -113,7 +114,7 @@ class SetupEdits:
             return
         before = self._build.shown.piece
         self._use(
-            "Tuning",
+            tr("Tuning"),
             lambda piece: edits.set_instrument(piece, instrument(piece.instrument.id, text)),
             self._panel.tuning,
         )
@@ -128,13 +129,13 @@ class SetupEdits:
                 else edits.set_meter(piece, meter, NamedPattern(*pattern_for(meter)))
             )
 
-        self._use("Meter", change, self._panel.meter)
+        self._use(tr("Meter"), change, self._panel.meter)
 
     def _instrument(self, index: int) -> None:
         kind = self._panel.instrument.itemData(index)
         if kind != self._build.shown.piece.instrument.id:
             before = self._build.shown.piece
-            self._use("Instrument", lambda piece: edits.set_instrument(piece, instrument(kind)))
+            self._use(tr("Instrument"), lambda piece: edits.set_instrument(piece, instrument(kind)))
             self._ask_what_stays(before)
 
     def _ask_what_stays(self, before: Piece) -> None:
@@ -158,28 +159,28 @@ class SetupEdits:
 
     def _swing(self, index: int) -> None:
         swing = parse_swing(self._panel.swing.itemData(index))
-        self._use("Feel", lambda piece: replace(piece, swing=swing))
+        self._use(tr("Feel"), lambda piece: replace(piece, swing=swing))
 
     def _muddy_above(self, index: int) -> None:
         hundredths = self._panel.muddy_above.itemData(index)
         rules = replace(self._build.shown.piece.rules, muddy_above=Fraction(hundredths, 100))
-        self._use("Low notes", lambda piece: replace(piece, rules=rules))
+        self._use(tr("Low notes"), lambda piece: replace(piece, rules=rules))
 
     def _walk(self, index: int) -> None:
         """Walks on or off: for the section if it has a thumb of its own, else for the piece."""
         section, on = self._build.shown.section, bool(self._panel.walk.itemData(index))
-        self._use("Walks", lambda p: change_thumb(p, section, lambda plan: replace(plan, walk=on)))
+        self._use(tr("Walks"), lambda p: change_thumb(p, section, lambda plan: replace(plan, walk=on)))
 
     def _each_bar(self, index: int) -> None:
         """Whether the thumb begins again at each bar line."""
         section, on = self._build.shown.section, bool(self._panel.each_bar.itemData(index))
         self._use(
-            "Thumb over bars", lambda p: change_thumb(p, section, lambda plan: replace(plan, each_bar=on))
+            tr("Thumb over bars"), lambda p: change_thumb(p, section, lambda plan: replace(plan, each_bar=on))
         )
 
     def _rule(self, name: str, value: str) -> None:
         rules = replace(self._build.shown.piece.rules, **{name: value})  # type: ignore[arg-type]  # all of them are texts
-        self._use("Rule", lambda piece: replace(piece, rules=rules))
+        self._use(tr("Rule"), lambda piece: replace(piece, rules=rules))
 
     # Showing.
 
@@ -215,7 +216,9 @@ class SetupEdits:
             _select(getattr(panel, name), getattr(piece.rules, name))
         roughness = round(100 * piece.rules.muddy_above)
         if panel.muddy_above.findData(roughness) < 0:  # from a file: a value of its own
-            panel.muddy_above.addItem(f"from roughness {roughness / 100:g}", roughness)
+            panel.muddy_above.addItem(
+                tr("from roughness {roughness:g}", roughness=roughness / 100), roughness
+            )
         _select(panel.muddy_above, roughness)
 
 

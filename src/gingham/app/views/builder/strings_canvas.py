@@ -21,6 +21,7 @@ from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.geometry import HEADER, Rows
 from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.fitting.result import Assignment
+from gingham.language import tr
 from gingham.words.names import PICK_ROWS, lane_heading, short_degree, signs
 
 _NOTE = 54.0  # room for "F♯ ♭3rd" on the right
@@ -48,10 +49,12 @@ class StringsCanvas(Dressed, ShowsFocus):
         self._pressed = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setAccessibleName("Strings for this chord: a column for each bass and finger")
+        self.setAccessibleName(tr("Strings for this chord: a column for each bass and finger"))
         self.setToolTip(
-            "Click, or drag a mark, to move a bass or a finger to another string on this chord. "
-            "Backspace: back to the rule."
+            tr(
+                "Click, or drag a mark, to move a bass or a finger to another string on this chord. "
+                "Backspace: back to the rule."
+            )
         )
         self.setMinimumHeight(126)
 
@@ -101,8 +104,12 @@ class StringsCanvas(Dressed, ShowsFocus):
         edges, out = self.lane_edges(), []
         for index, lane in enumerate(self.lanes()):
             choice = self.assignment.lane(lane)
-            where = f"string {choice.string}, {self._notes.get(choice.string, '')}" if choice else "no string"
-            name = lane_heading(lane) + " bass" if len(lane) > 1 else self.theme.naming.long_finger(lane)
+            where = (
+                tr("string {string}, {get}", string=choice.string, get=self._notes.get(choice.string, ""))
+                if choice
+                else tr("no string")
+            )
+            name = lane_heading(lane) + tr(" bass") if len(lane) > 1 else self.theme.naming.long_finger(lane)
             rect = QRectF(edges[index], 0, edges[index + 1] - edges[index], self.height()).toAlignedRect()
             out.append(Cell(f"{name}: {where}", rect, index == self.lane))
         return out
@@ -205,7 +212,14 @@ class StringsCanvas(Dressed, ShowsFocus):
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             by = 1 if key == Qt.Key.Key_Down else -1
             self.string = min(max(1, self.rows().below(self.string, by)), self.rows().strings)
-            tell(self, f"string {self.string}: {self._notes.get(self.string, 'silent')}, Enter takes it")
+            tell(
+                self,
+                tr(
+                    "string {string}: {get}, Enter takes it",
+                    string=self.string,
+                    get=self._notes.get(self.string, tr("silent")),
+                ),
+            )
             self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.string_chosen.emit(lanes[self.lane], self.string)
@@ -236,7 +250,7 @@ def string_notes(assignment: Assignment | None, open_midi: dict[int, int]) -> di
     for string, midi in open_midi.items():
         fret = assignment.fret(string)
         if fret is None:
-            out[string] = "silent"
+            out[string] = tr("silent")
         else:
             degree, note, _ = assignment.chord.tone_at(midi + fret)
             out[string] = f"{signs(str(note))} {short_degree(str(degree))}"

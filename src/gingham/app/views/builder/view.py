@@ -42,6 +42,7 @@ from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.music.meter import SLOT_COUNTS, meter
 from gingham.core.pieces.plans import PICKING_PLANS, PLANS
 from gingham.core.pieces.rules import FINGER_POLICIES
+from gingham.language import tr
 from gingham.words.actions import with_keys
 from gingham.words.names import POLICY_NAMES, places_name
 from gingham.words.plans import THUMB_NAMES
@@ -118,14 +119,14 @@ class BuildView(Dressed, QWidget):
 
     def _make_parts(self, appearance: Appearance) -> None:
         self._setup: SetupPanel | None = None
-        self.chords = TypedLine(appearance, "Chord line")
-        self.chords.setPlaceholderText("| Am7 | D/F# | G | Em |")
+        self.chords = TypedLine(appearance, tr("Chord line"))
+        self.chords.setPlaceholderText(tr("| Am7 | D/F# | G | Em |"))
         self.chords.setToolTip(
-            with_keys("Chords between bar lines; / holds, % repeats, N.C. is silence", "go-chords")
+            with_keys(tr("Chords between bar lines; / holds, % repeats, N.C. is silence"), "go-chords")
         )
         self.sections = QComboBox()
-        self.sections.setAccessibleName("Section")
-        self.sections.setToolTip(with_keys("Section", "previous-section", "next-section"))
+        self.sections.setAccessibleName(tr("Section"))
+        self.sections.setToolTip(with_keys(tr("Section"), "previous-section", "next-section"))
         self.sections.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.cards = CardStrip(appearance)
         self.strings = StringsCanvas(appearance)
@@ -134,24 +135,28 @@ class BuildView(Dressed, QWidget):
         self.pattern = PatternCanvas(appearance)
         self.lane_names = LaneNames(appearance, self.pattern)
         self.pattern_names = PatternBox(appearance)
-        self.pattern_names.setAccessibleName("Pattern")
-        self.pattern_names.setToolTip(with_keys("Choose a pattern", "previous-pattern", "next-pattern"))
-        self.per_beat = _choice("Places a beat", tuple((k, places_name(k, FOUR_FOUR)) for k in SLOT_COUNTS))
-        self.per_beat.setToolTip("Places for plucks in each beat; of one beat while places are chosen")
+        self.pattern_names.setAccessibleName(tr("Pattern"))
+        self.pattern_names.setToolTip(with_keys(tr("Choose a pattern"), "previous-pattern", "next-pattern"))
+        self.per_beat = _choice(
+            tr("Places a beat"), tuple((k, places_name(k, FOUR_FOUR)) for k in SLOT_COUNTS)
+        )
+        self.per_beat.setToolTip(tr("Places for plucks in each beat; of one beat while places are chosen"))
         self.bench_button = QToolButton()
-        self.bench_button.setText("All patterns")
-        self.bench_button.setToolTip(with_keys("Patterns to try, say, vary, fit and judge", "bench"))
+        self.bench_button.setText(tr("All patterns"))
+        self.bench_button.setToolTip(with_keys(tr("Patterns to try, say, vary, fit and judge"), "bench"))
         self.reasons = ReasonsPanel(appearance)
         self.drawer = Drawer()
         self.drawer.add(
-            DrawerPart("why", "Why", with_keys("Why each string, and how fast", "go-reasons"), self._why)
+            DrawerPart(
+                "why", tr("Why"), with_keys(tr("Why each string, and how fast"), "go-reasons"), self._why
+            )
         )
         self.sight = Sight(self)
         self.map = MapCanvas(appearance)
         self.conflicts_button = QToolButton()
-        self.conflicts_button.setText("no conflicts")
+        self.conflicts_button.setText(tr("no conflicts"))
         self.conflicts_button.setMinimumWidth(104)
-        self.conflicts_button.setToolTip("All that is in the way, in one list (Enter in the map)")
+        self.conflicts_button.setToolTip(tr("All that is in the way, in one list (Enter in the map)"))
         self.bar = BottomBar(appearance)
         self.ask = AskBar(self)
 
@@ -159,14 +164,14 @@ class BuildView(Dressed, QWidget):
 
     def _top(self) -> QHBoxLayout:
         self.pieces = QTabBar()
-        self.pieces.setAccessibleName("Open pieces")
+        self.pieces.setAccessibleName(tr("Open pieces"))
         self.pieces.setDrawBase(False)
         self.pieces.setExpanding(False)
         self.pieces.setElideMode(Qt.TextElideMode.ElideRight)
         self.about = ShortLabel()
         self.about.setProperty("quiet", True)
-        self.thumb = _choice("Thumb", tuple((k, THUMB_NAMES[k]) for k in PLANS))
-        self.fingers = _choice("Fingers", tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
+        self.thumb = _choice(tr("Thumb"), tuple((k, THUMB_NAMES[k]) for k in PLANS))
+        self.fingers = _choice(tr("Fingers"), tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
         for box in (
             self.thumb,
             self.fingers,
@@ -176,20 +181,20 @@ class BuildView(Dressed, QWidget):
             box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             box.setMaximumWidth(290)
             box.view().setMinimumWidth(280)
-        self.thumb_strings = TypedLine(self.appearance, "Thumb strings in order, such as 6,4")
-        self.finger_strings = TypedLine(self.appearance, "Strings of the fingers, such as i3,m2,a1")
+        self.thumb_strings = TypedLine(self.appearance, tr("Thumb strings in order, such as 6,4"))
+        self.finger_strings = TypedLine(self.appearance, tr("Strings of the fingers, such as i3,m2,a1"))
         self.setup_button = QToolButton()
-        self.setup_button.setText("Set-up")
+        self.setup_button.setText(tr("Set-up"))
         self.setup_button.setToolTip(
-            with_keys("Title, instrument, tuning, capo, meter and rules, in the drawer", "setup")
+            with_keys(tr("Title, instrument, tuning, capo, meter and rules, in the drawer"), "setup")
         )
         row = QHBoxLayout()
         row.setSpacing(6)
         row.addWidget(self.pieces)
         row.addWidget(self.about, 4)
         for words, box, line in (
-            ("Thumb", self.thumb, self.thumb_strings),
-            ("Fingers", self.fingers, self.finger_strings),
+            (tr("Thumb"), self.thumb, self.thumb_strings),
+            (tr("Fingers"), self.fingers, self.finger_strings),
         ):
             label = QLabel(words)
             label.setProperty("quiet", True)
@@ -202,7 +207,7 @@ class BuildView(Dressed, QWidget):
         return row
 
     def _chord_row(self) -> QHBoxLayout:
-        label = QLabel("Chords")
+        label = QLabel(tr("Chords"))
         label.setProperty("quiet", True)
         row = QHBoxLayout()
         row.setSpacing(SIZES.gap)
@@ -215,16 +220,16 @@ class BuildView(Dressed, QWidget):
         grid = QGridLayout()
         grid.setSpacing(SIZES.gap)
         result_title = _titled(
-            QLabel("What you play"), "finger and fret on each string; drag a pluck to another string"
+            QLabel(tr("What you play")), tr("finger and fret on each string; drag a pluck to another string")
         )
         pattern_title = _titled(
-            QLabel("Pattern"), "the hand over beats: strong where it stands, pale where it repeats"
+            QLabel(tr("Pattern")), tr("the hand over beats: strong where it stands, pale where it repeats")
         )
         _row_of(pattern_title).addWidget(self.per_beat)
         _row_of(pattern_title).addWidget(self.bench_button)
-        self.chord_thumb = _choice("Thumb on this chord", (("", "thumb as the piece"), *_SET_PLANS))
+        self.chord_thumb = _choice(tr("Thumb on this chord"), (("", tr("thumb as the piece")), *_SET_PLANS))
         self.chord_thumb.setMaximumWidth(150)
-        self.chord_thumb.setToolTip(with_keys("A thumb of this chord’s own", "chord-thumb"))
+        self.chord_thumb.setToolTip(with_keys(tr("A thumb of this chord’s own"), "chord-thumb"))
         strings_title = _titled(self.strings_title, "")
         _row_of(strings_title).addWidget(self.chord_thumb)
         grid.addWidget(_panel(strings_title, self.strings), 0, 0)

@@ -18,6 +18,7 @@ from gingham.core.bench.callsheet import call_sheet
 from gingham.core.bench.capo import HIGHEST, CapoPlace, capo_places
 from gingham.core.pieces.piece import Piece
 from gingham.core.pieces.transpose import Transposed, transpose
+from gingham.language import tr
 from gingham.words.names import signs
 from gingham.words.tuning import capo_detail, given_up_text
 
@@ -52,14 +53,14 @@ class CapoPanel(DrawerPanel):
         shown.settled.connect(self.refresh)
 
     def _add_places(self, column: QVBoxLayout) -> None:
-        self.waiting = QLabel("Comparing capo positions…")
+        self.waiting = QLabel(tr("Comparing capo positions…"))
         self.places = PlacesCanvas(self._appearance)
         self.detail = plain()
         self.places.chosen.connect(lambda _index: self._show_detail())
         self.places.taken.connect(self.take)
         self.take_button = button(
-            "Play it with this capo   Enter",
-            "The same sounding chords in this position’s shapes",
+            tr("Play it with this capo   Enter"),
+            tr("The same sounding chords in this position’s shapes"),
             lambda: self.take(self.places.current),
         )
         column.addWidget(self.waiting)
@@ -68,32 +69,32 @@ class CapoPanel(DrawerPanel):
         column.addWidget(self.take_button, alignment=Qt.AlignmentFlag.AlignLeft)
 
     def _add_key(self, column: QVBoxLayout) -> None:
-        self.semitones = NumberBox("Semitones up or down", -11, 11)
-        self.semitones.setPrefix("by ")
+        self.semitones = NumberBox(tr("Semitones up or down"), -11, 11)
+        self.semitones.setPrefix(tr("by "))
         self.semitones.valueChanged.connect(lambda _by: self._show_key())
         self.key = QComboBox()
-        self.key.setAccessibleName("Key of the shapes")
-        self.key.setAccessibleDescription("Key of the shapes")
-        self.key.setToolTip("The key that the shapes are in; the shortest way there is taken")
+        self.key.setAccessibleName(tr("Key of the shapes"))
+        self.key.setAccessibleDescription(tr("Key of the shapes"))
+        self.key.setToolTip(tr("The key that the shapes are in; the shortest way there is taken"))
         self.key.activated.connect(self._go_to_key)
-        self.move_button = button("Move the piece", "Every chord, as many semitones", self.move_key)
+        self.move_button = button(tr("Move the piece"), tr("Every chord, as many semitones"), self.move_key)
         self.given_up = plain()
-        column.addWidget(head("Another key"))
-        column.addLayout(row(self.semitones, "to shapes in", self.key, 1))
+        column.addWidget(head(tr("Another key")))
+        column.addLayout(row(self.semitones, tr("to shapes in"), self.key, 1))
         column.addWidget(self.move_button, alignment=Qt.AlignmentFlag.AlignLeft)
         column.addWidget(self.given_up)
 
     def _add_sheet(self, column: QVBoxLayout) -> None:
-        self.other_capo = NumberBox("Capo of another player", 0, HIGHEST)
-        self.other_capo.setSpecialValueText("none")
+        self.other_capo = NumberBox(tr("Capo of another player"), 0, HIGHEST)
+        self.other_capo.setSpecialValueText(tr("none"))
         self.other_capo.valueChanged.connect(lambda _fret: self._show_sheet())
-        self.copy_button = button("Copy", "Put the call sheet on the clipboard", self.copy_sheet)
-        column.addWidget(head("Call sheet"))
-        column.addLayout(row("for a player with capo", self.other_capo, self.copy_button, 1))
+        self.copy_button = button(tr("Copy"), tr("Put the call sheet on the clipboard"), self.copy_sheet)
+        column.addWidget(head(tr("Call sheet")))
+        column.addLayout(row(tr("for a player with capo"), self.other_capo, self.copy_button, 1))
         self.sheet = QPlainTextEdit()
         self.sheet.setReadOnly(True)
         self.sheet.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
-        self.sheet.setAccessibleName("Call sheet")
+        self.sheet.setAccessibleName(tr("Call sheet"))
         self.sheet.setFixedHeight(130)
         column.addWidget(self.sheet)
 
@@ -148,7 +149,7 @@ class CapoPanel(DrawerPanel):
         """The capo position of a row, in its shapes."""
         if 0 <= row < len(self.places.places):
             before, after = self._shown.piece, self.places.places[row].piece
-            self._shown.edit("Capo and shapes", after)
+            self._shown.edit(tr("Capo and shapes"), after)
             self._tell(transpose(before, before.capo - after.capo) if before.capo != after.capo else None)
 
     def copy_sheet(self) -> None:
@@ -159,7 +160,7 @@ class CapoPanel(DrawerPanel):
         """Every chord as many semitones up or down as chosen."""
         moved = transpose(self._shown.piece, self.semitones.value())
         self.semitones.setValue(0)
-        self._shown.edit("Another key", moved.piece)
+        self._shown.edit(tr("Another key"), moved.piece)
         self._tell(moved)
 
     def _tell(self, moved: Transposed | None) -> None:

@@ -11,6 +11,7 @@ from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.bench.capo import HIGHEST, CapoPlace
+from gingham.language import tr
 from gingham.words.tuning import capo_lines
 
 _ROW, _NECK, _FRETS = 66.0, 88.0, HIGHEST + 2
@@ -29,7 +30,7 @@ class PlacesCanvas(Dressed, ShowsFocus):
         self.now = 0
         self.current = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Capo positions, the easiest first")
+        self.setAccessibleName(tr("Capo positions, the easiest first"))
         self.setFixedHeight(round(_ROW))
 
     def show_places(self, places: tuple[CapoPlace, ...], now: int) -> None:

@@ -12,6 +12,7 @@ from gingham.app.widgets.parts import button, head, plain, row
 from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.errors import PitchError
 from gingham.core.judging.voice import Voice, VoiceFit, parse_voice, voice_fit
+from gingham.language import tr
 from gingham.words.errors import say
 from gingham.words.voice import voice_text
 
@@ -27,18 +28,18 @@ class VoiceRow(QWidget):
         super().__init__()
         self._shown, self._settings = shown, settings
         self._fit: VoiceFit | None = None
-        self.line = TypedLine(appearance, "Lowest and highest note of the singer")
-        self.line.setPlaceholderText("A3 to D5")
+        self.line = TypedLine(appearance, tr("Lowest and highest note of the singer"))
+        self.line.setPlaceholderText(tr("A3 to D5"))
         self.line.setText(settings.text(_SETTING, ""))
         self.line.textEdited.connect(self._typed)
         self.text = plain()
         self.nearest = button(
-            "To the nearest key", "Choose the nearest key that this voice can sing", self._want
+            tr("To the nearest key"), tr("Choose the nearest key that this voice can sing"), self._want
         )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(head("Singer"))
-        column.addLayout(row("sings from", self.line, 1))
+        column.addWidget(head(tr("Singer")))
+        column.addLayout(row(tr("sings from"), self.line, 1))
         column.addWidget(self.text)
         column.addWidget(self.nearest, alignment=Qt.AlignmentFlag.AlignLeft)
 

@@ -12,6 +12,7 @@ from gingham.app.widgets import marks
 from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.fitting.result import Result
 from gingham.core.judging.bassline import BassNote
+from gingham.language import tr
 from gingham.words.names import short_degree, signs
 
 _STEP, _TOP, _BOTTOM, _EDGE = 34.0, 34.0, 36.0, 26.0
@@ -60,7 +61,7 @@ class LineCanvas(Dressed, QWidget):
         self.current = 0
         self.setMinimumHeight(190)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The thumb’s line: pitch over time")
+        self.setAccessibleName(tr("The thumb’s line: pitch over time"))
 
     def show_line(self, result: Result, notes: tuple[BassNote, ...]) -> None:
         """Another line."""
@@ -85,8 +86,15 @@ class LineCanvas(Dressed, QWidget):
         note = self.contour.notes[index]
         chord = self.result.spans[note.span].span.chord if self.result is not None else None
         name = f"{signs(chord.text)}, " if chord is not None else ""
-        jumps = ", a jump" if note.jumps else ""
-        return f"{name}bar {note.bar}: {signs(str(note.pitch))}, {short_degree(note.degree)}{jumps}"
+        jumps = tr(", a jump") if note.jumps else ""
+        return tr(
+            "{name}bar {bar}: {pitch}, {short_degree}{jumps}",
+            name=name,
+            bar=note.bar,
+            pitch=signs(str(note.pitch)),
+            short_degree=short_degree(note.degree),
+            jumps=jumps,
+        )
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Chord names, the band, the notes."""
@@ -94,7 +102,7 @@ class LineCanvas(Dressed, QWidget):
             p.fillRect(self.rect().adjusted(0, 0, 1, 1), QColor(self.theme.panel))
             contour = Contour(self.contour.notes, self.height())
             if not contour.notes or self.result is None:
-                words = "The thumb’s notes appear here once there are chords."
+                words = tr("The thumb’s notes appear here once there are chords.")
                 marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 14)
                 return
             self._paint_chords(p, contour, self.result)
@@ -117,7 +125,7 @@ class LineCanvas(Dressed, QWidget):
             rect = QRectF(x + 5, 3, 3 * _STEP, 20)
             marks.aligned(p, rect, name, self.theme.ink, marks.font(14, True), marks.LEFT)
             bar = QRectF(x + 5, self.height() - 18, 2 * _STEP, 16)
-            marks.aligned(p, bar, f"bar {note.bar}", self.theme.quiet, marks.font(11), marks.LEFT)
+            marks.aligned(p, bar, tr("bar {bar}", bar=note.bar), self.theme.quiet, marks.font(11), marks.LEFT)
 
     def _paint_step(self, p: QPainter, contour: Contour, index: int) -> None:
         jumps = contour.notes[index].jumps

@@ -26,6 +26,7 @@ from gingham.core.judging.changes import Change, change_into, changes, hardest
 from gingham.core.judging.formsum import FormChange, form_changes
 from gingham.core.judging.relations import relations, staying_fingers
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr
 from gingham.words.changes import change_text, change_title, picking_text
 from gingham.words.names import signs
 from gingham.words.tuning import inversion_text, relation_text
@@ -59,7 +60,7 @@ class ChangePanel(DrawerPanel):
         self._found: tuple[Remedy, ...] = ()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(
-            "The change into this chord; 1 to 4 take a way out, arrows go to another change"
+            tr("The change into this chord; 1 to 4 take a way out, arrows go to another change")
         )
         self.helper = _Helper("remedies", self)
         self.helper.found.connect(self._show_ways)
@@ -85,7 +86,7 @@ class ChangePanel(DrawerPanel):
 
     def _lay_out(self) -> None:
         line_area = QScrollArea()
-        line_area.setAccessibleName("The thumb’s line")
+        line_area.setAccessibleName(tr("The thumb’s line"))
         line_area.setWidgetResizable(True)
         line_area.setFrameShape(QFrame.Shape.NoFrame)
         line_area.setWidget(self.line)
@@ -96,7 +97,7 @@ class ChangePanel(DrawerPanel):
         column.setSpacing(8)
         for part in (self.title, self.windows, self.picking, self.ways, self.after):
             column.addWidget(part)
-        column.addWidget(head("The thumb’s line"))
+        column.addWidget(head(tr("The thumb’s line")))
         column.addWidget(line_area)
         column.addWidget(self.words)
         column.addStretch(1)
@@ -135,14 +136,14 @@ class ChangePanel(DrawerPanel):
         self.picking.setVisible(change is not None)
         self._show_next(result, index)
         if result is None or change is None:
-            self.title.setText("<b>No change here</b><br>The hand stays as it is, or there is silence.")
+            self.title.setText(tr("<b>No change here</b><br>The hand stays as it is, or there is silence."))
             return
         self.title.setText(
             f"<b style='font-size:15px'>{escape(signs(change.before))} → {escape(signs(change.after))}</b>"
-            f"{', back to the start' if change.seam else f', bar {change.bar}'}"
+            f"{tr(', back to the start') if change.seam else tr(', bar {bar}', bar=change.bar)}"
         )
         self.windows.show_change(result, change, (index - 1) % len(result.spans), index)
-        squeak = " A finger slides along a wound string: it may squeak." if change.squeak else ""
+        squeak = tr(" A finger slides along a wound string: it may squeak.") if change.squeak else ""
         self.picking.setText(f"{picking_text(change)}{squeak}")
         self.helper.request((result, index))
 
@@ -157,7 +158,14 @@ class ChangePanel(DrawerPanel):
         if result is not None and after is not None:
             text = escape(change_text(after, result.piece.meter, result.piece.tempo), quote=False)
             ink, title = self.windows.theme.accent, escape(change_title(after))
-            self.after.setText(f"Then <a href='#' style='color:{ink}'>{title}</a>. {text}")
+            self.after.setText(
+                tr(
+                    "Then <a href='#' style='color:{ink}'>{title}</a>. {text}",
+                    ink=ink,
+                    title=title,
+                    text=text,
+                )
+            )
 
     def _show_ways(self, result: Result | None, index: int, ways: tuple[Remedy, ...]) -> None:
         if result is not None and (result is not self._shown.result or index != self._shown.span_index()):
@@ -169,7 +177,7 @@ class ChangePanel(DrawerPanel):
         """Take one of the ways out."""
         piece = self._found[number].piece if number < len(self._found) else None
         if piece is not None:
-            self._shown.edit("Easier change", piece)
+            self._shown.edit(tr("Easier change"), piece)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """1 to 4 take a way out; arrows go to the change after or before."""
@@ -187,9 +195,9 @@ def overview_html(result: Result, seams: tuple[FormChange, ...] = ()) -> str:
     piece = result.piece
     names = [fitted.span.chord.text if fitted.span.chord is not None else "" for fitted in result.spans]
     parts = [
-        ("The line", [inversion_text(each, names[each.span]) for each in inversions(result)[:_MOST]]),
+        (tr("The line"), [inversion_text(each, names[each.span]) for each in inversions(result)[:_MOST]]),
         (
-            "The hardest changes",
+            tr("The hardest changes"),
             [
                 f"<b>{escape(change_title(change), quote=False)}</b>: "
                 + escape(change_text(change, piece.meter, piece.tempo), quote=False)
@@ -197,18 +205,21 @@ def overview_html(result: Result, seams: tuple[FormChange, ...] = ()) -> str:
             ],
         ),
         (
-            "Where sections meet",
-            [
-                escape(f"{each.before} into {each.after}: ", quote=False)
-                + f"<b>{escape(signs(f'{each.change.before} to {each.change.after}'), quote=False)}</b>. "
-                + escape(change_text(each.change, piece.meter, piece.tempo), quote=False)
-                for each in seams
-            ],
+            tr("Where sections meet"),
+            [_seam_html(each, piece) for each in seams],
         ),
-        ("Worth remembering", _remembered(result)),
+        (tr("Worth remembering"), _remembered(result)),
     ]
     out = "".join(_part_html(head, lines) for head, lines in parts if lines)
-    return out or "<p>Nothing stands out: the line has no jumps that another bass would mend.</p>"
+    return out or tr("<p>Nothing stands out: the line has no jumps that another bass would mend.</p>")
+
+
+def _seam_html(each: FormChange, piece: Piece) -> str:
+    """`Verse into Chorus: G to C. …`"""
+    where = tr("{before} into {after}", before=each.before, after=each.after)
+    what = tr("{before} to {after}", before=signs(each.change.before), after=signs(each.change.after))
+    text = change_text(each.change, piece.meter, piece.tempo)
+    return f"{escape(where, quote=False)}: <b>{escape(what, quote=False)}</b>. {escape(text, quote=False)}"
 
 
 def _inside(result: Result, seams: tuple[FormChange, ...]) -> tuple[Change, ...]:
@@ -226,7 +237,12 @@ def _part_html(head: str, lines: list[str]) -> str:
 def _remembered(result: Result) -> list[str]:
     found = [relation_text(each) for each in relations(result)[:_MOST]]
     found += [
-        f"Finger {finger} stays on string {string}, fret {fret}, all through."
+        tr(
+            "Finger {finger} stays on string {string}, fret {fret}, all through.",
+            finger=finger,
+            string=string,
+            fret=fret,
+        )
         for finger, string, fret in staying_fingers(result)
     ]
     return [escape(text, quote=False) for text in found]

@@ -6,6 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from gingham.core.bench.remedies import Remedy
+from gingham.language import tr
 from gingham.words.reasons import remedy_text
 
 MOST = 4
@@ -18,7 +19,7 @@ class WaysOut(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.buttons = [QPushButton(f"Use it   {number + 1}") for number in range(MOST)]
+        self.buttons = [QPushButton(tr("Use it   {number}", number=number + 1)) for number in range(MOST)]
         self.words = [QLabel() for _ in range(MOST)]
         self._rows = [QWidget() for _ in range(MOST)]
         column = QVBoxLayout(self)
@@ -42,4 +43,4 @@ class WaysOut(QWidget):
                 text = remedy_text(ways[number].reason)
                 self.words[number].setText(f"{text[:1].upper()}{text[1:]}")
                 self.buttons[number].setVisible(ways[number].piece is not None)
-                self.buttons[number].setAccessibleName(f"Use it: {text}")
+                self.buttons[number].setAccessibleName(tr("Use it: {text}", text=text))

@@ -16,6 +16,7 @@ from gingham.app.widgets.diagram import Diagram, first_fret, paint_shape, rows_f
 from gingham.app.widgets.speaking import Cell
 from gingham.core.fitting.result import Result
 from gingham.core.judging.changes import Change, FingerMove
+from gingham.language import tr
 from gingham.words.changes import fretting_finger, move_text, window_text
 
 _SHAPES, _ROW = 104.0, 36.0
@@ -49,7 +50,7 @@ class WindowsCanvas(Dressed, QWidget):
         self.result: Result | None = None
         self.change: Change | None = None
         self._spans = (0, 0)
-        self.setAccessibleName("The change as a picture")
+        self.setAccessibleName(tr("The change as a picture"))
 
     def show_change(self, result: Result, change: Change, before: int, after: int) -> None:
         """A change from one span into another."""

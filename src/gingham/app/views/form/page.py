@@ -42,6 +42,7 @@ from gingham.core.pieces.form_edits import move_section as moved
 from gingham.core.pieces.form_edits import set_bar_pattern, set_form, set_repeats
 from gingham.core.pieces.piece import NamedPattern, Piece
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.actions import with_keys
 from gingham.words.errors import say
 from gingham.words.form import (
@@ -58,7 +59,7 @@ from gingham.words.importing import departure_text
 
 _ROWS = 96  # the height of the heads and two sections
 _MOST = 6  # departures and inner moves that are told
-_HEADS = ("Section", "Bars", "Pattern", "In a row", "Bars of their own")
+_HEADS = (tr("Section"), tr("Bars"), tr("Pattern"), tr("In a row"), tr("Bars of their own"))
 
 
 class _Summer(NewestWorker[Piece]):
@@ -75,7 +76,7 @@ class _Summer(NewestWorker[Piece]):
         """Both forms."""
         lines = []
         try:
-            for practice, name in ((False, "Performance"), (True, "Practice")):
+            for practice, name in ((False, tr("Performance")), (True, tr("Practice"))):
                 played = perform(item, practice=practice, cache=self._cache)
                 total = form_sum(played)
                 lines.append(f"{name}: {sum_text(total)}")
@@ -118,8 +119,8 @@ class FormView(QWidget):
         self._summer.summed.connect(self._summed)
         self.tabs = QTabWidget()
         self.words = WordsPage(appearance, shown)
-        self.tabs.addTab(self._form_page(), "Form")
-        self.tabs.addTab(self.words, "Words and tune")
+        self.tabs.addTab(self._form_page(), tr("Form"))
+        self.tabs.addTab(self.words, tr("Words and tune"))
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 8)
         column.addWidget(self.tabs, 1)
@@ -142,68 +143,76 @@ class FormView(QWidget):
         page = QWidget()
         column = QVBoxLayout(page)
         column.addWidget(self.strip)
-        self.times = NumberBox("How often the section is played in a row", 1, MOST_TIMES)
+        self.times = NumberBox(tr("How often the section is played in a row"), 1, MOST_TIMES)
         self.times.valueChanged.connect(self._times_chosen)
-        self.density = box("Sparser or denser", [])
-        self.density.setToolTip("This section’s pattern with fewer or more plucks, for a singer or a band")
+        self.density = box(tr("Sparser or denser"), [])
+        self.density.setToolTip(
+            tr("This section’s pattern with fewer or more plucks, for a singer or a band")
+        )
         self.density.activated.connect(lambda _index: self._density_chosen())
-        self.table = Table("Sections in the order in which they stand", _HEADS, self._hear, self._go_there)
-        self.table.setToolTip("Enter shows a section in Build, Space plays the piece")
+        self.table = Table(
+            tr("Sections in the order in which they stand"), _HEADS, self._hear, self._go_there
+        )
+        self.table.setToolTip(tr("Enter shows a section in Build, Space plays the piece"))
         fill_last(self.table)
         self.table.setMinimumHeight(_ROWS)
         column.addWidget(self.table, 2)
         buttons = row(
-            button("Earlier", "Move the section up (Alt+Up)", lambda: self.move_section(-1)),
-            button("Later", "Move the section down (Alt+Down)", lambda: self.move_section(1)),
-            "played",
+            button(tr("Earlier"), tr("Move the section up (Alt+Up)"), lambda: self.move_section(-1)),
+            button(tr("Later"), tr("Move the section down (Alt+Down)"), lambda: self.move_section(1)),
+            tr("played"),
             self.times,
-            "in a row",
+            tr("in a row"),
             1,
-            "Density",
+            tr("Density"),
             self.density,
         )
         column.addLayout(buttons)
         self.stays = StayRow(self._appearance, self._shown)
         column.addWidget(self.stays)
         column.addLayout(self._bar_row())
-        column.addWidget(head("Order and ending"))
+        column.addWidget(head(tr("Order and ending")))
         self.orders: dict[bool, QLineEdit] = {}
         self.endings: dict[bool, QComboBox] = {}
-        for practice, name in ((False, "Performance"), (True, "Practice")):
+        for practice, name in ((False, tr("Performance")), (True, tr("Practice"))):
             column.addLayout(self._form_row(practice, name))
-        column.addWidget(head("What it adds up to"))
+        column.addWidget(head(tr("What it adds up to")))
         self.sums = plain()
         self.departed = plain()
         column.addWidget(self.sums)
         column.addWidget(self.departed)
         column.addStretch(1)
         self.notes = QLineEdit()
-        self.notes.setAccessibleName("Remarks of your own")
-        self.notes.setPlaceholderText("Remarks of your own, printed on the sheet")
+        self.notes.setAccessibleName(tr("Remarks of your own"))
+        self.notes.setPlaceholderText(tr("Remarks of your own, printed on the sheet"))
         self.notes.textEdited.connect(self._noted)
         self.notes.editingFinished.connect(self._shown.end_gesture)
-        column.addLayout(row("Remarks", self.notes))
+        column.addLayout(row(tr("Remarks"), self.notes))
         return page
 
     def _bar_row(self) -> QHBoxLayout:
         self.bar_label = QLabel()
-        self.bar_pattern = box("Pattern of the cursor's bar", [])
+        self.bar_pattern = box(tr("Pattern of the cursor's bar"), [])
         self.bar_pattern.setMinimumContentsLength(18)
         self.bar_pattern.activated.connect(lambda _index: self._bar_chosen())
         own = button(
-            "Own plucks…", with_keys("A fill: strokes of this bar alone", "own-bar"), self.own_bar_wanted.emit
+            tr("Own plucks…"),
+            with_keys(tr("A fill: strokes of this bar alone"), "own-bar"),
+            self.own_bar_wanted.emit,
         )
         return row(self.bar_label, self.bar_pattern, own, 1)
 
     def _form_row(self, practice: bool, name: str) -> QHBoxLayout:
         line = QLineEdit()
-        line.setAccessibleName(f"Order of sections, {name.lower()}")
+        line.setAccessibleName(tr("Order of sections, {name}", name=name.lower()))
         line.setToolTip(
-            "Sections in order, with x2 for twice in a row; empty for the order in which they stand"
+            tr("Sections in order, with x2 for twice in a row; empty for the order in which they stand")
         )
         line.textEdited.connect(lambda _text, p=practice: self._order_typed(p))
         line.editingFinished.connect(self._order_left)
-        ending = box(f"Ending, {name.lower()}", [(kind, ENDING_NAMES[kind]) for kind in ENDINGS])
+        ending = box(
+            tr("Ending, {name}", name=name.lower()), [(kind, ENDING_NAMES[kind]) for kind in ENDINGS]
+        )
         ending.activated.connect(lambda _index, p=practice: self._ending_chosen(p))
         self.orders[practice], self.endings[practice] = line, ending
         return row(f"{name}:", line, ending)
@@ -221,7 +230,9 @@ class FormView(QWidget):
         piece = self._shown.piece
         self.table.setRowCount(len(piece.sections))
         for index, section in enumerate(piece.sections):
-            own = ", ".join(f"bar {b.bar}: {b.pattern}" for b in section.bars) or "none"
+            own = ", ".join(
+                tr("bar {bar}: {pattern}", bar=b.bar, pattern=b.pattern) for b in section.bars
+            ) or tr("none")
             cells = (section.name, len(section.chords.bars), section.pattern, section.repeats, own)
             self.table.put(index, cells, index)
         self.table.selectRow(self._shown.section)
@@ -232,7 +243,7 @@ class FormView(QWidget):
             if not line.hasFocus():
                 line.setText(print_turns(form.turns))
             turns = print_turns(piece.turns(practice))
-            line.setPlaceholderText(f"as they stand: {turns}")
+            line.setPlaceholderText(tr("as they stand: {turns}", turns=turns))
             self.endings[practice].setCurrentIndex(ENDINGS.index(form.ending))
         if not self.notes.hasFocus():
             self.notes.setText(piece.notes)
@@ -270,12 +281,16 @@ class FormView(QWidget):
             return
         piece, bar = self._shown.piece, self._shown.cursor_bar()
         section = piece.sections[self._shown.section]
-        self.bar_label.setText(f"{section.name}, bar {bar}:" if bar else "Choose a bar in Build:")
+        self.bar_label.setText(
+            tr("{name}, bar {bar}:", name=section.name, bar=bar) if bar else tr("Choose a bar in Build:")
+        )
         names = [named.name for named in piece.patterns]
         with QSignalBlocker(self.bar_pattern):
             self.bar_pattern.clear()
             for name in names:
-                self.bar_pattern.addItem(f"{name} (section)" if name == section.pattern else name, name)
+                self.bar_pattern.addItem(
+                    tr("{name} (section)", name=name) if name == section.pattern else name, name
+                )
             self.bar_pattern.insertSeparator(len(names))
             for name in self._patterns.names(piece.meter):
                 if name not in names:
@@ -296,7 +311,7 @@ class FormView(QWidget):
     def _turns_wanted(self, turns: tuple[Turn, ...], chosen: int) -> None:
         """Another order, written out."""
         ending = self._shown.piece.form(False).ending
-        if self._edit("Order", lambda piece: set_form(piece, Form(turns, ending), practice=False)):
+        if self._edit(tr("Order"), lambda piece: set_form(piece, Form(turns, ending), practice=False)):
             piece = self._shown.piece
             if self._mapper.map is not None:
                 self.strip.show_form(self._mapper.map, piece.turns(False), ending)
@@ -321,14 +336,14 @@ class FormView(QWidget):
     def move_section(self, by: int) -> None:
         """The chosen section earlier or later."""
         index = self.table.currentRow()
-        if self._edit("Order of sections", lambda piece: moved(piece, index, by)):
+        if self._edit(tr("Order of sections"), lambda piece: moved(piece, index, by)):
             to = min(max(0, index + by), len(self._shown.piece.sections) - 1)
             self._shown.select_section(to)
             self.table.selectRow(to)
 
     def _times_chosen(self, times: int) -> None:
         index = self._shown.section
-        self._edit("Times", lambda piece: set_repeats(piece, index, times), f"times{index}")
+        self._edit(tr("Times"), lambda piece: set_repeats(piece, index, times), f"times{index}")
 
     def _show_densities(self) -> None:
         """What the section's pattern can be made of."""
@@ -337,7 +352,13 @@ class FormView(QWidget):
         self._densities = density_versions(pattern)
         with QSignalBlocker(self.density):
             self.density.clear()
-            self.density.addItem(f"as it is ({plucked(pattern)} of {len(pattern.slots)} places)")
+            self.density.addItem(
+                tr(
+                    "as it is ({plucked} of {slots} places)",
+                    plucked=plucked(pattern),
+                    slots=len(pattern.slots),
+                )
+            )
             self.density.addItems([density_text(each, len(pattern.slots)) for each in self._densities])
 
     def _density_chosen(self) -> None:
@@ -346,7 +367,7 @@ class FormView(QWidget):
             version, section = self._densities[index], self._shown.section
             name = f"{self._shown.piece.sections[section].pattern}, {DENSITY_NAMES[version.kind]}"
             named = NamedPattern(free_name(self._shown.piece, name, version.pattern), version.pattern)
-            self._edit("Density", lambda piece: choose_pattern(piece, section, named))
+            self._edit(tr("Density"), lambda piece: choose_pattern(piece, section, named))
 
     def _go_there(self) -> None:
         self._shown.select_section(self.table.currentRow())
@@ -357,7 +378,9 @@ class FormView(QWidget):
     def _order_typed(self, practice: bool) -> None:
         turns = parse_turns(self.orders[practice].text())
         ending = self._shown.piece.form(practice).ending
-        self._edit("Order", lambda p: set_form(p, Form(turns, ending), practice=practice), f"order{practice}")
+        self._edit(
+            tr("Order"), lambda p: set_form(p, Form(turns, ending), practice=practice), f"order{practice}"
+        )
 
     def _order_left(self) -> None:
         self._shown.end_gesture()
@@ -367,7 +390,7 @@ class FormView(QWidget):
 
     def _ending_chosen(self, practice: bool) -> None:
         form, kind = self._shown.piece.form(practice), self.endings[practice].currentData()
-        self._edit("Ending", lambda p: set_form(p, Form(form.turns, kind), practice=practice))
+        self._edit(tr("Ending"), lambda p: set_form(p, Form(form.turns, kind), practice=practice))
 
     def _bar_chosen(self) -> None:
         bar, name = self._shown.cursor_bar(), self.bar_pattern.currentData()
@@ -377,10 +400,10 @@ class FormView(QWidget):
         piece = self._shown.piece
         known = self._patterns.all_in(piece.meter) | {n.name: n.pattern for n in piece.patterns}
         own = None if name == piece.sections[index].pattern else NamedPattern(name, known[name])
-        self._edit("Pattern of a bar", lambda p: set_bar_pattern(p, index, bar, own))
+        self._edit(tr("Pattern of a bar"), lambda p: set_bar_pattern(p, index, bar, own))
 
     def _noted(self, text: str) -> None:
-        self._edit("Remarks", lambda piece: replace(piece, notes=text[:500]), "notes")
+        self._edit(tr("Remarks"), lambda piece: replace(piece, notes=text[:500]), "notes")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Alt and arrows move the section."""

@@ -12,6 +12,7 @@ from gingham.core.errors import GinghamError, InputError
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.endings import with_endings
 from gingham.core.pieces.stays import parse_stays, print_stays, with_stays
+from gingham.language import tr
 from gingham.words.errors import say
 
 
@@ -21,24 +22,27 @@ class StayRow(QWidget):
     def __init__(self, appearance: Appearance, shown: Shown) -> None:
         super().__init__()
         self._shown = shown
-        self.line = TypedLine(appearance, "How long each chord stays")
+        self.line = TypedLine(appearance, tr("How long each chord stays"))
         self.line.setToolTip(
-            "Bars, or passages of the pattern with x: G 2, Am7 1/2, D 1x. Both, G 2 = 4x, must agree"
+            tr("Bars, or passages of the pattern with x: G 2, Am7 1/2, D 1x. Both, G 2 = 4x, must agree")
         )
         self.message = QLabel()
         self.message.setProperty("fault", True)
         self.message.setWordWrap(True)
         self.message.hide()
-        self.bars = NumberBox("How many bars the ending has", 1, 64)
+        self.bars = NumberBox(tr("How many bars the ending has"), 1, 64)
         self.part = button(
-            "Two endings",
-            "The last bars become two sections, one for each time but the last: change the last one in Build",
+            tr("Two endings"),
+            tr(
+                "The last bars become two sections, one for each time but the last: "
+                "change the last one in Build"
+            ),
             self.part_endings,
         )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
-        column.addLayout(row("Chords stay", self.line, "the last", self.bars, "bars:", self.part))
+        column.addLayout(row(tr("Chords stay"), self.line, tr("the last"), self.bars, tr("bars:"), self.part))
         column.addWidget(self.message)
         self.line.left.connect(self._left)
         self.line.given_up.connect(self.refresh)
@@ -68,7 +72,7 @@ class StayRow(QWidget):
             show_fault(self.line, self.message, shown_error)
             return
         show_fault(self.line, self.message, None)
-        shown.edit("Stays", set_chords(piece, index, chords))
+        shown.edit(tr("Stays"), set_chords(piece, index, chords))
 
     def part_endings(self) -> None:
         """The last bars become the first and the last ending."""
@@ -79,4 +83,4 @@ class StayRow(QWidget):
             self.message.setText(say(error))
             self.message.show()
             return
-        shown.edit("Two endings", after)
+        shown.edit(tr("Two endings"), after)

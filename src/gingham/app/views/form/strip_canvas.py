@@ -15,6 +15,7 @@ from gingham.app.widgets.speaking import Cell, tell
 from gingham.app.widgets.tiles import paint_threads, paint_tile
 from gingham.core.judging.piece_map import PieceMap, Tile
 from gingham.core.pieces.form import Turn
+from gingham.language import tr
 from gingham.words.form import ENDING_NAMES, turn_text
 
 _HIGH, _GAP, _LAYER, _END, _LEAST = 122, 10.0, 4.0, 78.0, 18.0
@@ -75,8 +76,8 @@ class StripCanvas(Dressed, ShowsFocus):
         self.setFixedHeight(_HIGH)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The piece as it is played, turn by turn")
-        self.setToolTip("Drag a block, or Alt and arrows; + and − for how often; Delete takes a turn out")
+        self.setAccessibleName(tr("The piece as it is played, turn by turn"))
+        self.setToolTip(tr("Drag a block, or Alt and arrows; + and − for how often; Delete takes a turn out"))
 
     def sizeHint(self) -> QSize:
         """A strip."""

@@ -19,6 +19,7 @@ from gingham.core.fitting.result import Result
 from gingham.core.judging.tune import TuneCheck
 from gingham.core.pieces.lyrics import Syllable
 from gingham.core.practice.loop import Loop, LoopBar, whole_section
+from gingham.language import tr
 from gingham.words.form import note_text
 from gingham.words.names import signs
 
@@ -56,7 +57,7 @@ class SungCanvas(Dressed, ShowsFocus):
         self._standing: Standing | None = None
         self.setMinimumSize(420, _LEAST)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Words and tune on the strings")
+        self.setAccessibleName(tr("Words and tune on the strings"))
 
     def show_section(
         self, result: Result | None, checks: tuple[TuneCheck, ...], syllables: tuple[Syllable, ...], bar: int
@@ -138,7 +139,15 @@ class SungCanvas(Dressed, ShowsFocus):
                 plan = self._plan(self.result)
                 left = round(plan.x(place, 0))
                 area = QRectF(left, self._line(plan, verse), plan.bar_width, _LINE).toAlignedRect()
-                out.append(Cell(f"bar {bar.bar}, verse {verse}: {words.strip()}", area, False))
+                out.append(
+                    Cell(
+                        tr(
+                            "bar {bar}, verse {verse}: {words}", bar=bar.bar, verse=verse, words=words.strip()
+                        ),
+                        area,
+                        False,
+                    )
+                )
         return out
 
     def _line(self, plan: Plan, verse: int) -> float:
@@ -150,7 +159,7 @@ class SungCanvas(Dressed, ShowsFocus):
             p.fillRect(self.rect(), QColor(self.theme.panel))
             result, standing = self.result, self._standing
             if result is None or standing is None:
-                words = "Type chords in Build: words and tune lie on their plucks."
+                words = tr("Type chords in Build: words and tune lie on their plucks.")
                 marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 14)
                 return
             standing.theme = self.theme
@@ -267,8 +276,13 @@ class SungCanvas(Dressed, ShowsFocus):
 
     def _say(self) -> None:
         """For those who hear the window."""
-        words = "no tune yet"
+        words = tr("no tune yet")
         if self.result is not None and 0 <= self.current < len(self.checks):
             said = note_text(self.checks[self.current], self.result.piece.meter)
-            words = f"{said} note {self.current + 1} of {len(self.checks)}"
+            words = tr(
+                "{said} note {current} of {checks}",
+                said=said,
+                current=self.current + 1,
+                checks=len(self.checks),
+            )
         tell(self, words)

@@ -27,12 +27,13 @@ from gingham.core.judging.tune import tune_checks
 from gingham.core.pieces.form_edits import set_tune, set_words
 from gingham.core.pieces.lyrics import print_tune
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr
 from gingham.words.actions import key_of
 from gingham.words.errors import say
 from gingham.words.form import breath_text, note_text, placed_text, start_text, tune_lines
 from gingham.words.notices import notice
 
-_HOW = (
+_HOW = tr(
     "A line for each phrase. With bar lines, | For-ty lan-terns | a-long the quay |, syllables stand on the "
     "beats; a dot leaves a beat out. Without them they are spread evenly, a guess. Words that go on beyond "
     "the last bar are the next verse."
@@ -62,19 +63,19 @@ class WordsPage(QWidget):
         self.picture = SungCanvas(appearance)
         self.chosen = plain()
         self.carry_button = button(
-            "Carry it   Enter", "The bar gets strokes of its own that pluck it", self.carry
+            tr("Carry it   Enter"), tr("The bar gets strokes of its own that pluck it"), self.carry
         )
         self.carry_button.setProperty("main", True)
         self.words = _Lines()
-        self.words.setAccessibleName("Words of the section")
+        self.words.setAccessibleName(tr("Words of the section"))
         self.words.setTabChangesFocus(True)
-        self.words.setPlaceholderText("| For-ty lan-terns | a-long the quay |\nA line for each phrase")
+        self.words.setPlaceholderText(tr("| For-ty lan-terns | a-long the quay |\nA line for each phrase"))
         self.words.setToolTip(_HOW)
         self.placed = quiet()
         self.tune = QLineEdit()
-        self.tune.setAccessibleName("Tune of the section")
+        self.tune.setAccessibleName(tr("Tune of the section"))
         self.tune.setPlaceholderText(
-            "| A4 . B4 . | 2@1 . |   pitches as they sound, or string@fret; . goes on"
+            tr("| A4 . B4 . | 2@1 . |   pitches as they sound, or string@fret; . goes on")
         )
         self.checks = plain()
         self._showing = False
@@ -83,7 +84,7 @@ class WordsPage(QWidget):
 
     def _lay_out(self) -> None:
         column = QVBoxLayout(self)
-        legend = QLabel("the tune on the strings: filled where the part sounds it, hollow where not")
+        legend = QLabel(tr("the tune on the strings: filled where the part sounds it, hollow where not"))
         legend.setProperty("quiet", True)
         column.addLayout(row(self.section, legend, 1))
         column.addWidget(self.picture, 3)
@@ -92,10 +93,10 @@ class WordsPage(QWidget):
         column.addLayout(row(self.chosen, self.carry_button))
         both = QHBoxLayout()
         left, right = QVBoxLayout(), QVBoxLayout()
-        left.addWidget(head("Words"))
+        left.addWidget(head(tr("Words")))
         left.addWidget(self.words, 1)
         left.addWidget(self.placed)
-        right.addWidget(head("Tune"))
+        right.addWidget(head(tr("Tune")))
         right.addWidget(self.tune)
         right.addWidget(self.checks)
         right.addStretch(1)
@@ -121,7 +122,7 @@ class WordsPage(QWidget):
         """Show the section's words and tune, unless they are being typed."""
         shown = self._shown
         section = shown.piece.sections[shown.section]
-        self.section.setText(f"{section.name}, {len(section.chords.bars)} bars")
+        self.section.setText(tr("{name}, {bars} bars", name=section.name, bars=len(section.chords.bars)))
         lines = "\n".join(section.words)
         if self.words.toPlainText() != lines and not self.words.hasFocus():
             self._showing = True
@@ -148,7 +149,7 @@ class WordsPage(QWidget):
     def _show_note(self) -> None:
         index, checks = self.picture.current, self.picture.checks
         check = checks[index] if 0 <= index < len(checks) else None
-        words = "Type a tune below: each of its notes lies on the string that sounds it, or could."
+        words = tr("Type a tune below: each of its notes lies on the string that sounds it, or could.")
         self.chosen.setText(words if check is None else note_text(check, self._shown.piece.meter))
         self.carry_button.setVisible(check is not None and check.by is None and bool(check.carriers))
 
@@ -163,7 +164,7 @@ class WordsPage(QWidget):
             self.notice.emit(say(error))
             return
         self.notice.emit(notice("tune-carried", bar=checks[index].note.bar, undo=key_of("undo")))
-        shown.edit("Carry the tune", after)
+        shown.edit(tr("Carry the tune"), after)
 
     def _words_typed(self) -> None:
         if self._showing:
@@ -171,17 +172,17 @@ class WordsPage(QWidget):
         lines = tuple(self.words.toPlainText().split("\n"))
         while lines and not lines[-1].strip():
             lines = lines[:-1]
-        self._try("Words", lambda: set_words(self._shown.piece, self._shown.section, lines), "lyrics")
+        self._try(tr("Words"), lambda: set_words(self._shown.piece, self._shown.section, lines), "lyrics")
 
     def _tune_typed(self, text: str) -> None:
-        self._try("Tune", lambda: set_tune(self._shown.piece, self._shown.section, text), "tune")
+        self._try(tr("Tune"), lambda: set_tune(self._shown.piece, self._shown.section, text), "tune")
 
     def _try(self, text: str, make: Callable[[], Piece], merge: str) -> None:
         try:
             after = make()
         except InputError as error:
             line = error.values.get("line")
-            where = f"Line {line + 1}: " if isinstance(line, int) else ""
+            where = tr("Line {line}: ", line=line + 1) if isinstance(line, int) else ""
             self.notice.emit(where + say(error))
             return
         except GinghamError as error:

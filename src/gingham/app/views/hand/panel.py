@@ -24,6 +24,7 @@ from gingham.core.judging.strokes_told import (
     thumb_brush_cost,
 )
 from gingham.core.pieces.own_edits import set_section_rules
+from gingham.language import tr
 from gingham.words import plucking
 from gingham.words.names import signs
 
@@ -59,14 +60,14 @@ class HandPanel(DrawerPanel):
         super().__init__(parent)
         self._shown = shown
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The plucking hand")
+        self.setAccessibleName(tr("The plucking hand"))
         self.place, self.path, self.strings = plain(), plain(), plain()
         self.beats, self.ringing, self.barres = plain(), plain(), plain()
         self.brushing = plain()
         self.title = head("")
-        self.barre_head = head("Barres")
+        self.barre_head = head(tr("Barres"))
         self.calmer = [plain() for _ in range(_MOST_CALMER)]
-        self.take = [QPushButton("Use it") for _ in range(_MOST_CALMER)]
+        self.take = [QPushButton(tr("Use it")) for _ in range(_MOST_CALMER)]
         self._rows = [_beside(words, button) for words, button in zip(self.calmer, self.take, strict=True)]
         self.ways: tuple[Calmer, ...] = ()
         self.helper = _Calmer("calmer", self)
@@ -78,9 +79,9 @@ class HandPanel(DrawerPanel):
         column.setContentsMargins(12, 6, 10, 8)
         column.setSpacing(6)
         parts = [
-            self.title, self.place, self.path, *self._rows, head("Strings together"),
+            self.title, self.place, self.path, *self._rows, head(tr("Strings together")),
             self.strings, self.brushing,
-            head("On the beats"), self.beats, head("What rings on"), self.ringing,
+            head(tr("On the beats")), self.beats, head(tr("What rings on")), self.ringing,
             self.barre_head, self.barres,
         ]  # fmt: skip
         for part in parts:
@@ -115,11 +116,11 @@ class HandPanel(DrawerPanel):
         path = hand_path(result)
         here: HandPlace | None = next((place for place in path.places if place.span == index), None)
         if here is None:
-            self.title.setText("No chord here: choose one in the picture.")
+            self.title.setText(tr("No chord here: choose one in the picture."))
             self.place.clear()
             self.strings.clear()
             return
-        self.title.setText(f"The hand on {signs(here.chord)}")
+        self.title.setText(tr("The hand on {chord}", chord=signs(here.chord)))
         on = result.spans[index].assignment
         picked = on is not None and on.hand == "pick"
         stands = f"{plucking.place_text(here)} {plucking.moved_text(here)}"
@@ -159,10 +160,10 @@ class HandPanel(DrawerPanel):
         for number, each in enumerate(self.ways):
             words = plucking.calmer_text(each)
             self.calmer[number].setText(words)
-            self.take[number].setAccessibleName(f"Use it: {words}")
+            self.take[number].setAccessibleName(tr("Use it: {words}", words=words))
             self._rows[number].show()
 
     def _use(self, number: int) -> None:
         shown = self._shown
         own = self.ways[number].own
-        shown.edit("Calmer hand", set_section_rules(shown.piece, shown.section, own))
+        shown.edit(tr("Calmer hand"), set_section_rules(shown.piece, shown.section, own))

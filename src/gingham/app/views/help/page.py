@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QListWidget, QTextBrowser,
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import font
 from gingham.app.widgets.parts import quiet
+from gingham.language import tr, tr_n
 from gingham.words.actions import with_keys
 from gingham.words.chapters import HANDS, Chapter, chapters, search
 
@@ -35,14 +36,14 @@ class HelpView(QWidget):
         self._known, self._so_far = chapters(keys), so_far
         self._found: list[tuple[Chapter, list[str]]] = []
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Search the help, for example: thumb, print, barre")
-        self.line.setAccessibleName("Search the help")
+        self.line.setPlaceholderText(tr("Search the help, for example: thumb, print, barre"))
+        self.line.setAccessibleName(tr("Search the help"))
         self.line.textChanged.connect(lambda _text: self._search())
         self.list = QListWidget()
-        self.list.setAccessibleName("Chapters")
+        self.list.setAccessibleName(tr("Chapters"))
         self.list.currentRowChanged.connect(self._show)
         self.text = QTextBrowser()
-        self.text.setAccessibleName("The chapter")
+        self.text.setAccessibleName(tr("The chapter"))
         self.text.setOpenLinks(False)
         self.text.document().setDocumentMargin(22)
         self.text.setFont(font(15))
@@ -88,9 +89,9 @@ class HelpView(QWidget):
         if self._found:
             self.list.setCurrentRow(0)
         else:
-            words = "Nothing is said about that. Try another word, or find an action"
+            words = tr("Nothing is said about that. Try another word, or find an action")
             self.text.setMarkdown(with_keys(words, "find"))
-        self.count.setText(f"{parts} {'place' if parts == 1 else 'places'}" if asked else "")
+        self.count.setText(tr_n("{n} place", "{n} places", parts) if asked else "")
 
     def _show(self, row: int) -> None:
         if 0 <= row < len(self._found):

@@ -25,6 +25,7 @@ from gingham.core.practice.record_text import attempts_csv, record_json
 from gingham.core.practice.review import clean_changes, due, kinds_wrong, streak
 from gingham.core.practice.session import Hand, ladders, plan_session, worth_reviewing
 from gingham.core.practice.summary import days_of, places_wrong, recently_wrong, tempo_lines, tuned_first
+from gingham.language import tr
 from gingham.words import log as words
 from gingham.words.errors import printable, say
 from gingham.words.names import signs
@@ -220,8 +221,10 @@ class LogController(QObject):
 
     def ask_save(self) -> None:
         """Ask for a file; its suffix says which form."""
-        kinds = "Table of attempts (*.csv);;Everything (*.json)"
-        name, _ = QtWidgets.QFileDialog.getSaveFileName(self.view, "Save the record", "practice.csv", kinds)
+        kinds = tr("Table of attempts (*.csv);;Everything (*.json)")
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.view, tr("Save the record"), "practice.csv", kinds
+        )
         if name:
             self.save(Path(name))
 
@@ -239,7 +242,7 @@ class LogController(QObject):
     def ask_backup(self) -> None:
         """Ask for a file for a whole copy."""
         name, _ = QtWidgets.QFileDialog.getSaveFileName(
-            self.view, "Back up the record", "practice-backup.sqlite", "Record (*.sqlite)"
+            self.view, tr("Back up the record"), "practice-backup.sqlite", tr("Record (*.sqlite)")
         )
         if name:
             path = Path(name)
@@ -257,7 +260,7 @@ class LogController(QObject):
         buttons = QtWidgets.QMessageBox.StandardButton
         text = words.delete_question(count, begin, end, words.SCOPES[scope])
         answer = QtWidgets.QMessageBox.question(
-            self.view, "Delete?", signs(text), buttons.Yes | buttons.No, buttons.No
+            self.view, tr("Delete?"), signs(text), buttons.Yes | buttons.No, buttons.No
         )
         if answer == buttons.Yes:
             self.logbook.delete(begin, end, piece)

@@ -7,16 +7,18 @@ from collections.abc import Sequence
 from PySide6.QtCore import QDate
 from PySide6.QtWidgets import QDateEdit, QDialog, QDialogButtonBox, QFormLayout, QWidget
 
+from gingham.language import tr
+
 _FORM = "yyyy-MM-dd"
 
 
 def ask_range(parent: QWidget, days: Sequence[str], today: str) -> tuple[str, str] | None:
     """The first and the last day (ISO) of what is to go; None if nothing is."""
     dialog = QDialog(parent)
-    dialog.setWindowTitle("Delete from the record")
+    dialog.setWindowTitle(tr("Delete from the record"))
     lines = QFormLayout(dialog)
     fields = []
-    for label, day in (("From", min(days, default=today)), ("to", max([today, *days]))):
+    for label, day in ((tr("From"), min(days, default=today)), (tr("to"), max([today, *days]))):
         field = QDateEdit(QDate.fromString(day, _FORM))
         field.setDisplayFormat(_FORM)
         field.setCalendarPopup(True)

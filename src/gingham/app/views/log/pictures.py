@@ -15,6 +15,7 @@ from gingham.app.widgets import marks
 from gingham.app.widgets.titled import Titled
 from gingham.core.practice.review import DayTempo
 from gingham.core.practice.summary import GROUPS, DayMinutes
+from gingham.language import tr
 from gingham.words.log import GROUP_NAMES, NO_LINES, NOT_WRONG, day_words, line_words
 
 _HEAD, _EDGE = 30.0, 12.0
@@ -70,19 +71,22 @@ class PlannedPart(msgspec.Struct, frozen=True):
 class TodayPicture(Picture):
     """The parts of the session, as high as they are long."""
 
-    title = "Today"
+    title = tr("Today")
     parts: tuple[PlannedPart, ...] = ()
     empty = ""
 
     def show_parts(self, parts: Sequence[PlannedPart], minutes: int, empty: str) -> None:
         """Another plan."""
         self.parts, self.empty = tuple(parts), empty
-        self.title = f"Today, {minutes} minutes" if parts else "Today"
+        self.title = tr("Today, {minutes} minutes", minutes=minutes) if parts else tr("Today")
         self.changed()
 
     def facts(self) -> list[str]:
         """Part by part."""
-        return [f"{part.minutes} minutes {part.words}: {part.why}" for part in self.parts] or [self.empty]
+        return [
+            tr("{minutes} minutes {words}: {why}", minutes=part.minutes, words=part.words, why=part.why)
+            for part in self.parts
+        ] or [self.empty]
 
     def paint(self, p: QPainter, area: QRectF) -> None:
         """A block of cloth for each part with its minutes, its words beside it."""
@@ -95,7 +99,7 @@ class TodayPicture(Picture):
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(dye_of(self.theme, part.group))
             p.drawRoundedRect(block, 4, 4)
-            marks.text(p, block, f"{part.minutes} min", self.theme.on_finger, 13)
+            marks.text(p, block, tr("{minutes} min", minutes=part.minutes), self.theme.on_finger, 13)
             words = QRectF(block.right() + 12, block.top(), area.width() - 74, block.height())
             wide = marks.advance(part.words, 15, bold=False)
             marks.cut(p, words, part.words, self.theme.ink, marks.font(15))
@@ -115,7 +119,7 @@ class NamedLine(msgspec.Struct, frozen=True):
 class TempoPicture(Picture):
     """The fastest clean tempo of each day, a line for each stage; the goal broken."""
 
-    title = "Tempo reached, by stage"
+    title = tr("Tempo reached, by stage")
     lines: tuple[NamedLine, ...] = ()
     goal = 0
 
@@ -168,13 +172,15 @@ class TempoPicture(Picture):
             p.setPen(QPen(QColor(self.theme.quiet), 1.2, Qt.PenStyle.DashLine))
             p.drawLine(QLineF(plot.left(), y, plot.right(), y))
             label = QRectF(plot.left() + 6, y - 18, 120, 16)
-            marks.aligned(p, label, f"goal {self.goal}", self.theme.quiet, marks.font(12), marks.LEFT)
+            marks.aligned(
+                p, label, tr("goal {goal}", goal=self.goal), self.theme.quiet, marks.font(12), marks.LEFT
+            )
 
 
 class DaysPicture(Picture):
     """Minutes of each day, stitched by what was practised."""
 
-    title = "Days"
+    title = tr("Days")
     days: tuple[DayMinutes, ...] = ()
 
     def show_days(self, days: Sequence[DayMinutes]) -> None:
@@ -184,7 +190,7 @@ class DaysPicture(Picture):
 
     def facts(self) -> list[str]:
         """The days on which there was practice."""
-        return [day_words(day, self.today) for day in self.days if day.total] or ["no practice yet"]
+        return [day_words(day, self.today) for day in self.days if day.total] or [tr("no practice yet")]
 
     def paint(self, p: QPainter, area: QRectF) -> None:
         """A column for each day, its letter beneath; a legend of the groups on top."""
@@ -224,7 +230,7 @@ class DaysPicture(Picture):
 class WrongPicture(Picture):
     """How often each bar of the section went wrong lately."""
 
-    title = "Where it goes wrong"
+    title = tr("Where it goes wrong")
     section = ""
     bars: tuple[int, ...] = ()
     wrong: dict[int, int] = {}  # noqa: RUF012  # replaced as a whole, never changed
@@ -232,13 +238,17 @@ class WrongPicture(Picture):
     def show_bars(self, section: str, bars: Sequence[int], wrong: dict[int, int]) -> None:
         """Another section, or other counts by bar."""
         self.section, self.bars, self.wrong = section, tuple(bars), wrong
-        self.title = f"Where it goes wrong: {section}, last 40 attempts" if wrong else "Where it goes wrong"
+        self.title = (
+            tr("Where it goes wrong: {section}, last 40 attempts", section=section)
+            if wrong
+            else tr("Where it goes wrong")
+        )
         self.changed()
 
     def facts(self) -> list[str]:
         """The bars that went wrong, the worst first."""
         found = sorted(self.wrong.items(), key=lambda pair: -pair[1])
-        return [f"bar {bar}: {count}" for bar, count in found] or [NOT_WRONG]
+        return [tr("bar {bar}: {count}", bar=bar, count=count) for bar, count in found] or [NOT_WRONG]
 
     def paint(self, p: QPainter, area: QRectF) -> None:
         """A column for each bar; its count on it, its number beneath."""
@@ -264,7 +274,7 @@ class WrongPicture(Picture):
                 marks.aligned(
                     p,
                     label,
-                    f"bar {bar}" if step > _WIDE else str(bar),
+                    tr("bar {bar}", bar=bar) if step > _WIDE else str(bar),
                     self.theme.quiet,
                     marks.font(13),
                     marks.LEFT,

@@ -22,6 +22,7 @@ from gingham.app.views.log.pictures import DaysPicture, TempoPicture, TodayPictu
 from gingham.app.widgets.parts import narrow_box, plain, quiet, row
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.core.practice.session import LONGEST, SHORTEST
+from gingham.language import tr
 from gingham.words.log import SCOPES
 
 _ENTER = ("\r", "\n")
@@ -37,27 +38,29 @@ class LogView(QWidget):
         self.setObjectName("root")
         self.today, self.tempo = TodayPicture(appearance), TempoPicture(appearance)
         self.days, self.wrong = DaysPicture(appearance), WrongPicture(appearance)
-        self.scope = narrow_box("Of which pieces", list(SCOPES.items()))
-        self.section = narrow_box("Of which section", [])
-        self.minutes = NumberBox("Minutes of the session", SHORTEST, LONGEST)
-        self.minutes.setSuffix(" minutes")
-        self.start = QPushButton("Start   Enter")
+        self.scope = narrow_box(tr("Of which pieces"), list(SCOPES.items()))
+        self.section = narrow_box(tr("Of which section"), [])
+        self.minutes = NumberBox(tr("Minutes of the session"), SHORTEST, LONGEST)
+        self.minutes.setSuffix(tr(" minutes"))
+        self.start = QPushButton(tr("Start   Enter"))
         self.start.setProperty("main", True)
         self.due, self.said = plain(), plain()
         self.status = QLabel()
         self.status.setProperty("quiet", True)
         self.places = QLabel()
         self.note = QLineEdit()
-        self.note.setPlaceholderText("A note for today: Enter keeps it")
-        self.note.setAccessibleName("A note for today")
+        self.note.setPlaceholderText(tr("A note for today: Enter keeps it"))
+        self.note.setAccessibleName(tr("A note for today"))
         self.notes = quiet()
-        self.save, self.backup = QPushButton("Save as…"), QPushButton("Back up…")
-        self.save.setToolTip("Everything that is kept, as CSV or JSON")
-        self.backup.setToolTip("A whole copy of the record")
-        self.delete = QPushButton("Delete…")
-        self.delete.setToolTip("A range of days, or all")
-        self.report = QPushButton("Report…")
-        self.report.setToolTip("For a teacher: the sheet with the spots that were measured, as PDF or CSV")
+        self.save, self.backup = QPushButton(tr("Save as…")), QPushButton(tr("Back up…"))
+        self.save.setToolTip(tr("Everything that is kept, as CSV or JSON"))
+        self.backup.setToolTip(tr("A whole copy of the record"))
+        self.delete = QPushButton(tr("Delete…"))
+        self.delete.setToolTip(tr("A range of days, or all"))
+        self.report = QPushButton(tr("Report…"))
+        self.report.setToolTip(
+            tr("For a teacher: the sheet with the spots that were measured, as PDF or CSV")
+        )
         self._lay_out()
 
     def _lay_out(self) -> None:
@@ -65,7 +68,7 @@ class LogView(QWidget):
         grid.setContentsMargins(12, 4, 12, 8)
         grid.setSpacing(SIZES.gap)
         grid.addWidget(_panel(self.today, _wide(self.due, self.minutes, self.start)), 0, 0)
-        grid.addWidget(_panel(self.tempo, row("show", self.scope, 1)), 0, 1)
+        grid.addWidget(_panel(self.tempo, row(tr("show"), self.scope, 1)), 0, 1)
         grid.addWidget(_panel(self.days, _wide(self.said)), 1, 0)
         grid.addWidget(_panel(self.wrong, row(self.section, self.places, 1)), 1, 1)
         low = QFrame()

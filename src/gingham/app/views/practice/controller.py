@@ -30,6 +30,7 @@ from gingham.core.practice.loop import loop_of, planted, whole_section
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.notices import notice
 from gingham.words.practice import plant_text, stage_name, stage_why
 
@@ -172,7 +173,7 @@ class PracticeController(QObject):
         if not self.view.isVisible():
             return
         if not self.plans.refresh():
-            self.view.status.setText("Making the plan…")
+            self.view.status.setText(tr("Making the plan…"))
         elif self.plan is not self.plans.planned:
             self._take_plan()
 
@@ -221,7 +222,9 @@ class PracticeController(QObject):
             self.view.stages.fill(rows)
             self.view.stages.choose(now)
         self.view.status.setText(
-            f"{finished} of {len(self.stages)} done" if self.stages else "No chords yet."
+            tr("{finished} of {stages} done", finished=finished, stages=len(self.stages))
+            if self.stages
+            else tr("No chords yet.")
         )
 
     @property
@@ -276,7 +279,7 @@ class PracticeController(QObject):
     def _title(self, stage: Stage) -> str:
         if stage.kind in WITHOUT_TEMPO:
             return stage_name(stage)
-        return f"{stage_name(stage)}  ·  {self.tempo(stage)} beats/min"
+        return tr("{stage_name}  ·  {tempo} beats/min", stage_name=stage_name(stage), tempo=self.tempo(stage))
 
     def count_s(self, stage: Stage) -> int:
         """For how many seconds changes are counted: half a minute where both chords are barres."""
@@ -339,7 +342,7 @@ class PracticeController(QObject):
         if not was:
             with QSignalBlocker(self.view.stages):  # what plays goes on
                 self.view.stages.choose(min(self.view.stages.stage + 1, len(self.stages) - 1))
-        self.shown.edit("Stage not done" if was else "Stage done", replace(piece, done=done))
+        self.shown.edit(tr("Stage not done") if was else tr("Stage done"), replace(piece, done=done))
 
     # Following.
 
@@ -352,7 +355,7 @@ class PracticeController(QObject):
                 return
             self._section = section
             muted = self.playing.transport.options.muted
-            self.view.follow.show_loop(whole_section(result), "the piece", muted)
+            self.view.follow.show_loop(whole_section(result), tr("the piece"), muted)
         self.view.follow.show_moment(Moment(section, bar, inside, self.playing.transport.rounds + 1))
 
     def _counting(self, beats: int) -> None:

@@ -22,6 +22,7 @@ from gingham.app.widgets.speaking import Cell
 from gingham.app.widgets.standing import Pair, Plan, Standing, pair_of
 from gingham.core.practice.loop import Coming, Entered, Loop
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.names import signs
 from gingham.words.practice import landing_lines, wait_text
 
@@ -67,7 +68,7 @@ class FollowCanvas(Dressed, QWidget):
         self._axes: dict[int, Axis] = {}
         self._seen: Seen | None = None
         self.setMinimumSize(420, 320)
-        self.setAccessibleName("Follow: where the music is, and what comes")
+        self.setAccessibleName(tr("Follow: where the music is, and what comes"))
 
     def show_loop(self, loop: Loop | None, title: str, muted: frozenset[str]) -> None:
         """Another stage, or the same one after an edit."""
@@ -119,7 +120,7 @@ class FollowCanvas(Dressed, QWidget):
         """For those who hear the window: the chord that comes, not every light."""
         if seen is not None and seen.coming is not None and self.loop is not None:
             after = seen.coming.after
-            text = f"next {_name(self.loop, after)}" if after is not None else "one chord"
+            text = tr("next {name}", name=_name(self.loop, after)) if after is not None else tr("one chord")
             if text != self.accessibleDescription():
                 self.setAccessibleDescription(text)
 
@@ -142,10 +143,10 @@ class FollowCanvas(Dressed, QWidget):
         out = self._standing(loop).cells(plan, shown, seen.light)
         if seen.coming is not None:
             coming = seen.coming
-            words = f"now {_name(loop, coming.now)}"
+            words = tr("now {name}", name=_name(loop, coming.now))
             if coming.after is not None:
                 wait = wait_text(coming.wait, loop.results[coming.now.section].piece.meter)
-                words += f", then {_name(loop, coming.after)} {wait}"
+                words += tr(", then {name} {wait}", name=_name(loop, coming.after), wait=wait)
             below = QRectF(_EDGE, _HEAD + plan.height, plan.width, self.height() - _HEAD - plan.height)
             out.append(Cell(words, below.toAlignedRect()))
         return out
@@ -158,7 +159,7 @@ class FollowCanvas(Dressed, QWidget):
             p.fillRect(self.rect(), QColor(self.theme.panel))
             seen, loop = self.seen(), self.loop
             if loop is None or seen is None:
-                words = "Type chords in Build first: then their stages and this picture are here."
+                words = tr("Type chords in Build first: then their stages and this picture are here.")
                 marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 16)
                 return
             wide, high = float(self.width()), float(self.height())
@@ -174,18 +175,27 @@ class FollowCanvas(Dressed, QWidget):
         bar = loop.bars[index]
         result = loop.results[bar.section]
         name = result.piece.sections[bar.section].name
-        where = f"bar {bar.bar} of {result.bars[-1].number}"
+        where = tr("bar {bar} of {number}", bar=bar.bar, number=result.bars[-1].number)
         if seen.cell[1] > 1:
-            where = f"{where}  ·  cell {seen.cell[0]} of {seen.cell[1]}"
+            where = tr(
+                "{where}  ·  cell {cell} of {cell2}", where=where, cell=seen.cell[0], cell2=seen.cell[1]
+            )
         words = (
-            f"{name}  ·  {where}  ·  round {seen.round}" if seen.light is not None else f"{name}  ·  {where}"
+            tr("{name}  ·  {where}  ·  round {round}", name=name, where=where, round=seen.round)
+            if seen.light is not None
+            else f"{name}  ·  {where}"
         )
         half = area.adjusted(0, 0, -area.width() * 0.45, 0)
         marks.aligned(p, half, words, self.theme.ink, marks.font(20, True), marks.LEFT)
         right = QRectF(half.right() + 8, area.top(), area.right() - half.right() - 8, area.height())
         if seen.counting:
             marks.aligned(
-                p, right, f"in {seen.counting}", self.theme.accent, marks.font(30, True), marks.RIGHT
+                p,
+                right,
+                tr("in {counting}", counting=seen.counting),
+                self.theme.accent,
+                marks.font(30, True),
+                marks.RIGHT,
             )
         else:
             marks.aligned(p, right, self.title, self.theme.quiet, marks.font(18), marks.RIGHT)
@@ -252,7 +262,11 @@ class FollowCanvas(Dressed, QWidget):
         thumb = ""
         if seen.thumb[1] is not None:
             one, other = seen.thumb
-            thumb = f"thumb {one} → {other}" if one != other else f"thumb stays on {other}"
+            thumb = (
+                tr("thumb {one} → {other}", one=one, other=other)
+                if one != other
+                else tr("thumb stays on {other}", other=other)
+            )
         step = min(44.0, area.height() / (len(lines) + 1))
         widest = max((marks.advance(words, _LARGE, bold=True) for words in lines), default=0)
         size = _LARGE * min(1.0, 0.97 * area.width() / max(1, widest))
@@ -277,11 +291,15 @@ def _name(loop: Loop, entered: Entered | None) -> str:
     if entered is None:
         return ""
     chord = loop.results[entered.section].spans[entered.span].span.chord
-    return signs(chord.text) if chord is not None else "silence"
+    return signs(chord.text) if chord is not None else tr("silence")
 
 
 def _sounds(loop: Loop, entered: Entered) -> str:
     """What a chord sounds above the capo; nothing without one."""
     result = loop.results[entered.section]
     assignment = result.spans[entered.span].assignment
-    return f"sounds {signs(assignment.sounding.text)}" if assignment is not None and result.piece.capo else ""
+    return (
+        tr("sounds {text}", text=signs(assignment.sounding.text))
+        if assignment is not None and result.piece.capo
+        else ""
+    )

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.speaking import Cell
+from gingham.language import tr
 
 _MOST = 9
 _LABEL = 18.0
@@ -25,7 +26,7 @@ class LadderCanvas(Dressed, QWidget):
         self.wear(appearance)
         self.rungs: tuple[int, ...] = ()
         self.tempo = self.best = self.goal = 0
-        self.setAccessibleName("Ladder of tempi")
+        self.setAccessibleName(tr("Ladder of tempi"))
         self.setMinimumHeight(64)
 
     def sizeHint(self) -> QSize:
@@ -48,8 +49,8 @@ class LadderCanvas(Dressed, QWidget):
         ]
 
     def _state(self, rung: int) -> str:
-        words = "now" if rung == self.tempo else "cleared" if rung <= self.best else ""
-        return f"{words} goal".strip() if rung == self.goal else words
+        words = tr("now") if rung == self.tempo else tr("cleared") if rung <= self.best else ""
+        return tr("{words} goal", words=words).strip() if rung == self.goal else words
 
     def _bar(self, index: int) -> QRectF:
         count = max(1, len(self.rungs))

@@ -23,6 +23,7 @@ from gingham.core.practice.leading import (
 )
 from gingham.core.practice.session import Hand, Item, plan_session
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.hands import AFTER_PAIN
 from gingham.words.notices import notice
 from gingham.words.practice import item_text, plan_text
@@ -104,7 +105,7 @@ class Leader(QObject):
         elif led.offer is not None:
             words = item_text(led.offer, self._desk.plan.stage(led.offer.stage))
             why = plan_text(led.offer.why)
-            bar.show_part(f"Instead: {words}", f"{why[:1].upper()}{why[1:]}", offered=True)
+            bar.show_part(tr("Instead: {words}", words=words), f"{why[:1].upper()}{why[1:]}", offered=True)
         else:
             self._show_part(led, led.item)
 
@@ -126,7 +127,14 @@ class Leader(QObject):
         self._desk.view.session.show_part(text, f"{why[:1].upper()}{why[1:]}", offered=False)
 
     def _outline(self, items: tuple[Item, ...]) -> str:
-        parts = [f"{item.minutes} min {item_text(item, self._desk.plan.stage(item.stage))}" for item in items]
+        parts = [
+            tr(
+                "{minutes} min {item}",
+                minutes=item.minutes,
+                item=item_text(item, self._desk.plan.stage(item.stage)),
+            )
+            for item in items
+        ]
         return "  ·  ".join(parts)
 
     # Leading.

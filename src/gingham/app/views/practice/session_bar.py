@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBox
 from gingham.app.widgets.parts import quiet
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.core.practice.session import LONGEST, SHORTEST
+from gingham.language import tr
 
 
 class SessionBar(QWidget):
@@ -18,20 +19,20 @@ class SessionBar(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.minutes = NumberBox("Minutes of the session", SHORTEST, LONGEST)
-        self.minutes.setSuffix(" minutes")
+        self.minutes = NumberBox(tr("Minutes of the session"), SHORTEST, LONGEST)
+        self.minutes.setSuffix(tr(" minutes"))
         self.now = QLabel()
         self.now.setWordWrap(True)
         self.why = quiet()
-        self.go = QPushButton("Start the session   Enter")
+        self.go = QPushButton(tr("Start the session   Enter"))
         self.go.setProperty("main", True)
-        self.other = QPushButton("Other   O")
-        self.other.setToolTip("Another stage of the same kind instead")
-        self.more = QPushButton("Longer   M")
-        self.more.setToolTip("Two minutes more for this part")
-        self.leave = QPushButton("End   Esc")
-        self.leave.setToolTip("Leave the session; what was practised is kept")
-        self.well = QPushButton("It is well again")
+        self.other = QPushButton(tr("Other   O"))
+        self.other.setToolTip(tr("Another stage of the same kind instead"))
+        self.more = QPushButton(tr("Longer   M"))
+        self.more.setToolTip(tr("Two minutes more for this part"))
+        self.leave = QPushButton(tr("End   Esc"))
+        self.leave.setToolTip(tr("Leave the session; what was practised is kept"))
+        self.well = QPushButton(tr("It is well again"))
         self.asked = QLineEdit()
         self.asked.returnPressed.connect(self._answer)
         self.asked.hide()
@@ -68,7 +69,7 @@ class SessionBar(QWidget):
         self.minutes.show()
         for each in (self.other, self.more, self.leave):
             each.hide()
-        self.go.setText("Start the session   Enter")
+        self.go.setText(tr("Start the session   Enter"))
         self.go.setEnabled(may_start)
         self.now.setText("")
         self.show_why(words)
@@ -79,8 +80,8 @@ class SessionBar(QWidget):
         for each in (self.other, self.more, self.leave):
             each.show()
         self.go.setEnabled(True)
-        self.go.setText("Do that   Enter" if offered else "Go on   Enter")
-        self.leave.setText("No   Esc" if offered else "End   Esc")
+        self.go.setText(tr("Do that   Enter") if offered else tr("Go on   Enter"))
+        self.leave.setText(tr("No   Esc") if offered else tr("End   Esc"))
         if self.now.text() != words:
             self.now.setText(words)
         self.show_why(why)

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.widgets.headed_list import NUMBER, HeadedList
+from gingham.language import tr
 
 _STEP = 4
 _DOTS = NUMBER + 1
@@ -66,7 +67,7 @@ class StageList(HeadedList):
     stage_chosen = Signal(int)
 
     def __init__(self, appearance: Appearance) -> None:
-        super().__init__("Stages, in order")
+        super().__init__(tr("Stages, in order"))
         self.setMinimumHeight(96)
         self.pedal = int(Qt.Key.Key_PageDown)
         """The key of a pedal: it goes on as Enter does."""

@@ -18,6 +18,7 @@ from gingham.app.widgets.parts import button, narrow_box, quiet, row
 from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
 from gingham.core.practice.orders import JOINS, ORDERS
+from gingham.language import tr
 from gingham.words.actions import with_keys
 from gingham.words.practice import JOIN_NAMES, ORDER_NAMES
 
@@ -34,37 +35,43 @@ class PracticeView(QWidget):
         super().__init__(parent)
         self.setObjectName("root")
         self.stages = StageList(appearance)
-        self.order = narrow_box("Order of learning", [(kind, ORDER_NAMES[kind]) for kind in ORDERS])
-        self.joins = narrow_box("The order in which fingers join", [(k, JOIN_NAMES[k]) for k in JOINS])
+        self.order = narrow_box(tr("Order of learning"), [(kind, ORDER_NAMES[kind]) for kind in ORDERS])
+        self.joins = narrow_box(tr("The order in which fingers join"), [(k, JOIN_NAMES[k]) for k in JOINS])
         self.follow = FollowCanvas(appearance)
         self.ladder = LadderCanvas(appearance)
         self.session = SessionBar()
-        self.tempo = NumberBox("Tempo of this stage in beats a minute", SLOWEST_BPM, FASTEST_BPM)
-        self.tempo.setSuffix(" beats/min")
+        self.tempo = NumberBox(tr("Tempo of this stage in beats a minute"), SLOWEST_BPM, FASTEST_BPM)
+        self.tempo.setSuffix(tr(" beats/min"))
         self.tempo.setToolTip(
             with_keys(
-                "The stage’s own tempo; the piece keeps its tempo (+ and − in the list)", "faster", "slower"
+                tr("The stage’s own tempo; the piece keeps its tempo (+ and − in the list)"),
+                "faster",
+                "slower",
             )
         )
         self.goal, self.status, self.why, self.stands = quiet(), quiet(), quiet(), quiet()
-        self.play = QPushButton("Play   Space")
+        self.play = QPushButton(tr("Play   Space"))
         self.play.setProperty("main", True)
-        self.done = QPushButton("Done  D")
+        self.done = QPushButton(tr("Done  D"))
         self.done.setMinimumWidth(0)
-        self.done.setToolTip("Mark this stage as done, or not done")
+        self.done.setToolTip(tr("Mark this stage as done, or not done"))
         self.marks = {
             key: self._mark(key, words, tip)
             for key, words, tip in (
-                ("C", "Clean   C", "The rounds since the last mark were clean"),
-                ("N", "Not   N", "Not clean; E says uneven, S other strings, K late change"),
-                ("H", "Hurts   H", "Stops at once; ladder and barre rest until you say that it is well"),
+                ("C", tr("Clean   C"), tr("The rounds since the last mark were clean")),
+                ("N", tr("Not   N"), tr("Not clean; E says uneven, S other strings, K late change")),
+                (
+                    "H",
+                    tr("Hurts   H"),
+                    tr("Stops at once; ladder and barre rest until you say that it is well"),
+                ),
             )
         }
-        self.test = self._mark("T", "Test  T", "Start test: faster from round to round, until N")
-        self.own = TypedLine(appearance, "A stage of the piece's own")
-        self.own.setPlaceholderText("Verse 3-4 pi @60: the thumb leads")
+        self.test = self._mark("T", tr("Test  T"), tr("Start test: faster from round to round, until N"))
+        self.own = TypedLine(appearance, tr("A stage of the piece's own"))
+        self.own.setPlaceholderText(tr("Verse 3-4 pi @60: the thumb leads"))
         self.own.setToolTip(
-            "A stage of your own, or your teacher’s: section, bars, fingers, tempo: words (A)"
+            tr("A stage of your own, or your teacher’s: section, bars, fingers, tempo: words (A)")
         )
         self.own_fault = QLabel()
         self.own_fault.setProperty("fault", True)
@@ -128,8 +135,8 @@ class PracticeView(QWidget):
         with QSignalBlocker(self.tempo):
             self.tempo.setValue(tempo)
         self.tempo.setEnabled(timed)
-        words = f"goal {goal}" if goal != tempo else "the goal"
-        self.goal.setText(words if timed else "no tempo")
+        words = tr("goal {goal}", goal=goal) if goal != tempo else tr("the goal")
+        self.goal.setText(words if timed else tr("no tempo"))
 
     def show_stage(self, why: str, asks: str) -> None:
         """Why the chosen stage is there, and what it asks for."""
@@ -141,4 +148,4 @@ class PracticeView(QWidget):
 
     def show_playing(self, playing: bool) -> None:
         """Play, or stop while it plays."""
-        self.play.setText("Stop   Space" if playing else "Play   Space")
+        self.play.setText(tr("Stop   Space") if playing else tr("Play   Space"))

@@ -11,6 +11,7 @@ from gingham.core.errors import EditError, GinghamError
 from gingham.core.pieces.own_stages import MOST_STAGES, parse_own_stage
 from gingham.core.practice.stages import Stage
 from gingham.core.values import replace
+from gingham.language import tr
 
 
 class Writing(QObject):
@@ -38,7 +39,7 @@ class Writing(QObject):
             return
         self._forget()
         if stage not in piece.stages:
-            self._shown.edit("Add stage", replace(piece, stages=(*piece.stages, stage)))
+            self._shown.edit(tr("Add stage"), replace(piece, stages=(*piece.stages, stage)))
 
     def _forget(self) -> None:
         self._view.own.clear()
@@ -53,4 +54,4 @@ class Writing(QObject):
         name = piece.sections[stage.section].name
         words = stage.reason.value("name")
         left = tuple(own for own in piece.stages if (own.section, own.text) != (name, words))
-        self._shown.edit("Remove stage", replace(piece, stages=left))
+        self._shown.edit(tr("Remove stage"), replace(piece, stages=left))

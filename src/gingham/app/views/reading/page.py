@@ -32,12 +32,13 @@ from gingham.core.patterns.library import for_meter
 from gingham.core.pieces.form import MOST_TIMES
 from gingham.core.pieces.from_chart import piece_from, with_chart
 from gingham.core.pieces.piece import NamedPattern, Piece
+from gingham.language import tr
 from gingham.words.errors import printable, say
 from gingham.words.importing import guess_text
 
 _SOON_MS = 300
 _LONG = 5_000  # characters of a chart that are read in some milliseconds
-_COLUMNS = ("Section", "Times", "Chords", "Words")
+_COLUMNS = (tr("Section"), tr("Times"), tr("Chords"), tr("Words"))
 CHART, PART = 0, 1
 
 
@@ -98,39 +99,41 @@ class ReadingView(QWidget):
     def _chart_page(self) -> QWidget:
         page = QWidget()
         column = QVBoxLayout(page)
-        column.addWidget(head("Chord chart"))
+        column.addWidget(head(tr("Chord chart")))
         column.addWidget(
             quiet(
-                "Paste a chart: bars between | lines, or chord names above words; "
-                "[Verse] or Verse: begins a section."
+                tr(
+                    "Paste a chart: bars between | lines, or chord names above words; "
+                    "[Verse] or Verse: begins a section."
+                )
             )
         )
         self.text = QPlainTextEdit()
-        self.text.setAccessibleName("Chart as it was written")
+        self.text.setAccessibleName(tr("Chart as it was written"))
         self.text.setTabChangesFocus(True)
         # Chords stand over their words only where every sign is as wide as the others.
         self.text.setFont(QFontDatabase.systemFont(QFontDatabase.SystemFont.FixedFont))
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
-        self.text.setPlaceholderText("[Verse x2]\nG            Am7\nForty lanterns along the quay")
+        self.text.setPlaceholderText(tr("[Verse x2]\nG            Am7\nForty lanterns along the quay"))
         self.text.textChanged.connect(lambda: self._later.start())
         self.title = QLineEdit()
-        self.title.setAccessibleName("Title")
+        self.title.setAccessibleName(tr("Title"))
         self.table = QTableWidget(0, len(_COLUMNS))
-        self.table.setAccessibleName("What was read, to be put right")
+        self.table.setAccessibleName(tr("What was read, to be put right"))
         self.table.setHorizontalHeaderLabels(list(_COLUMNS))
         self.table.verticalHeader().hide()
         fill_last(self.table)
         self.guesses = plain()
         column.addWidget(self.text, 3)
-        column.addWidget(head("Read as"))
-        column.addLayout(row("Title", self.title))
+        column.addWidget(head(tr("Read as")))
+        column.addLayout(row(tr("Title"), self.title))
         column.addWidget(self.table, 2)
         column.addWidget(self.guesses)
         column.addLayout(
             row(
                 1,
-                button("Add to this piece", "Its sections behind those of the piece", self.add_chart),
-                button("Make a new piece", "A piece of its own, on this instrument", self.take_chart),
+                button(tr("Add to this piece"), tr("Its sections behind those of the piece"), self.add_chart),
+                button(tr("Make a new piece"), tr("A piece of its own, on this instrument"), self.take_chart),
             )
         )
         return page
@@ -149,7 +152,7 @@ class ReadingView(QWidget):
         if not text.strip():
             self._show_rows(None)
         elif len(text) > _LONG:
-            self.message.setText("Reading…")
+            self.message.setText(tr("Reading…"))
             self.charts.start(lambda _tick: read_chart(text, meter))
         else:
             try:
@@ -181,7 +184,7 @@ class ReadingView(QWidget):
             name, times, chords, words = (self._cell(index, column) for column in range(len(_COLUMNS)))
             lines = tuple(line.strip() for line in words.split("⏎") if line.strip())
             number = min(max(1, int(times)), MOST_TIMES) if is_whole(times) else 1
-            out.append((name.strip() or "Part", chords, lines, number))
+            out.append((name.strip() or tr("Part"), chords, lines, number))
         return out
 
     def _cell(self, index: int, column: int) -> str:
@@ -198,11 +201,11 @@ class ReadingView(QWidget):
 
     def add_chart(self) -> None:
         """The chart's sections behind those of the piece."""
-        self._take(lambda: self._shown.edit("Add a chart", with_chart(self._shown.piece, self.rows())))
+        self._take(lambda: self._shown.edit(tr("Add a chart"), with_chart(self._shown.piece, self.rows())))
 
     def _take(self, do: Callable[[], None]) -> None:
         if not self.table.rowCount():
-            self.message.setText("There is nothing to take yet.")
+            self.message.setText(tr("There is nothing to take yet."))
             return
         try:
             do()
@@ -241,7 +244,7 @@ class ReadingView(QWidget):
 
     def _failed(self, error: GinghamError) -> None:
         self.part.show_busy(False)
-        self.part.title.setText("Nothing was read")
+        self.part.title.setText(tr("Nothing was read"))
         self.message.setText(say(error))
 
     def take_part(self) -> None:

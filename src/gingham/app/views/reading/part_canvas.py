@@ -17,6 +17,7 @@ from gingham.app.widgets.speaking import Cell, tell
 from gingham.app.widgets.tiles import paint_threads
 from gingham.core.finding.exceptions import Exceptional
 from gingham.core.judging.piece_map import PieceMap, Tile
+from gingham.language import tr
 from gingham.words.importing import exception_text
 
 _LEAST, _HIGH, _GAP, _HEAD, _NUMBER = 66.0, 58.0, 5.0, 24.0, 15.0
@@ -69,7 +70,7 @@ class PartCanvas(Dressed, ShowsFocus):
         self.current = -1
         self._groups: list[list[Tile]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The part as it was read")
+        self.setAccessibleName(tr("The part as it was read"))
 
     def show_part(self, found: PieceMap | None, broken: Mapping[Break, Exceptional]) -> None:
         """Another part; the first bar that breaks its pattern is chosen."""
@@ -111,8 +112,8 @@ class PartCanvas(Dressed, ShowsFocus):
         each = self.broken.get((tile.section, tile.bar))
         name = self.map.piece.sections[tile.section].name if self.map is not None else ""
         if each is None:
-            return f"{name}, bar {tile.bar}: follows its pattern"
-        done = "; put right: it follows its pattern" if self._is_corrected(tile) else ""
+            return tr("{name}, bar {bar}: follows its pattern", name=name, bar=tile.bar)
+        done = tr("; put right: it follows its pattern") if self._is_corrected(tile) else ""
         return f"{exception_text(each)}{done}"
 
     def _is_corrected(self, tile: Tile) -> bool:

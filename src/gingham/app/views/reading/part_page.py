@@ -18,7 +18,8 @@ from gingham.core.fitting.result import Result
 from gingham.core.judging.piece_map import Tile
 from gingham.core.patterns.shorthand import print_pattern
 from gingham.core.pieces.piece import NamedPattern, Piece
-from gingham.words.bench import counted
+from gingham.language import tr, tr_n
+from gingham.words.counts import counted
 from gingham.words.importing import exception_text, guess_text
 from gingham.words.saying import count_words
 
@@ -37,9 +38,9 @@ class PartPage(QWidget):
         self.count = QLabel()
         self.count.setProperty("quiet", True)
         self.progress = QProgressBar()
-        self.progress.setAccessibleName("Progress of the reading")
-        self.stop_button = button("Stop", "Give the reading up (Esc)", lambda: None)
-        self.patterns = WallCanvas(appearance, "Patterns that were found")
+        self.progress.setAccessibleName(tr("Progress of the reading"))
+        self.stop_button = button(tr("Stop"), tr("Give the reading up (Esc)"), lambda: None)
+        self.patterns = WallCanvas(appearance, tr("Patterns that were found"))
         self.cloth = PartCanvas(appearance)
         self.cloth.chosen.connect(lambda _index: self._show_chosen())
         self.cloth.turned.connect(self.turn_over)
@@ -49,11 +50,13 @@ class PartPage(QWidget):
         for each in (self.as_read, self.as_pattern):
             each.setMinimumHeight(_LOW)
         self.about = plain()
-        self.turn_button = button("Let it follow its pattern   Space", "And back", self.turn_over)
-        self.next_button = button("Next such bar   N", "Shift+N for the one before", self._next)
-        self.all_button = button("All follow their patterns", "And back", self.turn_all)
+        self.turn_button = button(tr("Let it follow its pattern   Space"), tr("And back"), self.turn_over)
+        self.next_button = button(tr("Next such bar   N"), tr("Shift+N for the one before"), self._next)
+        self.all_button = button(tr("All follow their patterns"), tr("And back"), self.turn_all)
         self.guesses = quiet()
-        self.take_button = button("Open as a new piece", "Patterns, chords, words and form", lambda: None)
+        self.take_button = button(
+            tr("Open as a new piece"), tr("Patterns, chords, words and form"), lambda: None
+        )
         self.take_button.setProperty("main", True)
         self._lay_out()
 
@@ -62,10 +65,10 @@ class PartPage(QWidget):
         column.addLayout(row(self.title, self.count, 1))
         column.addLayout(row(self.progress, self.stop_button))
         wall = scrolled(self.patterns)
-        wall.setAccessibleName("Patterns that were found")
+        wall.setAccessibleName(tr("Patterns that were found"))
         wall.setFixedHeight(_WALL)
         area = scrolled(self.cloth)
-        area.setAccessibleName("Bars of the part")
+        area.setAccessibleName(tr("Bars of the part"))
         area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # else rows come and go with it
         both = QHBoxLayout()
         left = QVBoxLayout()
@@ -83,8 +86,8 @@ class PartPage(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(6, 0, 0, 0)
         column.setSpacing(4)
-        self.pattern_words = quiet("as its pattern has it")
-        self.read_words = quiet("as it was read")
+        self.pattern_words = quiet(tr("as its pattern has it"))
+        self.read_words = quiet(tr("as it was read"))
         for each in (self.bar_title, self.read_words):
             column.addWidget(each)
         column.addWidget(self.as_read, 1)
@@ -100,7 +103,7 @@ class PartPage(QWidget):
     def begin(self, name: str) -> None:
         """A file is being read."""
         self.show_part(None)
-        self.title.setText(f"Reading {name}…")
+        self.title.setText(tr("Reading {name}…", name=name))
         self.progress.setValue(0)
         self.show_busy(True)
 
@@ -130,8 +133,17 @@ class PartPage(QWidget):
             self.count.setText("")
             return
         bars, odd = len(self.read.map.tiles), len(self.cloth.broken)
-        says = f"{counted(bars, 'bar')}, {odd or 'none'} of them break{'s' if odd < 2 else ''} the pattern"
-        right = f", {len(self.corrected)} put right" if self.corrected else ""
+        says = (
+            tr_n(
+                "{bars}, {n} of them breaks the pattern",
+                "{bars}, {n} of them break the pattern",
+                odd,
+                bars=counted(bars, "bar"),
+            )
+            if odd
+            else tr("{bars}, none of them breaks the pattern", bars=counted(bars, "bar"))
+        )
+        right = tr(", {corrected} put right", corrected=len(self.corrected)) if self.corrected else ""
         self.count.setText(f"{says} (stitched){right}" if odd else says)
 
     @property
@@ -157,12 +169,17 @@ class PartPage(QWidget):
             self.as_read.show_result(None, 0, frozenset())
             return
         name = self.read.found.piece.sections[tile.section].name
-        self.bar_title.setText(f"{name}, bar {tile.bar}")
+        self.bar_title.setText(tr("{name}, bar {bar}", name=name, bar=tile.bar))
         right = (tile.section, tile.bar) in self.corrected
-        done = " It follows its pattern in the new piece." if right else ""
-        self.about.setText("It follows its pattern." if each is None else f"{exception_text(each)}.{done}")
+        done = tr(" It follows its pattern in the new piece.") if right else ""
+        self.about.setText(
+            tr("It follows its pattern.") if each is None else f"{exception_text(each)}.{done}"
+        )
         self.turn_button.setText(
-            f"{'Keep it as it was read' if right else 'Let it follow its pattern'}   Space"
+            tr(
+                "{tail}   Space",
+                tail=tr("Keep it as it was read") if right else tr("Let it follow its pattern"),
+            )
         )
         self.as_read.show_result(self._result(tile.section, False), tile.bar, frozenset())
         if each is not None:

@@ -12,6 +12,7 @@ from gingham.app.widgets import marks
 from gingham.app.widgets.diagram import Diagram, Dot, first_fret, paint_shape, rows_for
 from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.shapes.fretting import Barre
+from gingham.language import tr
 
 _HEIGHT, _WIDTH = 112.0, 118.0
 
@@ -39,7 +40,7 @@ class ShapeGrid(Dressed, QWidget):
         self.current = 0
         self.setMinimumHeight(round(_HEIGHT))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Shapes of this chord, the easiest first")
+        self.setAccessibleName(tr("Shapes of this chord, the easiest first"))
 
     def show_faces(self, faces: list[ShapeFace], current: int) -> None:
         """Other shapes."""
@@ -139,4 +140,13 @@ class ShapeGrid(Dressed, QWidget):
         """For those who hear the window."""
         if self.faces:
             face = self.faces[self.current]
-            tell(self, f"{face.name}, {face.note}, {self.current + 1} of {len(self.faces)}")
+            tell(
+                self,
+                tr(
+                    "{name}, {note}, {current} of {faces}",
+                    name=face.name,
+                    note=face.note,
+                    current=self.current + 1,
+                    faces=len(self.faces),
+                ),
+            )

@@ -11,6 +11,7 @@ from gingham.core.bench.relatives import Relative, colours, smaller
 from gingham.core.bench.substitutes import Substitute, substitutes
 from gingham.core.errors import GinghamError
 from gingham.core.pieces.edits import replace_chord
+from gingham.language import tr
 from gingham.words.standin import relative_text, standin_text
 
 
@@ -21,8 +22,8 @@ class NearChords(WrappedList):
         super().__init__()
         self._shown = shown
         self.found: list[Substitute | Relative] = []
-        self.setAccessibleName("Easier chords for this one")
-        self.setToolTip("Enter or a double click puts it here")
+        self.setAccessibleName(tr("Easier chords for this one"))
+        self.setToolTip(tr("Enter or a double click puts it here"))
         self.setSpacing(2)
         self.setFixedHeight(150)
         self.itemDoubleClicked.connect(lambda _item: self.take(self.currentRow()))
@@ -39,7 +40,7 @@ class NearChords(WrappedList):
         self.found = [*easier, *near]
         self.addItems([*map(standin_text, easier), *map(relative_text, near)])
         if not self.found:
-            self.addItem("Nothing easier is known for this chord that keeps its function.")
+            self.addItem(tr("Nothing easier is known for this chord that keeps its function."))
 
     def take(self, row: int) -> None:
         """Put it where the chord enters."""
@@ -48,7 +49,7 @@ class NearChords(WrappedList):
             return
         each, span = self.found[row], shown.result.spans[index].span
         fingers = each.fretting.fingers if isinstance(each, Relative) else None
-        text = "Chord near at hand" if isinstance(each, Relative) else "Easier chord"
+        text = tr("Chord near at hand") if isinstance(each, Relative) else tr("Easier chord")
         try:
             after = replace_chord(shown.piece, shown.section, span, each.chord.text, each.shape, fingers)
         except GinghamError as error:

@@ -13,6 +13,7 @@ from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell, tell
 from gingham.core.shapes.fingers import FINGER_KEYS
 from gingham.core.shapes.fretting import Barre
+from gingham.language import tr
 
 _HEIGHT, _ROWS, _SCALE = 172, 5, 1.35
 
@@ -45,11 +46,13 @@ class NeckCanvas(Dressed, ShowsFocus):
         self._dragged = 0
         self.setFixedHeight(_HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Neck: finger a shape of your own")
+        self.setAccessibleName(tr("Neck: finger a shape of your own"))
         self.setToolTip(
-            "Click puts a finger or takes it off; above the nut it opens a string or silences it; drag a "
-            "finger along its string. Keys: arrows, X puts or takes off, 1 2 3 4 T name the finger, "
-            "page keys go up and down the neck, Shift and an arrow slide the whole shape"
+            tr(
+                "Click puts a finger or takes it off; above the nut it opens a string or silences it; drag a "
+                "finger along its string. Keys: arrows, X puts or takes off, 1 2 3 4 T name the finger, "
+                "page keys go up and down the neck, Shift and an arrow slide the whole shape"
+            )
         )
 
     def show_shape(
@@ -81,11 +84,17 @@ class NeckCanvas(Dressed, ShowsFocus):
         """The strings from the lowest: what stops each."""
         out = []
         for dot in sorted(self.dots, key=lambda dot: -dot.string):
-            state = {None: "silent", 0: "open"}.get(dot.fret, f"fret {dot.fret}")
-            finger = f", finger {dot.finger}" if dot.fret and dot.finger else ""
+            state = {None: tr("silent"), 0: tr("open")}.get(dot.fret, tr("fret {fret}", fret=dot.fret))
+            finger = tr(", finger {finger}", finger=dot.finger) if dot.fret and dot.finger else ""
             middle = self.grid.middle(dot.string, dot.fret or 0)
             rect = QRectF(middle.x() - 10, middle.y() - 10, 20, 20).toAlignedRect()
-            out.append(Cell(f"string {dot.string}: {state}{finger}", rect, dot.string == self.string))
+            out.append(
+                Cell(
+                    tr("string {string}: {state}{finger}", string=dot.string, state=state, finger=finger),
+                    rect,
+                    dot.string == self.string,
+                )
+            )
         return out
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -206,6 +215,15 @@ class NeckCanvas(Dressed, ShowsFocus):
         dot = next((dot for dot in self.dots if dot.string == self.string), None)
         if dot is None:
             return
-        here = "a finger" if dot.fret == self.fret and self.fret else "no finger"
-        state = {None: "silent", 0: "open"}.get(dot.fret, f"fret {dot.fret}")
-        tell(self, f"string {self.string} ({state}), fret {self.fret}: {here}")
+        here = tr("a finger") if dot.fret == self.fret and self.fret else tr("no finger")
+        state = {None: tr("silent"), 0: tr("open")}.get(dot.fret, tr("fret {fret}", fret=dot.fret))
+        tell(
+            self,
+            tr(
+                "string {string} ({state}), fret {fret}: {here}",
+                string=self.string,
+                state=state,
+                fret=self.fret,
+                here=here,
+            ),
+        )

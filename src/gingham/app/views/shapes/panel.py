@@ -32,6 +32,7 @@ from gingham.core.shapes.search import RankedShape, shapes_for
 from gingham.core.shapes.shape import Shape, misfit
 from gingham.core.shapes.silent import not_to_brush, silent_strings
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.errors import say
 from gingham.words.names import listed, short_degree, signs
 from gingham.words.shapes import CANNOT_SLIDE, brush_text, drawn_text, silent_lines, told_shape, why_text
@@ -58,8 +59,8 @@ class ShapesPanel(QWidget):
         self.neck = NeckCanvas(appearance)
         self.grid = ShapeGrid(appearance)
         self.near = NearChords(shown)
-        self.hear = QPushButton("Hear   Space")
-        self.take = QPushButton("Hold it   Enter")
+        self.hear = QPushButton(tr("Hear   Space"))
+        self.take = QPushButton(tr("Hold it   Enter"))
         self.hear.clicked.connect(lambda _on: self.hear_shape())
         self.take.clicked.connect(lambda _on: self.hold())
         self.setFocusProxy(self.grid)
@@ -78,9 +79,9 @@ class ShapesPanel(QWidget):
             column.addWidget(part)
         column.addLayout(buttons)
         column.addWidget(self.grid)
-        column.addWidget(head("Easier or near"))
+        column.addWidget(head(tr("Easier or near")))
         column.addWidget(self.near)
-        column.addWidget(head("In words"))
+        column.addWidget(head(tr("In words")))
         column.addWidget(self.more)
         column.addStretch(1)
         outer = QVBoxLayout(self)
@@ -126,7 +127,7 @@ class ShapesPanel(QWidget):
         piece = result.piece
         found = shapes_for(assignment.chord, piece.instrument, piece.capo)
         self._shapes = _with_held(found, assignment)[:_MOST]
-        sounds = f", sounds {signs(assignment.sounding.text)}" if piece.capo else ""
+        sounds = tr(", sounds {text}", text=signs(assignment.sounding.text)) if piece.capo else ""
         tones = listed([f"{signs(str(note))} ({short_degree(str(d))})" for d, note in assignment.chord.tones])
         self.head.setText(f"<b style='font-size:15px'>{signs(assignment.chord.text)}</b>{sounds}: {tones}")
         current = next((i for i, r in enumerate(self._shapes) if r.shape == assignment.shape), 0)
@@ -137,7 +138,7 @@ class ShapesPanel(QWidget):
         self._draw(assignment.shape, self._shapes[current].fretting.fingers, afresh=True)
 
     def _show_nothing(self) -> None:
-        self.head.setText("No chord here: choose one in the picture.")
+        self.head.setText(tr("No chord here: choose one in the picture."))
         self.about.clear()
         self.more.clear()
         self._shapes, self.drawn = (), None
@@ -220,7 +221,11 @@ class ShapesPanel(QWidget):
         shape = made.shape
         known = next((each for each in self._shapes if each.shape == shape), None)
         own = self._fingers if known is None or known.fretting.fingers != self._fingers else None
-        words = f"Hold {shape}:" if own is None else f"{shape}, fingers {print_fretting(own)}:"
+        words = (
+            tr("Hold {shape}:", shape=shape)
+            if own is None
+            else tr("{shape}, fingers {print_fretting}:", shape=shape, print_fretting=print_fretting(own))
+        )
         self._ask_how_far(words, shape, own)
 
     def _ask_how_far(self, question: str, shape: Shape, fingers: Fingers | None) -> None:
@@ -229,14 +234,14 @@ class ShapesPanel(QWidget):
             return
         where, symbol, before = shown.result.spans[span].span, self._of.chord.text, self._of.shape
         piece, section = shown.piece, shown.section
-        text = "Shape" if fingers is None else "Fingers"
+        text = tr("Shape") if fingers is None else tr("Fingers")
         here = replace_chord(piece, section, where, symbol, shape, fingers)
         there = pin_grip(piece, symbol, shape, fingers, section, before)
         everywhere = pin_grip(piece, symbol, shape, fingers, None, before)
         options: list[Option] = [
-            ("h", "only here", partial(shown.edit, text, here)),
-            ("e", f"every {signs(symbol)}", partial(shown.edit, text, everywhere)),
-            ("s", "in this section", partial(shown.edit, text, there)),
+            ("h", tr("only here"), partial(shown.edit, text, here)),
+            ("e", tr("every {symbol}", symbol=signs(symbol)), partial(shown.edit, text, everywhere)),
+            ("s", tr("in this section"), partial(shown.edit, text, there)),
         ]
         self.ask.ask(question, options, QPoint(8, 40), self.grid)
 
@@ -273,9 +278,9 @@ def _with_held(found: tuple[RankedShape, ...], assignment: Assignment) -> tuple[
 def heard_piece(piece: Piece, symbol: str, shape: Shape) -> Piece:
     """One bar in which a shape is brushed once."""
     pattern = brush_pattern(piece.meter)
-    section = replace(piece.sections[0], pattern="Brush", repeats=1, own=OwnRules(), bars=())
+    section = replace(piece.sections[0], pattern=tr("Brush"), repeats=1, own=OwnRules(), bars=())
     bare = replace(
-        piece, sections=(section,), patterns=(NamedPattern("Brush", pattern),), overrides=(),
+        piece, sections=(section,), patterns=(NamedPattern(tr("Brush"), pattern),), overrides=(),
         rules=replace(piece.rules, thumb=ThumbPlan("root")),
     )  # fmt: skip
     return set_chords(bare, 0, ChordLine(((ChordPlace(symbol, shape),),)))
@@ -292,6 +297,8 @@ def _dots(shape: Shape, fingers: Fingers | None) -> tuple[Dot, ...]:
 
 
 def _face(ranked: RankedShape, assignment: Assignment) -> ShapeFace:
-    note = "held now" if ranked.shape == assignment.shape else f"effort {ranked.effort:g}"
+    note = (
+        tr("held now") if ranked.shape == assignment.shape else tr("effort {effort:g}", effort=ranked.effort)
+    )
     dots = _dots(ranked.shape, ranked.fretting.fingers)
     return ShapeFace(str(ranked.shape), note, dots, ranked.fretting.barres)

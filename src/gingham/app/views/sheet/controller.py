@@ -16,6 +16,7 @@ from gingham.app.work.worker import NewestWorker
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.cache import FitCache
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr
 from gingham.paper.content import KINDS, SheetOptions
 from gingham.paper.content import SIZES as PAPERS
 from gingham.paper.layout import lay_out
@@ -168,12 +169,12 @@ class SheetController(QObject):
             self.laid_out.emit()
 
     def _show_page(self, number: int, count: int) -> None:
-        self.view.status.setText(f"Page {number} of {count}" if count else "")
+        self.view.status.setText(tr("Page {number} of {count}", number=number, count=count) if count else "")
 
     def _show_share(self, share: float) -> None:
         """How far a long sheet is; a short one is there before it can be read."""
         if share < 1.0:
-            self.view.status.setText(f"Laying out the pages: {100 * share:.0f} %")
+            self.view.status.setText(tr("Laying out the pages: {share:.0f} %", share=100 * share))
 
     # Printing.
 
@@ -229,8 +230,8 @@ class SheetController(QObject):
     def default_name(self) -> str:
         """A file name for the sheet."""
         kind = self.options().kind
-        tail = {"sheet": "", "call": ", call sheet"}.get(kind, f", {kind}")
-        return f"{self._shown.piece.title or 'Untitled'}{tail}.pdf"
+        tail = {"sheet": "", "call": tr(", call sheet")}.get(kind, f", {kind}")
+        return f"{self._shown.piece.title or tr('Untitled')}{tail}.pdf"
 
     def end(self) -> None:
         """End the thread."""

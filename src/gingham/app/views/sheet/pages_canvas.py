@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QAbstractScrollArea, QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets.speaking import Cell
+from gingham.language import tr
 from gingham.paper.ops import Page, Text
 from gingham.paper.paint import paint_page
 
@@ -29,8 +30,8 @@ class PagesCanvas(Dressed, QAbstractScrollArea):
         self.zoom = 0.0
         """Pixels a point; 0 fits the width."""
         self._pixmaps: dict[tuple[int, float], QPixmap] = {}
-        self.setAccessibleName("Pages of the sheet")
-        self.setToolTip("Page Up and Page Down turn pages; + and − change the size, 0 fits the width")
+        self.setAccessibleName(tr("Pages of the sheet"))
+        self.setToolTip(tr("Page Up and Page Down turn pages; + and − change the size, 0 fits the width"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         self.verticalScrollBar().valueChanged.connect(lambda _value: self._tell())
@@ -39,7 +40,12 @@ class PagesCanvas(Dressed, QAbstractScrollArea):
         """Each page with its words, line by line."""
         out = []
         for index, page in enumerate(self.pages):
-            where = f"page {index + 1} of {len(self.pages)}: {words_of(page)}"
+            where = tr(
+                "page {index} of {pages}: {words_of}",
+                index=index + 1,
+                pages=len(self.pages),
+                words_of=words_of(page),
+            )
             high, wide = round(page.height * self.scale), round(page.width * self.scale)
             top = round(self.top(index)) - self.verticalScrollBar().value()
             out.append(Cell(where, QRect(0, top, wide, high)))

@@ -20,24 +20,25 @@ from gingham.app.views.sheet.pages_canvas import PagesCanvas
 from gingham.app.widgets.parts import box
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.core.bench.capo import HIGHEST
+from gingham.language import tr
 from gingham.paper.content import SIZES as PAPERS
 from gingham.words.actions import keyed, with_keys
 
 KIND_NAMES = {
-    "sheet": "Whole sheet",
-    "words": "Words and chords",
-    "card": "Card of one pattern",
-    "call": "Call sheet, both names",
-    "facts": "All that is set",
-    "pack": "Print pack: all of these",
+    "sheet": tr("Whole sheet"),
+    "words": tr("Words and chords"),
+    "card": tr("Card of one pattern"),
+    "call": tr("Call sheet, both names"),
+    "facts": tr("All that is set"),
+    "pack": tr("Print pack: all of these"),
 }
 SWITCHES = (
-    ("large", "Large print", False),
-    ("shapes", "Chord shapes", True),
-    ("counts", "Counts", True),
-    ("words", "Words", True),
-    ("practice", "Practice form", False),
-    ("report", "Spots for a teacher", False),
+    ("large", tr("Large print"), False),
+    ("shapes", tr("Chord shapes"), True),
+    ("counts", tr("Counts"), True),
+    ("words", tr("Words"), True),
+    ("practice", tr("Practice form"), False),
+    ("report", tr("Spots for a teacher"), False),
 )
 
 
@@ -48,18 +49,18 @@ class SheetView(QWidget):
         super().__init__(parent)
         self.appearance = appearance
         self.setObjectName("root")
-        self.kind = box("What is printed", list(KIND_NAMES.items()))
-        self.paper = box("Size of the paper", [(size, size) for size in PAPERS])
+        self.kind = box(tr("What is printed"), list(KIND_NAMES.items()))
+        self.paper = box(tr("Size of the paper"), [(size, size) for size in PAPERS])
         self.section = QComboBox()
-        self.section.setAccessibleName("Section whose pattern the card shows")
-        self.section.setAccessibleDescription("Section whose pattern the card shows")
-        self.other_capo = NumberBox("Capo of another player", 0, HIGHEST)
-        self.other_capo.setSpecialValueText("none")
+        self.section.setAccessibleName(tr("Section whose pattern the card shows"))
+        self.section.setAccessibleDescription(tr("Section whose pattern the card shows"))
+        self.other_capo = NumberBox(tr("Capo of another player"), 0, HIGHEST)
+        self.other_capo.setSpecialValueText(tr("none"))
         self.switches = {name: QCheckBox(words) for name, words, _ in SWITCHES}
-        self.save = QPushButton(keyed("Save as PDF…", "save-sheet"))
+        self.save = QPushButton(keyed(tr("Save as PDF…"), "save-sheet"))
         self.save.setProperty("main", True)
-        self.save.setToolTip(with_keys("PDF, SVG or PNG, by the name of the file", "save-sheet"))
-        self.print = QPushButton(keyed("Print…", "print"))
+        self.save.setToolTip(with_keys(tr("PDF, SVG or PNG, by the name of the file"), "save-sheet"))
+        self.print = QPushButton(keyed(tr("Print…"), "print"))
         self.status = QLabel()
         self.status.setProperty("quiet", True)
         self.status.setWordWrap(True)
@@ -76,13 +77,13 @@ class SheetView(QWidget):
         frame.setFixedWidth(248)
         column = QVBoxLayout(frame)
         column.setSpacing(SIZES.gap)
-        head = QLabel("Sheet")
+        head = QLabel(tr("Sheet"))
         head.setProperty("head", True)
         column.addWidget(head)
-        self.section_label, self.capo_label = _label("Section"), _label("Capo of another player")
+        self.section_label, self.capo_label = _label(tr("Section")), _label(tr("Capo of another player"))
         for label, part in (
-            (_label("What"), self.kind),
-            (_label("Paper"), self.paper),
+            (_label(tr("What")), self.kind),
+            (_label(tr("Paper")), self.paper),
             (self.section_label, self.section),
             (self.capo_label, self.other_capo),
         ):

@@ -31,6 +31,7 @@ from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.shelf import Facts, Kept, Shelf
 from gingham.core.listening.sitting import Evenness, tension, thumb_apart
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.errors import say
 from gingham.words.notices import notice
 from gingham.words.ringing import thumb_text
@@ -156,7 +157,7 @@ class TakesController(QObject):
         self.kept = self.shelf.all()
         if self.shelf.faults:
             self.notice.emit(found_again(len(self.shelf.faults)))
-        self.taking.name = f"Take {1 + max((kept.number for kept in self.kept), default=0)}"
+        self.taking.name = tr("Take {number}", number=1 + max((kept.number for kept in self.kept), default=0))
         self._relist(current or (self.kept[0].number if self.kept else 0))
         self._take_chosen()
 
@@ -174,7 +175,9 @@ class TakesController(QObject):
 
     def ask_file(self) -> None:
         """Choose a sound file as a take."""
-        name, _ = QtWidgets.QFileDialog.getOpenFileName(self.view, "A take", "", "Sound (*.wav *.flac)")
+        name, _ = QtWidgets.QFileDialog.getOpenFileName(
+            self.view, tr("A take"), "", tr("Sound (*.wav *.flac)")
+        )
         if name:
             self.taking.take_file(Path(name))
 
@@ -183,7 +186,9 @@ class TakesController(QObject):
         if self.chosen is None:
             return
         start = f"{self.chosen.facts.name}.flac"
-        name, _ = QtWidgets.QFileDialog.getSaveFileName(self.view, "Save the take", start, "FLAC (*.flac)")
+        name, _ = QtWidgets.QFileDialog.getSaveFileName(
+            self.view, tr("Save the take"), start, tr("FLAC (*.flac)")
+        )
         if name:
             self.save_copy(Path(name))
 
@@ -207,9 +212,9 @@ class TakesController(QObject):
         if kept is None:
             return
         buttons = QtWidgets.QMessageBox.StandardButton
-        text = f"Delete {kept.facts.name} and its recording?"
+        text = tr("Delete {name} and its recording?", name=kept.facts.name)
         answer = QtWidgets.QMessageBox.question(
-            self.view, "Delete the take?", text, buttons.Yes | buttons.No, buttons.No
+            self.view, tr("Delete the take?"), text, buttons.Yes | buttons.No, buttons.No
         )
         if answer == buttons.Yes:
             try:
@@ -257,7 +262,7 @@ class TakesController(QObject):
         elif kept.number in self._heard:
             self._show_taken(self._heard[kept.number])
         else:
-            self._show_nothing("Hearing it…", f"Hearing {kept.facts.name}…")
+            self._show_nothing(tr("Hearing it…"), tr("Hearing {name}…", name=kept.facts.name))
             self._show_hearing(True)
             piece = self.shown.piece
             self.listener.start(lambda tick: jobs.heard_take(piece, kept, tick))
@@ -360,10 +365,12 @@ class TakesController(QObject):
             return [], None
         earlier = [kept for kept in self.kept if kept.number < taken.kept.number]
         if not earlier:
-            return ["There is no take before this one."], None
+            return [tr("There is no take before this one.")], None
         before = self._heard.get(earlier[0].number)
         if before is None:
-            return [f"Choose {earlier[0].facts.name} first, so that it is heard; then come back."], None
+            return [
+                tr("Choose {name} first, so that it is heard; then come back.", name=earlier[0].facts.name)
+            ], None
         return difference(before.analysis, taken.analysis), before.analysis
 
     def _go_to(self, bar: int) -> None:

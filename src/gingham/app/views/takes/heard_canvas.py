@@ -19,6 +19,7 @@ from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.plan import PlayedBar
 from gingham.core.listening.score import Mark
 from gingham.core.music.meter import count_at
+from gingham.language import tr
 from gingham.words.names import signs
 from gingham.words.takes import EMPTY, mark_text
 
@@ -70,7 +71,7 @@ class HeardCanvas(Dressed, ShowsFocus):
         self._bars: tuple[PlayedBar, ...] = ()
         self._scale = 200.0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Heard over meant")
+        self.setAccessibleName(tr("Heard over meant"))
 
     def show_analysis(self, analysis: Analysis | None) -> None:
         """Another take; None for none."""
@@ -208,7 +209,7 @@ class HeardCanvas(Dressed, ShowsFocus):
         if not 0 <= self.current < len(self.shown):
             return ""
         mark = self.shown[self.current]
-        mine = "; marked by you" if (mark.bar, str(mark.at)) in self.hand_marked else ""
+        mine = tr("; marked by you") if (mark.bar, str(mark.at)) in self.hand_marked else ""
         return self._words(self.current) + mine
 
     def _say(self) -> None:

@@ -24,9 +24,10 @@ from gingham.core.music.meter import seconds
 from gingham.core.pieces.piece import Piece
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.string import click
+from gingham.language import tr
 from gingham.words.take_answer import listen_answer
 
-USUAL_FAULTS = "jitter=7 gallop=28 hesitate=140 missed=1 wrong=1"
+USUAL_FAULTS = tr("jitter=7 gallop=28 hesitate=140 missed=1 wrong=1")
 """How the simulated player errs until the settings say otherwise."""
 _ROUNDS = 2
 

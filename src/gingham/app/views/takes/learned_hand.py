@@ -14,6 +14,7 @@ from gingham.core.hands.motor import MOTORS
 from gingham.core.listening.learned import LEAST_TAKES, Learned, learned
 from gingham.core.listening.shelf import Facts
 from gingham.core.pieces.edits import set_level
+from gingham.language import tr
 from gingham.words.names import level_text
 from gingham.words.notices import notice
 from gingham.words.ringing import hand_text
@@ -45,7 +46,7 @@ class LearnedHand(QObject):
     def _show(self) -> None:
         found, button = self._learned, self._view.hand
         if found is not None:
-            button.setText(f"Use {level_text(found.level)}")
+            button.setText(tr("Use {level}", level=level_text(found.level)))
         button.setVisible(found is not None and self._shown.piece.rules.level != found.level)
 
     @property
@@ -59,6 +60,6 @@ class LearnedHand(QObject):
         """This piece is judged by the learned hand from now on."""
         if self._learned is None:
             return
-        self._shown.edit("My hand", set_level(self._shown.piece, self._learned.level))
+        self._shown.edit(tr("My hand"), set_level(self._shown.piece, self._learned.level))
         self.notice.emit(notice("hand-used", takes=self._learned.takes))
         self._show()

@@ -14,6 +14,7 @@ from gingham.app.views.takes.view import TakesView
 from gingham.app.work.worker import Job, Tick
 from gingham.core.listening.score import second_of, time_at
 from gingham.core.listening.spectra import Floats
+from gingham.language import tr
 from gingham.words.errors import say
 from gingham.words.notices import notice
 
@@ -76,7 +77,7 @@ class Replaying(QObject):
             self._view.area.ensureVisible(round(self._view.heard.plan.x(time)), 0, 120, 0)
 
     def _played(self, _playing: bool) -> None:
-        self._view.play.setText("Stop   Enter" if self.sounds else "Play from here   Enter")
+        self._view.play.setText(tr("Stop   Enter") if self.sounds else tr("Play from here   Enter"))
         if not self.sounds:
             self._view.heard.show_playhead(None)
 

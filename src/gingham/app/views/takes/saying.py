@@ -10,6 +10,7 @@ from gingham.app.views.takes.hearing_job import HeardTake
 from gingham.app.views.takes.view import TakesView
 from gingham.core.listening.score import GOOD, REMARKS, bar_of
 from gingham.core.listening.sitting import Tension
+from gingham.language import tr
 from gingham.words.listening import take_text
 from gingham.words.notices import notice
 from gingham.words.ringing import tension_text
@@ -44,16 +45,16 @@ class Saying(QObject):
             return
         said = list(enumerate(taken.analysis.said))
         work = [(i, take_text(r)) for i, r in said if r.code not in GOOD | REMARKS]
-        first = work[:_FIRST] or [(-1, "Nothing stood out. A little faster, or the next section?")]
+        first = work[:_FIRST] or [(-1, tr("Nothing stood out. A little faster, or the next section?"))]
         self._view.sentences.fill(
             [
-                ("Take care", [(-1, tension_text(tense))] if tense is not None else []),
-                ("Against the take before", [(-1, words) for words in compared]),
-                ("What held", [(i, take_text(r)) for i, r in said if r.code in GOOD]),
-                ("Work on", first),
-                ("Then", [*work[_FIRST:], *((-1, words) for words in thumb)]),
-                ("Your hand", [(-1, words) for words in hand]),
-                ("Good to know", [(i, take_text(r)) for i, r in said if r.code in REMARKS]),
+                (tr("Take care"), [(-1, tension_text(tense))] if tense is not None else []),
+                (tr("Against the take before"), [(-1, words) for words in compared]),
+                (tr("What held"), [(i, take_text(r)) for i, r in said if r.code in GOOD]),
+                (tr("Work on"), first),
+                (tr("Then"), [*work[_FIRST:], *((-1, words) for words in thumb)]),
+                (tr("Your hand"), [(-1, words) for words in hand]),
+                (tr("Good to know"), [(i, take_text(r)) for i, r in said if r.code in REMARKS]),
             ]
         )
 
@@ -82,5 +83,9 @@ class Saying(QObject):
         first = max(1, last - 1) if reason.code == "take-change" else last
         self._shown.select_section(min(played.result.section, len(self._shown.piece.sections) - 1))
         self._playing.set_bars((first, last))
-        bars = f"Bar {last} is" if first == last else f"Bars {first}–{last} are"
+        bars = (
+            tr("Bar {last} is", last=last)
+            if first == last
+            else tr("Bars {first}–{last} are", first=first, last=last)
+        )
         self.notice.emit(notice("take-drill", bars=bars))

@@ -19,7 +19,8 @@ from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.report import HESITATES_MS, FingerReport
 from gingham.core.listening.score import tempi
 from gingham.core.music.meter import count_at
-from gingham.words.bench import counted
+from gingham.language import tr
+from gingham.words.counts import counted
 from gingham.words.names import FINGER_NAMES, signs
 from gingham.words.takes import late_text
 
@@ -56,7 +57,7 @@ class Small(Titled):
         with marks.painting(self) as p:
             area = self.ground(p)
             if self.analysis is None or not self.facts():
-                words = "" if self.analysis is None else "too little was heard for this"
+                words = "" if self.analysis is None else tr("too little was heard for this")
                 marks.text(p, area, words, self.theme.quiet, 13)
             else:
                 self.paint(p, area)
@@ -95,7 +96,7 @@ class _Place(msgspec.Struct, frozen=True):
 class PlaceCanvas(Small):
     """Every pluck as a dot over its place in the bar: above the line late, below it early."""
 
-    title = "Early and late, by place of the bar"
+    title = tr("Early and late, by place of the bar")
 
     def places(self) -> list[_Place]:
         """The places that were plucked, in order, each finger apart."""
@@ -117,8 +118,13 @@ class PlaceCanvas(Small):
             return []
         meter = self.analysis.question.plan.meter
         return [
-            f"on {count_at(meter, each.at)}: {FINGER_NAMES.get(each.finger, each.finger)} "
-            f"{late_text(median(each.late))}, {len(each.late)} plucks"
+            tr(
+                "on {count_at}: {finger} {late}, {late2} plucks",
+                count_at=count_at(meter, each.at),
+                finger=FINGER_NAMES.get(each.finger, each.finger),
+                late=late_text(median(each.late)),
+                late2=len(each.late),
+            )
             for each in self.places()
         ]
 
@@ -132,7 +138,11 @@ class PlaceCanvas(Small):
         most = max(_LEAST_MS, max(abs(ms) for each in places for ms in each.late) * 1.05)
         room = QRectF(area.left() + 52, area.top(), area.width() - 56, area.height() - 20)
         middle = room.center().y()
-        for ms, words in ((most, f"+{most:.0f} ms"), (0.0, "beat"), (-most, f"−{most:.0f} ms")):
+        for ms, words in (
+            (most, tr("+{most:.0f} ms", most=most)),
+            (0.0, tr("beat")),
+            (-most, tr("−{most:.0f} ms", most=most)),
+        ):
             y = middle - ms / most * room.height() / 2
             p.setPen(QPen(QColor(theme.edge if ms else theme.quiet), 1.2))
             p.drawLine(QLineF(room.left(), y, room.right(), y))
@@ -160,7 +170,7 @@ class PlaceCanvas(Small):
 class ChangeCanvas(Small):
     """How long each chord is waited for, change by change."""
 
-    title = "Changes"
+    title = tr("Changes")
 
     def waits(self, analysis: Analysis | None) -> dict[str, list[float]]:
         """Milliseconds by which the beat is held up where a chord enters, in order of first coming."""
@@ -173,7 +183,12 @@ class ChangeCanvas(Small):
     def facts(self) -> list[str]:
         """`to G: 140 ms late, 4 changes`."""
         return [
-            f"to {signs(chord)}: {late_text(median(ms))}, {counted(len(ms), 'change')}"
+            tr(
+                "to {chord}: {late}, {how_many}",
+                chord=signs(chord),
+                late=late_text(median(ms)),
+                how_many=counted(len(ms), "change"),
+            )
             for chord, ms in self.waits(self.analysis).items()
         ]
 
@@ -187,7 +202,11 @@ class ChangeCanvas(Small):
         room = QRectF(area.left() + 48, area.top() + 2, area.width() - 52, area.height() - 6 - 16 * rows)
         base = room.bottom() - room.height() * 0.2
         scale = room.height() * 0.8 / most
-        for ms, words in ((most, f"+{most:.0f} ms"), (HESITATES_MS, f"+{HESITATES_MS:.0f}"), (0.0, "beat")):
+        for ms, words in (
+            (most, tr("+{most:.0f} ms", most=most)),
+            (HESITATES_MS, f"+{HESITATES_MS:.0f}"),
+            (0.0, tr("beat")),
+        ):
             y = base - ms * scale
             p.setPen(QPen(QColor(theme.quiet if not ms else theme.edge), 1.2))
             p.drawLine(QLineF(room.left(), y, room.right(), y))
@@ -208,7 +227,7 @@ class ChangeCanvas(Small):
 class TempoCanvas(Small):
     """Beats a minute, bar by bar, with the changes that hold the beat up."""
 
-    title = "Tempo"
+    title = tr("Tempo")
 
     def bars(self) -> Sequence[tuple[int, float]]:
         """Bar (as it is played) and its beats a minute."""
@@ -220,9 +239,17 @@ class TempoCanvas(Small):
             return []
         said = self.analysis.report
         percent = round(abs(said.drift_percent))
-        way = f"{percent} % {'faster' if said.drift_percent > 0 else 'slower'} at the end"
-        first = f"{said.tempo:.0f} beats a minute, {way if percent else 'steady from start to end'}"
-        return [first, *(f"bar {bar}: {tempo:.0f}" for bar, tempo in self.bars())]
+        way = (
+            tr("{percent} % faster at the end", percent=percent)
+            if said.drift_percent > 0
+            else tr("{percent} % slower at the end", percent=percent)
+        )
+        first = tr(
+            "{tempo:.0f} beats a minute, {tail}",
+            tempo=said.tempo,
+            tail=way if percent else tr("steady from start to end"),
+        )
+        return [first, *(tr("bar {bar}: {tempo:.0f}", bar=bar, tempo=tempo) for bar, tempo in self.bars())]
 
     def paint(self, p: QPainter, area: QRectF) -> None:
         """A line over the bars; changes that wait named above it."""
@@ -270,7 +297,7 @@ class TempoCanvas(Small):
             p.setBrush(QColor(self.theme.panel))
             p.drawEllipse(place, 4, 4)
             if number < (2 if room.height() > _TWO_LINES else 1):
-                words = f"{signs(change.chord)} waits {change.ms:.0f} ms"
+                words = tr("{chord} waits {ms:.0f} ms", chord=signs(change.chord), ms=change.ms)
                 left = min(max(room.left(), place.x() - 50), room.right() - 110)
                 rect = QRectF(left, room.top() - 15 if number == 0 else room.bottom() - 15, 120, 14)
                 marks.aligned(p, rect, words, self.theme.fault, marks.font(11.5), marks.LEFT)
@@ -290,7 +317,7 @@ def _tempi(analysis: Analysis | None) -> Sequence[tuple[int, float]]:
 class LoudCanvas(Small):
     """How loud each finger is against all plucks, and how late against the beat."""
 
-    title = "Fingers"
+    title = tr("Fingers")
 
     def facts(self) -> list[str]:
         """`thumb +2 dB, spread 1.5 dB, on the beat`."""
@@ -306,7 +333,14 @@ class LoudCanvas(Small):
 
     def _told(self, finger: FingerReport) -> list[str]:
         assert self.analysis is not None
-        loud = [f"{_decibels(finger.level_db)} dB", f"spread {finger.spread_db:.1f} dB"] if self._loud else []
+        loud = (
+            [
+                tr("{decibels} dB", decibels=_decibels(finger.level_db)),
+                tr("spread {spread_db:.1f} dB", spread_db=finger.spread_db),
+            ]
+            if self._loud
+            else []
+        )
         return [*loud, late_text(finger.late_ms)] if self.analysis.report.tempo else loud
 
     def paint(self, p: QPainter, area: QRectF) -> None:
@@ -323,7 +357,15 @@ class LoudCanvas(Small):
             marks.aligned(p, QRectF(area.left(), y, 70, step), name, dye, marks.font(13, True), marks.LEFT)
             if wide:
                 self._paint_bar(p, QRectF(left, y, wide, step), finger, dye)
-            words = f"{_decibels(finger.level_db)} ± {finger.spread_db:.0f} dB" if self._loud else ""
+            words = (
+                tr(
+                    "{decibels} ± {spread_db:.0f} dB",
+                    decibels=_decibels(finger.level_db),
+                    spread_db=finger.spread_db,
+                )
+                if self._loud
+                else ""
+            )
             rect = QRectF(left + wide + (8 if wide else 0), y, _DECIBELS - 8, step)
             marks.aligned(p, rect, words, theme.quiet, marks.font(12), marks.LEFT)
             if late:

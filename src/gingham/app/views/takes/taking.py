@@ -32,6 +32,7 @@ from gingham.core.errors import FileError, GinghamError
 from gingham.core.listening.asked import Asked, question
 from gingham.core.listening.shelf import Facts, Shelf
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.errors import say
 from gingham.words.notices import notice
 
@@ -55,7 +56,7 @@ class Taking(QObject):
         self._view, self._shown, self._playing, self._settings = view, shown, playing, settings
         self.shelf: Shelf | None = None
         """Where the next take goes."""
-        self.name = "Take 1"
+        self.name = tr("Take 1")
         self.sleep: Callable[[float], None] = time.sleep
         """How the simulated player waits for time to pass."""
         self._now: tuple[int, Facts, Shelf] | None = None
@@ -91,7 +92,7 @@ class Taking(QObject):
     def _show_sources(self) -> None:
         """The microphones, the player that needs none (chosen where there is none), and the keyboard."""
         rows, wanted, box = microphones(), self._settings.text("microphone", ""), self._view.source
-        for data, words in (*rows, (TAPPED, "Keys, tapped")):
+        for data, words in (*rows, (TAPPED, tr("Keys, tapped"))):
             box.addItem(words, data)
         chosen = wanted if wanted == TAPPED else usual_microphone(wanted, rows)
         box.setCurrentIndex(box.findData(chosen))
@@ -103,10 +104,15 @@ class Taking(QObject):
         before, had = box.currentData(), box.findData(BARS) >= 0
         box.clear()
         name = self._shown.piece.sections[self._shown.section].name
-        box.addItem(f"{name}, over and over", SECTION)
+        box.addItem(tr("{name}, over and over", name=name), SECTION)
         if bars is not None:
-            box.addItem(f"Bar {bars[0]}" if bars[0] == bars[1] else f"Bars {bars[0]}–{bars[1]}", BARS)
-        box.addItem("The whole piece", WHOLE)
+            box.addItem(
+                tr("Bar {bars}", bars=bars[0])
+                if bars[0] == bars[1]
+                else tr("Bars {bars}–{bars2}", bars=bars[0], bars2=bars[1]),
+                BARS,
+            )
+        box.addItem(tr("The whole piece"), WHOLE)
         wanted = BARS if bars is not None and (not had or before == BARS) else before
         box.setCurrentIndex(max(0, box.findData(wanted)))
 
@@ -150,7 +156,7 @@ class Taking(QObject):
             return
         faults = self._settings.text("simulated-faults", jobs.USUAL_FAULTS)
         click = self._view.click.isChecked()
-        self.status.emit("The simulated player takes its instrument…")
+        self.status.emit(tr("The simulated player takes its instrument…"))
 
         def play(_tick: Tick) -> Callable[[], None]:
             samples = jobs.simulated(piece, asked, faults, number, counted=click)
@@ -170,10 +176,10 @@ class Taking(QObject):
         if click or self._playing.transport.options.count_in:
             bars = _CLICKED_BARS if click else 1
             self._playing.transport.play_clicks(piece.meter, piece.tempo, bars, clicks=int(click))
-        self._view.record.setText("Stop   R")
+        self._view.record.setText(tr("Stop   R"))
         self._view.level.show()
         self._view.delay.hide()
-        self.status.emit("Recording…")
+        self.status.emit(tr("Recording…"))
 
     def _failed(self, error: GinghamError) -> None:
         """Nothing has come of it."""
@@ -191,7 +197,7 @@ class Taking(QObject):
         played_s = self._playing.transport.played_s(piece.meter, piece.tempo)
         if self._anchor is not None and played_s is not None:
             self._anchor.look(self.recorder.seconds, played_s)
-        words = f"Recording, {level.seconds:.0f} s."
+        words = tr("Recording, {seconds:.0f} s.", seconds=level.seconds)
         if level.fault:
             words = f"{words} {notice('take-clipped') if level.fault == 'clipped' else notice('take-quiet')}"
         self.status.emit(words)
@@ -220,7 +226,7 @@ class Taking(QObject):
         self.taken.emit(shelf, number)
 
     def _show_idle(self) -> None:
-        self._view.record.setText("Record   R")
+        self._view.record.setText(tr("Record   R"))
         self._view.level.setValue(0)
         self._view.level.hide()
         self._view.delay.show()
@@ -239,8 +245,8 @@ class Taking(QObject):
     def _start_tapping(self, facts: Facts) -> None:
         self._playing.stop()
         self._now = (0, facts, self.shelf) if self.shelf is not None else None
-        self._view.record.setText("Stop   R")
-        self.status.emit("Tapping…")
+        self._view.record.setText(tr("Stop   R"))
+        self.status.emit(tr("Tapping…"))
         self.tapping.start(self._shown.piece, click=self._view.click.isChecked())
 
     def _tapped(self) -> None:
@@ -281,7 +287,7 @@ class Taking(QObject):
             kept = shelf.take_in(data, replace(facts, seconds=round(seconds, 2)))
             return partial(self.taken.emit, shelf, kept.number)
 
-        self.status.emit("Reading the file…")
+        self.status.emit(tr("Reading the file…"))
         self._maker.start(take)
 
 

@@ -15,6 +15,7 @@ from gingham.app.sound.transport import Transport
 from gingham.core.listening.taps import KeyTap
 from gingham.core.patterns.pattern import FINGERS
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr
 
 TAPPED = "tapped keys"
 """The name of the source that is the keyboard."""
@@ -28,9 +29,9 @@ class TapStrip(QLabel):
     ended = Signal()
 
     def __init__(self) -> None:
-        super().__init__("Tap:  P I M A C,  or Space for any finger.  R ends.")
+        super().__init__(tr("Tap:  P I M A C,  or Space for any finger.  R ends."))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Tap the fingers’ keys here")
+        self.setAccessibleName(tr("Tap the fingers’ keys here"))
         self.setProperty("tapping", True)
         self.setWordWrap(True)
         self.hide()

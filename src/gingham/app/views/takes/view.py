@@ -29,6 +29,7 @@ from gingham.app.views.takes.small import ChangeCanvas, LoudCanvas, PlaceCanvas,
 from gingham.app.views.takes.tapping import TapStrip
 from gingham.app.widgets.headed_list import HeadedList
 from gingham.app.widgets.parts import box, head, narrow_box, plain, quiet
+from gingham.language import tr
 from gingham.words.takes import LEGEND
 
 SECTION, BARS, WHOLE = "section", "bars", "whole"
@@ -45,7 +46,7 @@ class SentenceList(HeadedList):
     drill_wanted = Signal()
 
     def __init__(self) -> None:
-        super().__init__("What held, and what to work on")
+        super().__init__(tr("What held, and what to work on"))
         self.itemDoubleClicked.connect(lambda _item: self.go_wanted.emit())
 
     def fill(self, parts: list[tuple[str, list[tuple[int, str]]]]) -> None:
@@ -77,7 +78,7 @@ class TakeList(QListWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Takes of this piece, the newest first")
+        self.setAccessibleName(tr("Takes of this piece, the newest first"))
         self.setFlow(QListView.Flow.LeftToRight)
         self.setWrapping(False)
         self.setUniformItemSizes(True)
@@ -131,26 +132,26 @@ class TakesView(QWidget):
 
     def _make_recording(self) -> None:
         self.takes = TakeList()
-        self.record = QPushButton("Record   R")
+        self.record = QPushButton(tr("Record   R"))
         self.record.setProperty("main", True)
         self.record.setMinimumHeight(40)
         self.record.setFixedWidth(_RECORD)  # it must not move under the hand when it says Stop
-        self.source = narrow_box("Where the take comes from", ())
-        self.what = narrow_box("What is to be played", ())
-        self.free = QCheckBox("No tempo")
-        self.free.setToolTip("At your own pace: only order and strings are looked at")
-        self.click = QCheckBox("Click")
-        self.click.setToolTip("A click while you play: listen to it in headphones, or it is recorded too")
-        self.file = QPushButton("File…")
-        self.file.setToolTip("A WAV or FLAC file as a take; it can also be dropped on this page")
+        self.source = narrow_box(tr("Where the take comes from"), ())
+        self.what = narrow_box(tr("What is to be played"), ())
+        self.free = QCheckBox(tr("No tempo"))
+        self.free.setToolTip(tr("At your own pace: only order and strings are looked at"))
+        self.click = QCheckBox(tr("Click"))
+        self.click.setToolTip(tr("A click while you play: listen to it in headphones, or it is recorded too"))
+        self.file = QPushButton(tr("File…"))
+        self.file.setToolTip(tr("A WAV or FLAC file as a take; it can also be dropped on this page"))
         self.level = QProgressBar()
         self.level.setRange(0, 100)
         self.level.setTextVisible(False)
-        self.level.setAccessibleName("How loud it comes in")
+        self.level.setAccessibleName(tr("How loud it comes in"))
         self.level.setFixedSize(_BESIDE, 12)
-        self.delay = QPushButton("Delay…")
+        self.delay = QPushButton(tr("Delay…"))
         self.delay.setToolTip(
-            "Plays a bar of clicks and listens: what loudspeaker and microphone take is then taken off"
+            tr("Plays a bar of clicks and listens: what loudspeaker and microphone take is then taken off")
         )
         for part in (self.file, self.delay):
             part.setFixedWidth(_BESIDE)
@@ -158,9 +159,9 @@ class TakesView(QWidget):
         self.status = quiet()
         self.progress = QProgressBar()
         self.progress.setRange(0, 100)
-        self.progress.setAccessibleName("Hearing the take")
+        self.progress.setAccessibleName(tr("Hearing the take"))
         self.progress.setFixedHeight(14)
-        self.cancel = QPushButton("Stop hearing it")
+        self.cancel = QPushButton(tr("Stop hearing it"))
 
     def _make_pictures(self, appearance: Appearance) -> None:
         self.heard = HeardCanvas(appearance)
@@ -178,25 +179,26 @@ class TakesView(QWidget):
 
     def _make_sentences(self) -> None:
         self.sentences = SentenceList()
-        self.go = QPushButton("Go there   Enter")
-        self.drill = QPushButton("Drill it   D")
-        self.drill.setToolTip("Loop the bars of this sentence, to be played slowly and taken again")
-        self.compare = QPushButton("Against the take before   C")
+        self.go = QPushButton(tr("Go there   Enter"))
+        self.drill = QPushButton(tr("Drill it   D"))
+        self.drill.setToolTip(tr("Loop the bars of this sentence, to be played slowly and taken again"))
+        self.compare = QPushButton(tr("Against the take before   C"))
         self.compare.setCheckable(True)
         self.hand = QPushButton()
-        self.hand.setToolTip("From now on this piece’s top speeds are judged by your own hand")
+        self.hand.setToolTip(tr("From now on this piece’s top speeds are judged by your own hand"))
         self.hand.hide()
         self.name = QLineEdit()
-        self.name.setAccessibleName("Name of the take")
-        self.name.setPlaceholderText("Name of the take")
+        self.name.setAccessibleName(tr("Name of the take"))
+        self.name.setPlaceholderText(tr("Name of the take"))
         self.name.setMaxLength(80)
-        self.save = QPushButton("Save a copy…")
-        self.delete = QPushButton("Delete…")
-        self.care = quiet("Stop at pain; shake the hands out between takes.")
+        self.save = QPushButton(tr("Save a copy…"))
+        self.delete = QPushButton(tr("Delete…"))
+        self.care = quiet(tr("Stop at pain; shake the hands out between takes."))
         self.which = box(
-            "What is heard", ((TAKE, "the take   2"), (PLAN, "the plan   1"), (BOTH, "both   3"))
+            tr("What is heard"),
+            ((TAKE, tr("the take   2")), (PLAN, tr("the plan   1")), (BOTH, tr("both   3"))),
         )
-        self.play = QPushButton("Play from here   Enter")
+        self.play = QPushButton(tr("Play from here   Enter"))
         self.play.setProperty("main", True)
 
     def _lay(self) -> None:
@@ -235,7 +237,7 @@ class TakesView(QWidget):
         column.setContentsMargins(8, 6, 8, 6)
         column.setSpacing(4)
         line = QHBoxLayout()
-        line.addWidget(head("Heard over meant"))
+        line.addWidget(head(tr("Heard over meant")))
         line.addWidget(quiet(LEGEND), 1)
         column.addLayout(line)
         column.addWidget(self.area, 1)

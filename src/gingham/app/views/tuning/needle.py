@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.core.listening.tuner import CLOSE_CENTS, TOO_HIGH_CENTS, Tone
+from gingham.language import tr
 
 _SPAN = 50.0
 _HEIGHT = 22
@@ -58,7 +59,7 @@ class Needle(Dressed, QWidget):
         x = middle + max(-_SPAN + 2, min(_SPAN - 2, cents)) * scale
         p.setPen(QPen(dye, 4))
         p.drawLine(QLineF(x, room.top() + 2, x, room.bottom() - 2))
-        words = "in tune" if good else f"{cents:+.0f}".replace("-", "−")
+        words = tr("in tune") if good else f"{cents:+.0f}".replace("-", "−")
         left = x > middle or good
         rect = QRectF(room.left() + 6, room.top(), middle - room.left() - 10, room.height())
         if not left:

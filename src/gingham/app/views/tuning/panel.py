@@ -33,6 +33,7 @@ from gingham.core.numbers import is_whole
 from gingham.core.pieces.piece import Piece
 from gingham.core.reasons import Reason
 from gingham.core.sound.tones import TONE_BPM, tones
+from gingham.language import tr
 from gingham.words.names import signs
 from gingham.words.ringing import CARE, RING_IDLE, TUNER_IDLE, TUNER_WAITS, ring_text, ring_waits, tune_text
 from gingham.words.tuning import peg_text, set_lines, strain_text
@@ -73,22 +74,24 @@ class TuningPanel(DrawerPanel):
 
     def _make(self) -> None:
         self.pegs = plain()
-        self.at_capo = QCheckBox("with the capo on")
+        self.at_capo = QCheckBox(tr("with the capo on"))
         self.at_capo.toggled.connect(lambda _on: self.refresh())
-        self.listen = QPushButton("Listen   L")
+        self.listen = QPushButton(tr("Listen   L"))
         self.listen.setProperty("main", True)
-        self.listen.setToolTip("A tuner: hears which string you pluck, and says which way to turn its peg")
+        self.listen.setToolTip(
+            tr("A tuner: hears which string you pluck, and says which way to turn its peg")
+        )
         self.listen.clicked.connect(lambda _on: self.listen_or_stop())
-        self.every = QPushButton("All in turn   A")
+        self.every = QPushButton(tr("All in turn   A"))
         self.every.clicked.connect(lambda _on: self.play_all())
         self.said = plain(TUNER_IDLE)
         self.said.setMinimumHeight(self.said.fontMetrics().height() * 2)
         self.said.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         self.ring = QPushButton()
-        self.ring.setToolTip("Pluck the held strings one by one: each is clear, buzzing or dead, and why")
+        self.ring.setToolTip(tr("Pluck the held strings one by one: each is clear, buzzing or dead, and why"))
         self.ring.clicked.connect(lambda _on: self.ring_or_stop())
         self.rings = plain(RING_IDLE)
-        self.set_head, self.set_lines = head("Between the open pieces"), plain()
+        self.set_head, self.set_lines = head(tr("Between the open pieces")), plain()
         self.stringings = StringingRows(self._shown, self._transport)
         for button in (self.listen, self.every, self.ring):
             button.setAutoDefault(False)
@@ -108,9 +111,11 @@ class TuningPanel(DrawerPanel):
         column.addWidget(self.said)
         column.addLayout(self.grid)
         column.addWidget(self.at_capo)
-        column.addWidget(quiet("A string’s number plays it, and only it is listened for; Space is silence."))
+        column.addWidget(
+            quiet(tr("A string’s number plays it, and only it is listened for; Space is silence."))
+        )
         column.addSpacing(8)
-        column.addWidget(head("Does the chord ring?"))
+        column.addWidget(head(tr("Does the chord ring?")))
         column.addWidget(self.ring)
         column.addWidget(self.rings)
         column.addWidget(quiet(CARE))
@@ -130,7 +135,9 @@ class TuningPanel(DrawerPanel):
         piece = self._shown.piece
         lines = [peg_text(peg) for peg in pegs(piece.instrument)]
         strain = strain_text(piece.instrument)
-        self.pegs.setText(" ".join(["Retune: " + " ".join(lines) if lines else "The usual tuning.", strain]))
+        self.pegs.setText(
+            " ".join([tr("Retune: ") + " ".join(lines) if lines else tr("The usual tuning."), strain])
+        )
         between = set_lines(self._pieces())
         self.set_lines.setText("\n".join(between))
         for part in (self.set_head, self.set_lines):
@@ -142,9 +149,16 @@ class TuningPanel(DrawerPanel):
             string = piece.instrument.strings - index
             pitch = piece.instrument.tuning[index]
             sounds = "" if not up else f" + {up}"
-            button.setText(f"String {string}")
-            target.setText(f"{signs(str(pitch))}{sounds}  {hz(pitch.midi + up):.1f} Hz")
-            self.needles[index].setAccessibleName(f"Tuner, string {string}")
+            button.setText(tr("String {string}", string=string))
+            target.setText(
+                tr(
+                    "{pitch}{sounds}  {hz:.1f} Hz",
+                    pitch=signs(str(pitch)),
+                    sounds=sounds,
+                    hz=hz(pitch.midi + up),
+                )
+            )
+            self.needles[index].setAccessibleName(tr("Tuner, string {string}", string=string))
         self.stringings.refresh()
         self._show_state()
 
@@ -186,7 +200,7 @@ class TuningPanel(DrawerPanel):
 
     def _show_tone(self, tone: Tone) -> None:
         words = tune_text(tone)
-        self.said.setText(f"String {tone.string}: {words}.")
+        self.said.setText(tr("String {string}: {words}.", string=tone.string, words=words))
         strings = self._shown.piece.instrument.strings
         if 1 <= tone.string <= min(strings, len(self.needles)):
             self.needles[strings - tone.string].show_tone(tone, words)
@@ -196,7 +210,10 @@ class TuningPanel(DrawerPanel):
         self._show_rings()
 
     def _show_rings(self) -> None:
-        lines = [f"String {string}: {words}." for string, words in sorted(self._rings.items(), reverse=True)]
+        lines = [
+            tr("String {string}: {words}.", string=string, words=words)
+            for string, words in sorted(self._rings.items(), reverse=True)
+        ]
         check = self.ear.check
         if check is not None and check.expected is not None:
             lines.append(ring_waits(check.expected))
@@ -211,11 +228,11 @@ class TuningPanel(DrawerPanel):
 
     def _show_state(self) -> None:
         """What the buttons would do now."""
-        self.listen.setText("Stop   L" if self.ear.tuning_now else "Listen   L")
+        self.listen.setText(tr("Stop   L") if self.ear.tuning_now else tr("Listen   L"))
         assignment = self._shown.assignment()
         name = signs(assignment.chord.text) if assignment is not None else ""
         self.ring.setEnabled(assignment is not None or self.ear.check is not None)
-        self.ring.setText("Stop   R" if self.ear.check is not None else f"Check {name}   R")
+        self.ring.setText(tr("Stop   R") if self.ear.check is not None else tr("Check {name}   R", name=name))
         only = self.ear.tuner.only if self.ear.tuner is not None else None
         for index, needle in enumerate(self.needles):
             needle.show_asked(only is not None and len(self.needles) - index == only)

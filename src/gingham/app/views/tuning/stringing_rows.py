@@ -12,6 +12,7 @@ from gingham.app.widgets.parts import button, head, plain
 from gingham.app.work.worker import Job
 from gingham.core.bench.stringings import STRINGINGS, Strung, stringings
 from gingham.core.pieces.piece import Piece
+from gingham.language import tr
 from gingham.words.names import INSTRUMENT_NAMES
 from gingham.words.tuning import strung_text
 
@@ -33,10 +34,14 @@ class StringingRows(QWidget):
         self.texts: list[QLabel] = []
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 0)
-        column.addWidget(head("The same hand on other strings"))
+        column.addWidget(head(tr("The same hand on other strings")))
         for number, name in enumerate(STRINGINGS):
             title = INSTRUMENT_NAMES[name]
-            heard = button(title, f"Two bars from this chord as they sound on: {title}", self._hear(number))
+            heard = button(
+                title,
+                tr("Two bars from this chord as they sound on: {title}", title=title),
+                self._hear(number),
+            )
             self.buttons.append(heard)
             self.texts.append(plain())
             column.addWidget(heard)
@@ -57,7 +62,9 @@ class StringingRows(QWidget):
         known = {each.instrument.id: each for each in found}
         for name, heard, text in zip(STRINGINGS, self.buttons, self.texts, strict=True):
             heard.setEnabled(name in known)
-            text.setText(strung_text(known[name]) if name in known else "These shapes do not fit its neck.")
+            text.setText(
+                strung_text(known[name]) if name in known else tr("These shapes do not fit its neck.")
+            )
 
     def _hear(self, number: int) -> Callable[[], None]:
         def hear() -> None:

@@ -15,6 +15,7 @@ from gingham.core.errors import GinghamError
 from gingham.core.formats.versions import at_version, differences, with_version, without_version
 from gingham.core.pieces.piece import Piece, Version
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.errors import say
 from gingham.words.versions import EMPTY, SAME, changed_text, version_line
 
@@ -30,14 +31,14 @@ class VersionsPanel(DrawerPanel):
         self._listed: tuple[Version, ...] = ()
         self.clock: Callable[[], datetime] = datetime.now
         self.note = QLineEdit()
-        self.note.setAccessibleName("What has changed")
-        self.note.setPlaceholderText("What has changed, for example: the bass walks now")
+        self.note.setAccessibleName(tr("What has changed"))
+        self.note.setPlaceholderText(tr("What has changed, for example: the bass walks now"))
         self.note.setMaxLength(300)
         self.note.returnPressed.connect(self.keep)
-        self.kept = QPushButton("Keep this version")
+        self.kept = QPushButton(tr("Keep this version"))
         self.kept.setProperty("main", True)
         self.kept.clicked.connect(lambda _on: self.keep())
-        self.list = HeadedList("Versions, the newest first")
+        self.list = HeadedList(tr("Versions, the newest first"))
         self.list.setFixedHeight(112)
         self.list.currentRowChanged.connect(lambda _row: self._show_changed())
         self.message = QLabel()
@@ -45,14 +46,14 @@ class VersionsPanel(DrawerPanel):
         self.message.setWordWrap(True)
         self.message.hide()
         self.empty = quiet(EMPTY)
-        self.changed_head, self.changed = head("Since then"), plain()
-        self.back = QPushButton("Go back to it")
-        self.back.setToolTip("The piece becomes what it was then; undo brings this one back")
+        self.changed_head, self.changed = head(tr("Since then")), plain()
+        self.back = QPushButton(tr("Go back to it"))
+        self.back.setToolTip(tr("The piece becomes what it was then; undo brings this one back"))
         self.back.clicked.connect(lambda _on: self._go_back())
-        self.beside = QPushButton("Open beside")
-        self.beside.setToolTip("As a piece of its own, without a file")
+        self.beside = QPushButton(tr("Open beside"))
+        self.beside.setToolTip(tr("As a piece of its own, without a file"))
         self.beside.clicked.connect(lambda _on: self._beside())
-        self.gone = QPushButton("Remove")
+        self.gone = QPushButton(tr("Remove"))
         self.gone.clicked.connect(lambda _on: self._remove())
         inner = QWidget()
         column = QVBoxLayout(inner)
@@ -108,17 +109,17 @@ class VersionsPanel(DrawerPanel):
     def keep(self) -> None:
         """What the piece is now, with the note."""
         when = self.clock().isoformat(timespec="seconds")
-        self._edit("Version", lambda piece: with_version(piece, self.note.text(), when))
+        self._edit(tr("Version"), lambda piece: with_version(piece, self.note.text(), when))
         if not self.message.isVisible():
             self.note.clear()
 
     def _go_back(self) -> None:
         number = self.list.number
-        self._edit("Back to a version", lambda piece: at_version(piece, number))
+        self._edit(tr("Back to a version"), lambda piece: at_version(piece, number))
 
     def _remove(self) -> None:
         number = self.list.number
-        self._edit("Remove a version", lambda piece: without_version(piece, number))
+        self._edit(tr("Remove a version"), lambda piece: without_version(piece, number))
 
     def _beside(self) -> None:
         number = self.list.number

@@ -12,6 +12,7 @@ from gingham.app.widgets.headed_list import HeadedList
 from gingham.app.widgets.parts import head, quiet
 from gingham.core.pieces.way import OwnChoice, as_usual, own_choices
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.way import CHOICE_HEADS, choice_text
 
 
@@ -22,18 +23,20 @@ class OwnChoices(QWidget):
         super().__init__()
         self._shown, self._ways = shown, ways
         self.found: tuple[OwnChoice, ...] = ()
-        self.list = HeadedList("Where this piece does otherwise")
-        self.back = QPushButton("This one as usual")
-        self.back.setToolTip("Delete does it too; undo brings it back")
+        self.list = HeadedList(tr("Where this piece does otherwise"))
+        self.back = QPushButton(tr("This one as usual"))
+        self.back.setToolTip(tr("Delete does it too; undo brings it back"))
         self.back.clicked.connect(lambda _on: self.take_back())
-        self.all = QPushButton("The whole piece in my way")
-        self.all.setToolTip("Its rules become those of the way in use; sections and chords keep their own")
+        self.all = QPushButton(tr("The whole piece in my way"))
+        self.all.setToolTip(
+            tr("Its rules become those of the way in use; sections and chords keep their own")
+        )
         self.all.clicked.connect(lambda _on: self._all_my_way())
         self.empty = quiet("")
         self.empty.setWordWrap(True)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(head("Where this piece does otherwise"))
+        column.addWidget(head(tr("Where this piece does otherwise")))
         column.addWidget(self.empty)
         column.addWidget(self.list, 1)
         column.addWidget(self.back)
@@ -53,7 +56,9 @@ class OwnChoices(QWidget):
                 heading = title
             self.list.add_row(choice_text(each), number)
         self.list.setVisible(bool(self.found))
-        self.empty.setText("" if self.found else f"“{piece.title}” does everything in this way.")
+        self.empty.setText(
+            "" if self.found else tr("“{title}” does everything in this way.", title=piece.title)
+        )
         self.empty.setVisible(not self.found)
         self.back.setEnabled(bool(self.found))
         self.all.setEnabled(any(each.scope == "piece" for each in self.found))
@@ -70,12 +75,12 @@ class OwnChoices(QWidget):
         number = self.list.number
         if number >= 0:
             after = as_usual(self._shown.piece, self._ways.now, self.found[number])
-            self._shown.edit("As usual", after)
+            self._shown.edit(tr("As usual"), after)
             self.refresh()
 
     def _all_my_way(self) -> None:
         piece = self._shown.piece
-        self._shown.edit("In my way", replace(piece, rules=self._ways.now.rules))
+        self._shown.edit(tr("In my way"), replace(piece, rules=self._ways.now.rules))
         self.refresh()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

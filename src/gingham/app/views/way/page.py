@@ -26,13 +26,14 @@ from gingham.core.errors import InputError
 from gingham.core.music.meter import parse_meter
 from gingham.core.pieces.way import own_shapes
 from gingham.core.values import replace
+from gingham.language import tr
 from gingham.words.way import QUESTIONS, SUMMARY
 
 _LEFT, _RIGHT, _LABELS = 208, 270, 112
 _TWO_COLUMNS = 620
 _COLUMNS = (
-    ("The thumb", "The fingers", "Chords"),
-    ("A new piece", "Sound", "Names and numbers", "Practising"),
+    (tr("The thumb"), tr("The fingers"), tr("Chords")),
+    (tr("A new piece"), tr("Sound"), tr("Names and numbers"), tr("Practising")),
 )
 
 
@@ -49,11 +50,11 @@ class WayView(QWidget):
         self.setObjectName("root")
         self._shown, self._ways, self._appearance = shown, ways, appearance
         self.list = QListWidget()
-        self.list.setAccessibleName("My ways of playing")
-        self.name = TypedLine(appearance, "Name of this way")
+        self.list.setAccessibleName(tr("My ways of playing"))
+        self.name = TypedLine(appearance, tr("Name of this way"))
         self.boxes: dict[tuple[str, str], QComboBox] = {}
-        self.pattern = narrow_box("A new piece: Pattern", ())
-        self.shapes = TypedLine(appearance, "Shapes of my own")
+        self.pattern = narrow_box(tr("A new piece: Pattern"), ())
+        self.shapes = TypedLine(appearance, tr("Shapes of my own"))
         self.shapes.setPlaceholderText("F{xx3211} C{332010}")
         self.message = QLabel()
         self.message.setProperty("fault", True)
@@ -71,19 +72,19 @@ class WayView(QWidget):
 
     def _side(self) -> QWidget:
         """The ways under their names, and what can be done with them."""
-        self.fresh = QPushButton("One more")
-        self.fresh.setToolTip("A copy of this way under another name, to be changed")
-        self.taken = QPushButton("As this piece does")
-        self.taken.setToolTip("A new way with the rules of the piece that is shown")
-        self.gone = QPushButton("Remove")
-        self.gone.setToolTip("Pieces that began with it stay as they are")
+        self.fresh = QPushButton(tr("One more"))
+        self.fresh.setToolTip(tr("A copy of this way under another name, to be changed"))
+        self.taken = QPushButton(tr("As this piece does"))
+        self.taken.setToolTip(tr("A new way with the rules of the piece that is shown"))
+        self.gone = QPushButton(tr("Remove"))
+        self.gone.setToolTip(tr("Pieces that began with it stay as they are"))
         self.back = QPushButton()
         self.back.clicked.connect(lambda _on: self._ways.bring_back())
         words = quiet(SUMMARY)
         words.setWordWrap(True)
         column = QVBoxLayout()
         column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(head("My ways of playing"))
+        column.addWidget(head(tr("My ways of playing")))
         column.addWidget(words)
         column.addWidget(self.list, 1)
         column.addWidget(self.name)
@@ -112,9 +113,9 @@ class WayView(QWidget):
                     self.boxes[title, question.field] = box
                     rows.append((question.label, box))
                 if title == "Chords":
-                    rows.append(("Shapes of my own", self.shapes))
+                    rows.append((tr("Shapes of my own"), self.shapes))
                 if title == "A new piece":
-                    rows.append(("Pattern", self.pattern))
+                    rows.append((tr("Pattern"), self.pattern))
                 column.addLayout(form(*rows, label_width=_LABELS))
                 if title == "Chords":
                     column.addWidget(self.message)
@@ -161,7 +162,7 @@ class WayView(QWidget):
 
     def arrive(self) -> None:
         """The keyboard in the first question."""
-        self.boxes["The thumb", "thumb"].setFocus()
+        self.boxes[tr("The thumb"), "thumb"].setFocus()
 
     def end(self) -> None:
         """It has no thread."""
@@ -176,7 +177,9 @@ class WayView(QWidget):
         self.gone.setEnabled(len(known.ways) > 1)
         removed = self._ways.removed
         self.back.setVisible(removed is not None)
-        self.back.setText(on_button(f"Bring “{removed.name}” back") if removed is not None else "")
+        self.back.setText(
+            on_button(tr("Bring “{name}” back", name=removed.name)) if removed is not None else ""
+        )
         self.name.show_text(now.name)
         self.shapes.show_text(now.shapes)
         show_fault(self.shapes, self.message, None)
@@ -186,7 +189,7 @@ class WayView(QWidget):
                 box.addItem(value, value)
             box.setCurrentIndex(box.findData(value))
         self.pattern.clear()
-        self.pattern.addItem("the first of the meter", "")
+        self.pattern.addItem(tr("the first of the meter"), "")
         for name in self._ways.patterns.names(parse_meter(now.meter)):
             self.pattern.addItem(name, name)
         self.pattern.setCurrentIndex(max(0, self.pattern.findData(now.pattern)))
