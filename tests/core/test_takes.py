@@ -22,7 +22,8 @@ from gingham.core.pieces.rules import Rules
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.tape import Tape
 from gingham.core.values import replace
-from gingham.words.takes import difference, late_text, mark_text, take_lines, when_text
+from gingham.words.dates import when_text
+from gingham.words.takes import difference, late_text, mark_text, take_lines
 from tests.conftest import make_piece
 
 FOUR = "| G | Am7 | C | D |"

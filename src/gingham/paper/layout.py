@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from gingham.core.fitting.cache import FitCache
+from gingham.core.fitting.performance import ENDING
 from gingham.core.fitting.result import FittedBar
 from gingham.core.pieces.piece import Piece
 from gingham.core.values import replace
@@ -125,7 +126,8 @@ def _shape_rows(
 
 
 def _heading(section: SheetSection, metrics: Metrics, scale: float, room: float) -> Block:
-    name = f"{section.name}  ×{section.times}" if section.times > 1 else section.name
+    told = tr("Ending") if section.name == ENDING else section.name
+    name = f"{told}  ×{section.times}" if section.times > 1 else told
     beside = section.pattern if section.pattern != section.name else ""
     left = room - metrics.width(beside, 9 * scale) - 12 * scale
     fitted, size = metrics.fitted(name, 13 * scale, left, bold=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from gingham.core.patterns.shorthand import print_slot
-from gingham.language import tr, tr_c, tr_n
+from gingham.language import figure, tr, tr_c, tr_n
 from gingham.words.counts import counted
 from gingham.words.names import FINGER_NAMES, degree_name, listed, signs
 
@@ -198,7 +198,7 @@ def thumb_words(tag: str) -> str:
 
 def _number(value: object) -> str:
     number = float(value)  # type: ignore[arg-type]
-    return f"{number:.0f}" if number == int(number) else f"{number:.1f}"
+    return figure(number, ".0f" if number == int(number) else ".1f")
 
 
 def part_text(part: PatternPart) -> str:
@@ -242,7 +242,7 @@ def rest_text(rest: tuple[int, int, int]) -> str:
 
 def rate_text(rates: tuple[Rate, ...]) -> str:
     """`thumb 2.4 a second, index 1.2`."""
-    words = [f"{FINGER_NAMES[rate.finger]} {rate.per_s:.1f}" for rate in rates]
+    words = [f"{FINGER_NAMES[rate.finger]} {figure(rate.per_s, '.1f')}" for rate in rates]
     return tr("Plucks a second: {words}.", words=", ".join(words)) if words else ""
 
 

@@ -7,7 +7,7 @@ from fractions import Fraction
 from gingham.core.judging.changes import Change, FingerMove
 from gingham.core.music.meter import Meter, count_at, seconds
 from gingham.core.shapes.fretting import THUMB
-from gingham.language import tr, tr_n
+from gingham.language import figure, tr, tr_n
 from gingham.words.names import listed, signs
 
 
@@ -107,13 +107,16 @@ def _free(move: FingerMove, change: Change, meter: Meter) -> str:
 
 def _from(move: FingerMove, change: Change, meter: Meter) -> str:
     """From when a finger may lift; nothing where it holds no string that is plucked."""
-    if move.free is None or move.free <= -meter.bar:
+    if move.free is None or _always(move, meter):
         return tr(" at any time")
-    return (
-        tr(" at the change")
-        if move.free == 0
-        else tr(" from {beat}", beat=_beat(_count(move.free, change, meter)))
-    )
+    if move.free == 0:
+        return tr(" at the change")
+    return tr(" from {beat}", beat=_beat(_count(move.free, change, meter)))
+
+
+def _always(move: FingerMove, meter: Meter) -> bool:
+    """Whether nothing that a finger holds is plucked in the bar before the change."""
+    return move.free is None or move.free <= -meter.bar
 
 
 def _until(move: FingerMove, change: Change, meter: Meter, tempo: int) -> str:
@@ -123,8 +126,8 @@ def _until(move: FingerMove, change: Change, meter: Meter, tempo: int) -> str:
     if move.window <= 0:
         return tr("{by}: no time at all", by=by)
     beats = move.window / meter.tempo_beat
-    figure = f"{round(float(beats), 2):g}"
-    long = tr_n("{figure} beat", "{figure} beats", 1 if beats == 1 else 2, figure=figure)
+    how_many = figure(round(float(beats), 2), "g")
+    long = tr_n("{figure} beat", "{figure} beats", 1 if beats == 1 else 2, figure=how_many)
     return f"{by}: {long}, {_tenths(move.window, meter, tempo)}"
 
 
@@ -136,7 +139,7 @@ def _beat(count: str) -> str:
 def _tenths(window: Fraction, meter: Meter, tempo: int) -> str:
     """`1.2 s`: nobody feels more than a tenth of a second here."""
     time = seconds(window, meter, tempo)
-    return f"{time:.1f} s" if time >= 0.05 else tr("under 0.1 s")
+    return tr("{time:.1f} s", time=time) if time >= 0.05 else tr("under 0.1 s")
 
 
 def move_text(move: FingerMove, change: Change, meter: Meter) -> str:
@@ -153,8 +156,8 @@ def move_text(move: FingerMove, change: Change, meter: Meter) -> str:
     )
     if move.from_place is None or move.free is None or move.due is None:
         return f"{verb} {by}"
-    since = _from(move, change, meter).strip().replace("at any", "any")
-    return f"{tr('slides ') if move.kind == 'slides' else ''}{since}, {by}"
+    since = tr("any time") if _always(move, meter) else _from(move, change, meter).strip()
+    return tr("slides {since}, {by}", since=since, by=by) if move.kind == "slides" else f"{since}, {by}"
 
 
 def window_text(move: FingerMove, meter: Meter, tempo: int) -> str:

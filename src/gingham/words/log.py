@@ -12,14 +12,14 @@ from gingham.core.practice.review import DayTempo
 from gingham.core.practice.summary import DayMinutes
 from gingham.language import tr, tr_c
 from gingham.words.counts import counted
+from gingham.words.dates import day_text, on_day
 from gingham.words.names import signs
-from gingham.words.progress import day_text, on_day
 
 GROUP_NAMES = {
     "hand": tr("picking hand"),
     "chords": tr_c("group names", "chords"),
     "change": tr_c("group names", "changes"),
-    "whole": "all through",
+    "whole": tr("all through"),
 }
 EMPTY = tr(
     "Nothing is kept yet. On Practise, C keeps a clean round and N one that was not; takes that are heard come here too."

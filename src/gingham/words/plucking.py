@@ -11,7 +11,7 @@ from gingham.core.judging.pinches import Pinch
 from gingham.core.judging.rings_on import Clash, Ring
 from gingham.core.judging.strokes_told import BrushCost
 from gingham.core.music.meter import Meter
-from gingham.language import tr, tr_c, tr_n
+from gingham.language import figure, tr, tr_c, tr_n
 from gingham.words.counts import strings_text
 from gingham.words.names import FINGER_NAMES, PLUCKERS, degree_name, listed, signs
 from gingham.words.plans import own_text
@@ -152,7 +152,7 @@ def pinch_text(each: Pinch) -> str:
 
 def rates_text(rates: dict[str, float], tempo: int) -> str:
     """`Plucks a second at 72: thumb 1.2, index 0.6.`"""
-    said = [f"{PLUCKERS[who]} {rate:.1f}" for who, rate in rates.items()]
+    said = [f"{PLUCKERS[who]} {figure(rate, '.1f')}" for who, rate in rates.items()]
     return tr("Plucks a second at {tempo}: {said}.", tempo=tempo, said=", ".join(said)) if said else ""
 
 

@@ -130,7 +130,6 @@ _PLAN = {
     "plan-change-guess": tr("the hardest change for the fingers; nothing is known of yours yet"),
     "plan-change-late": tr("the weakest change: it waits {ms} ms"),
     "plan-steps": tr("in steps first, then in time"),
-    "plan-due": tr("due: last played {days} days ago"),
     "plan-rest": tr("rest: shake the hands out"),
     "plan-rest-barre": tr("rest: that was much barre"),
     "plan-run": tr("all through, for pleasure"),
@@ -219,8 +218,13 @@ def item_text(item: Item, stage: Stage | None) -> str:
 
 def plan_text(reason: Reason) -> str:
     """Why a part is in the plan."""
-    text = _PLAN[reason.code].format(**dict(reason.values))
-    return text.replace("1 days", "a day").replace("0 days ago", "today")
+    values = dict(reason.values)
+    if reason.code == "plan-due":
+        days = int(values["days"])  # type: ignore[arg-type]
+        if not days:
+            return tr("due: last played today")
+        return tr_n("due: last played a day ago", "due: last played {n} days ago", days)
+    return _PLAN[reason.code].format(**values)
 
 
 def known_stage_codes() -> frozenset[str]:
@@ -230,7 +234,7 @@ def known_stage_codes() -> frozenset[str]:
 
 def known_practice_codes() -> frozenset[str]:
     """Every code of a ladder or a plan that has words."""
-    return frozenset((*_LADDER, *_PLAN))
+    return frozenset((*_LADDER, *_PLAN, "plan-due"))
 
 
 def landing_lines(change: Change, meter: Meter) -> list[str]:

@@ -13,6 +13,7 @@ from gingham.core.practice.review import DayTempo, Due, Forecast
 from gingham.core.practice.stages import WITHOUT_TEMPO, Stage
 from gingham.language import tr
 from gingham.words.counts import counted
+from gingham.words.dates import day_text, on_day
 from gingham.words.names import signs
 from gingham.words.practice import ERROR_NAMES, ITEM_NAMES, SOURCE_NAMES, ladder_text
 
@@ -108,20 +109,6 @@ def slips_text(slips: Sequence[Spot]) -> str:
         change = tr(" ({one} to {other})", one=signs(one), other=signs(other)) if spot.change else ""
         parts.append(f"{where} {ERROR_NAMES[spot.error]}{change}")
     return ", ".join(dict.fromkeys(parts))
-
-
-def day_text(day: date, today: date) -> str:
-    """`today`, `yesterday`, a weekday within the week, else the date."""
-    apart = (today - day).days
-    if apart in (0, 1):
-        return tr("yesterday") if apart else tr("today")
-    return f"{day:%A}" if 0 < apart < 7 else day.isoformat()
-
-
-def on_day(day: date, today: date) -> str:
-    """`today`, `yesterday`, `on Tuesday`, `on 2026-11-15`."""
-    named = day_text(day, today)
-    return named if named in ("today", "yesterday") else tr("on {named}", named=named)
 
 
 def part_text(kind: str, index: int, count: int, left_s: float, words: str) -> str:

@@ -58,6 +58,13 @@ _FINGERS = {
     4: tr("little finger"),
     THUMB: tr("thumb over the neck"),
 }
+_WHOLE_FINGERS = {
+    1: tr("index finger"),
+    2: tr("middle finger"),
+    3: tr("ring finger"),
+    4: tr("little finger"),
+    THUMB: tr("thumb"),
+}
 
 
 def told_shape(shape: Shape, fretting: Fretting | None, fret: Callable[[int], str] = str) -> str:
@@ -92,18 +99,18 @@ def silent_lines(silent: tuple[Silent, ...]) -> list[str]:
         out.append(
             {
                 "tip": tr(
-                    "{name}: the tip of the {get} finger touches it.",
+                    "{name}: the tip of the {finger} touches it.",
                     name=name,
-                    get=_FINGERS.get(each.finger, ""),
+                    finger=_WHOLE_FINGERS.get(each.finger, ""),
                 ),
                 "thumb": tr("{name}: leave it out, or touch it with the thumb over the neck.", name=name),
                 "lean": tr(
-                    "{name}: leave it out, or let the {get} lie flatter, to touch it.",
+                    "{name}: leave it out, or let the {finger} lie flatter, to touch it.",
                     name=name,
-                    get=_FINGERS.get(each.finger, ""),
+                    finger=_FINGERS.get(each.finger, ""),
                 ),
                 "avoid": tr("{name}: leave it out.", name=name),
-            }[each.way].replace("little finger finger", "little finger")
+            }[each.way]
         )
     return out
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime, timedelta
+from datetime import date
 
 from gingham.core.listening.analysis import Analysis
 from gingham.core.listening.score import Mark
@@ -10,13 +10,14 @@ from gingham.core.listening.shelf import Facts, Kept
 from gingham.core.music.meter import Meter, count_at
 from gingham.language import tr, tr_c
 from gingham.words.counts import counted
+from gingham.words.dates import when_text
 from gingham.words.names import FINGER_NAMES, signs
 
 SOURCES = {
     "microphone": tr_c("sources", "recorded"),
     "file": tr("from a file"),
     "tapped": tr_c("sources", "tapped"),
-    "simulated": "simulated player",
+    "simulated": tr("simulated player"),
 }
 LEGEND = tr(
     "moved right: late · left: early · dashed: missed · dotted: unclear, not judged · +: nobody planned it"
@@ -27,20 +28,6 @@ EMPTY = tr(
 )
 NOTHING_ASKED = tr("Type chords in Build first: a take is held against what is to be played.")
 _EVEN_MS, _LEVEL = 3.0, 2
-
-
-def when_text(made: str, today: date) -> str:
-    """`today 08:12`, `yesterday 19:30`, `Tuesday`, then the date."""
-    try:
-        time = datetime.fromisoformat(made)
-    except ValueError:
-        return made
-    days = (today - time.date()).days
-    if days == 0:
-        return tr("today {time:%H:%M}", time=time)
-    if days == 1:
-        return tr("yesterday {time:%H:%M}", time=time)
-    return f"{time:%A}" if timedelta(days=days) < timedelta(days=7) and days > 0 else f"{time:%Y-%m-%d}"
 
 
 def take_lines(kept: Kept, today: date) -> str:

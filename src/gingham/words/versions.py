@@ -5,6 +5,7 @@ from __future__ import annotations
 from gingham.core.formats.versions import Changed
 from gingham.core.pieces.piece import Version
 from gingham.language import tr, tr_c
+from gingham.words.dates import stamp_text
 from gingham.words.names import signs
 from gingham.words.way import rule_label, rule_text
 
@@ -22,7 +23,7 @@ _WHOLE = {
 
 def version_line(version: Version) -> str:
     """`30 November, 10:15: the bass walks now`."""
-    return f"{version.when.replace('T', ', ')[:17]}  {version.note or tr('no note')}"
+    return f"{stamp_text(version.when)}  {version.note or tr('no note')}"
 
 
 def changed_text(each: Changed) -> str:

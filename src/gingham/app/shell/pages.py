@@ -28,6 +28,8 @@ if TYPE_CHECKING:
 
 BUILD = "build"
 _TAB_WIDTH = 84
+_MENUS = 40
+"""What is left for the menus at least: the arrow that shows them."""
 
 
 class Pages:
@@ -48,6 +50,7 @@ class Pages:
         self.tabs.setProperty("corner", True)
         self.tabs.setUsesScrollButtons(False)
         self.tabs.setExpanding(False)
+        self.tabs.setElideMode(Qt.TextElideMode.ElideRight)
         self.tabs.addTab(tr("Build"))
         self.tabs.setTabToolTip(0, with_keys(ACTION_WORDS[BUILD].tip, BUILD))
         for index, spec in enumerate(PLACES, start=1):
@@ -55,7 +58,7 @@ class Pages:
             if spec.standing:
                 self.tabs.setTabToolTip(index, with_keys(ACTION_WORDS[spec.id].tip, spec.id))
             self.tabs.setTabVisible(index, spec.standing)
-        self._fix_width()
+        self.fix_width()
         self.tabs.currentChanged.connect(self.show)
         window.menuBar().setCornerWidget(self.tabs, Qt.Corner.TopRightCorner)
 
@@ -125,7 +128,7 @@ class Pages:
     def go(self, place: str) -> None:
         """Show a place."""
         self.tabs.setTabVisible(_index(place), True)
-        self._fix_width()
+        self.fix_width()
         self.tabs.setCurrentIndex(_index(place))
 
     def toggle(self, place: str) -> None:
@@ -146,7 +149,7 @@ class Pages:
         for number, spec in enumerate(PLACES, start=1):
             if not spec.standing and number != index:
                 self.tabs.setTabVisible(number, False)
-        self._fix_width()
+        self.fix_width()
         if index == 0 or PLACES[index - 1].standing:
             self._window.settings.set_text("page", self.current)
         if index == 0:
@@ -212,11 +215,12 @@ class Pages:
             self.stack.addWidget(place.widget)
         return self.made[spec.id]
 
-    def _fix_width(self) -> None:
-        """The menu bar measures the tabs before the font is there."""
+    def fix_width(self) -> None:
+        """The menu bar measures the tabs before the font is there; in a narrow window long words end in …"""
         seen = sum(self.tabs.isTabVisible(index) for index in range(self.tabs.count()))
-        if self.tabs.width() != _TAB_WIDTH * seen:
-            self.tabs.setFixedWidth(_TAB_WIDTH * seen)
+        wide = min(max(_TAB_WIDTH * seen, self.tabs.sizeHint().width()), self._window.width() - _MENUS)
+        if self.tabs.width() != wide:
+            self.tabs.setFixedWidth(wide)
             bar = self._window.menuBar()  # it puts its corner in place only when it is resized
             QApplication.sendEvent(bar, QResizeEvent(bar.size(), bar.size()))
 

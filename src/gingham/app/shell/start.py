@@ -9,7 +9,7 @@ import threading
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QLibraryInfo, QLocale, QTimer, QTranslator
 from PySide6.QtGui import QIcon, QSessionManager
 from PySide6.QtWidgets import QApplication
 
@@ -27,6 +27,7 @@ from gingham.app.widgets.speaking import let_canvases_speak
 from gingham.arguments import COMMANDS
 from gingham.data import FOLDER
 from gingham.folders import Folders
+from gingham.language import spoken
 from gingham.words.errors import printable
 from gingham.words.notices import notice
 
@@ -71,6 +72,7 @@ def start(arguments: list[str]) -> int:
     settings = _settings(folders)
     zoom.prepare(settings)
     app = QApplication([*sys.argv[:1], *theme.STYLE])
+    _speak_as_gingham_does(app)
     app.setApplicationName("Gingham")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName(APP_ID)
@@ -92,6 +94,16 @@ def start(arguments: list[str]) -> int:
     if listener is not None:
         listener.close()
     return status
+
+
+def _speak_as_gingham_does(app: QApplication) -> None:
+    """Qt's own words (Save, Cancel, the file dialog), its numbers and dates, in that language."""
+    if not spoken():
+        return
+    QLocale.setDefault(QLocale(spoken()))
+    words = QTranslator(app)
+    if words.load(f"qtbase_{spoken()}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)):
+        app.installTranslator(words)
 
 
 def _settings(folders: Folders) -> Settings:

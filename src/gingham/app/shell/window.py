@@ -70,6 +70,7 @@ class MainWindow(Frame):
         """Another height has room for other parts."""
         super().resizeEvent(event)
         self.view.share_room(self.height())
+        self.pages.fix_width()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Space that nobody has wanted plays, or stops."""

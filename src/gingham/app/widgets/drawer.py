@@ -54,6 +54,7 @@ class Drawer(QFrame):
         self.tabs.setDrawBase(False)
         self.tabs.setExpanding(True)
         self.tabs.setUsesScrollButtons(False)
+        self.tabs.setElideMode(Qt.TextElideMode.ElideRight)
         self.stack = QStackedWidget()
         self._parts: list[DrawerPart] = []
         self._made: dict[str, QWidget] = {}

@@ -74,6 +74,13 @@ def text(
     aligned(p, rect, words, colour, font(size, bold), CENTRE)
 
 
+def sentence(p: QPainter, rect: QRectF, words: str, colour: str, size: float) -> None:
+    """Words centred in a rectangle, on as many lines as they need: what an empty picture says."""
+    p.setFont(font(size))
+    p.setPen(QColor(colour))
+    p.drawText(rect.adjusted(16, 0, -16, 0), CENTRE | Qt.TextFlag.TextWordWrap, words)
+
+
 def stamped(p: QPainter, rect: QRectF, words: str, colour: str, size: float, bold: bool = False) -> None:
     """The same for words that come again and again, such as counts: painted once and copied."""
     pixmap = _text_pixmap(words, colour, size, bold, rect.width(), rect.height(), _ratio(p))

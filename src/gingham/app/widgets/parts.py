@@ -21,6 +21,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from gingham.app.widgets.choice import Choice
+
 _LABEL = 84  # the width of the labels of a form
 
 
@@ -96,7 +98,7 @@ def fill_last(table: QTableWidget) -> None:
 
 def box(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
     """A box of choices: (data, words)."""
-    out = QComboBox()
+    out = Choice()
     out.setAccessibleName(name)
     out.setAccessibleDescription(name)  # on Linux Qt tells the chosen words as a box's name
     for data, words in rows:

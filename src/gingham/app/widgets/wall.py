@@ -141,7 +141,7 @@ class WallCanvas(Dressed, ShowsFocus):
         with marks.painting(self) as p:
             if not self.tiles and self.empty:
                 area = QRectF(self.rect()).adjusted(8, 8, -8, -8)
-                marks.aligned(p, area, self.empty, self.theme.quiet, marks.font(14), marks.CENTRE)
+                marks.sentence(p, area, self.empty, self.theme.quiet, 14)
             for index in self._seen(seen):
                 rect = QRectF(*plan.rect(index)).adjusted(1, 1, -1, -1)
                 self._paint(p, rect, self.tiles[index], index == self.current)

@@ -32,7 +32,8 @@ from gingham.words.names import signs
 from gingham.words.notices import notice
 from gingham.words.saying import count_words
 
-_EXAMPLE = tr("thumb pinch thumb index   ·   T 1 T 2   ·   6 3 4 2 3   ·   bass 3 2 3   ·   outside inside")
+_EXAMPLE = "thumb pinch thumb index   ·   T 1 T 2   ·   6 3 4 2 3   ·   bass 3 2 3   ·   outside inside"
+"""Typed, so the same in every language."""
 _MOST_BARS = 8
 
 

@@ -131,7 +131,7 @@ class MixStrip(Dressed, ShowsFocus):
             if room.right() <= self.width():
                 p.drawRoundedRect(room, 7, 7)
             if not self.bars:
-                marks.text(p, room, _EMPTY, self.theme.quiet, 13)
+                marks.sentence(p, room, _EMPTY, self.theme.quiet, 13)
             for index, bar in enumerate(self.bars):
                 rect, chosen = self.bar_rect(index), index == self.current
                 marks.plate(p, rect, self.theme, chosen=chosen, focused=self.hasFocus())

@@ -45,7 +45,7 @@ class PatternStrip(Dressed, QWidget):
         with marks.painting(self) as p:
             p.fillRect(self.rect(), QColor(self.theme.panel))
             if self.pattern is None:
-                marks.text(p, QRectF(self.rect()), self.empty, self.theme.quiet, 13)
+                marks.sentence(p, QRectF(self.rect()), self.empty, self.theme.quiet, 13)
             else:
                 self._paint(p, self.pattern)
 

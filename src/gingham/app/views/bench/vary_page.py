@@ -147,7 +147,7 @@ class VaryPage(BenchPage):
         column = QVBoxLayout(self)
         both = QHBoxLayout()
         left = QVBoxLayout()
-        left.addLayout(row(tr("On the wall"), self.which, tr("drag one into the row below, or B"), 1))
+        left.addLayout(row(tr("On the wall"), self.which, tr("drag into the row below, or B"), 1))
         left.addWidget(area, 1)
         both.addLayout(left, 1)
         both.addWidget(beside(self.chosen, SIDE))

@@ -6,7 +6,6 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
-    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import (
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.look.theme import SIZES
 from gingham.app.widgets import marks
+from gingham.app.widgets.choice import Choice
 from gingham.app.widgets.labels import ShortLabel
 from gingham.app.widgets.typed_line import NumberBox, TypedLine
 from gingham.core.pieces.tempo import FASTEST_BPM, SLOWEST_BPM
@@ -109,7 +109,7 @@ class BottomBar(QFrame):
             with_keys(tr("The pattern as text, for example 4/4 x2: p+m . p i ; p m p i"), "go-words")
         )
         self.say = ShortLabel()
-        self.script = QComboBox()
+        self.script = Choice()
         self.script.setAccessibleName(tr("What to say"))
         self.script.setToolTip(
             with_keys(tr("How the pattern is said; the bench has all ways to copy"), "bench")

@@ -128,7 +128,7 @@ class CardStrip(Dressed, ShowsFocus):
                 "Type chords in the line above: each gets a card with its shape and the thumb’s strings."
             )
             rect = QRectF(self.rect()).adjusted(14, 0, -14, 0)
-            marks.aligned(p, rect, words, self.theme.quiet, marks.font(14), marks.CENTRE)
+            marks.sentence(p, rect, words, self.theme.quiet, 14)
         else:
             self._paint_cards(p, self.result)
 

@@ -168,7 +168,7 @@ class MapCanvas(Dressed, ShowsFocus):
         if self.map is None or not self.map.tiles:
             with marks.painting(self) as p:
                 words = tr("Every bar of the piece will be a small tile here: a click goes there.")
-                marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 13)
+                marks.sentence(p, QRectF(self.rect()), words, self.theme.quiet, 13)
             return
         ratio = self.devicePixelRatioF()
         if self._picture is None or self._picture.deviceIndependentSize().toSize() != self.size():

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from gingham.app.look.appearance import Appearance, Dressed
+from gingham.app.widgets.choice import Choice
 from gingham.core.patterns.pattern import Pattern
 
 
-class PatternBox(Dressed, QComboBox):
+class PatternBox(Dressed, Choice):
     """A pattern's name when closed; open, a picture of each."""
 
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
@@ -34,9 +33,11 @@ from gingham.app.views.builder.strings_canvas import StringsCanvas
 from gingham.app.widgets import marks
 from gingham.app.widgets.ask import AskBar
 from gingham.app.widgets.bubble import Bubble
+from gingham.app.widgets.choice import Choice
 from gingham.app.widgets.drawer import Drawer, DrawerPart
 from gingham.app.widgets.geometry import Lanes
 from gingham.app.widgets.labels import ShortLabel
+from gingham.app.widgets.parts import box, narrow_box
 from gingham.app.widgets.sight import Sight
 from gingham.app.widgets.typed_line import TypedLine
 from gingham.core.music.meter import SLOT_COUNTS, meter
@@ -51,6 +52,7 @@ if TYPE_CHECKING:
     from gingham.app.views.builder.setup import SetupPanel
 
 FOUR_FOUR = meter(4, 4)
+_GRID = 12  # letters of the box of places a beat
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
 _ROOM_FOR_ALL, _ROOM_FOR_MOST = 750, 620  # heights of the window
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
@@ -124,7 +126,7 @@ class BuildView(Dressed, QWidget):
         self.chords.setToolTip(
             with_keys(tr("Chords between bar lines; / holds, % repeats, N.C. is silence"), "go-chords")
         )
-        self.sections = QComboBox()
+        self.sections = Choice()
         self.sections.setAccessibleName(tr("Section"))
         self.sections.setToolTip(with_keys(tr("Section"), "previous-section", "next-section"))
         self.sections.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
@@ -137,9 +139,9 @@ class BuildView(Dressed, QWidget):
         self.pattern_names = PatternBox(appearance)
         self.pattern_names.setAccessibleName(tr("Pattern"))
         self.pattern_names.setToolTip(with_keys(tr("Choose a pattern"), "previous-pattern", "next-pattern"))
-        self.per_beat = _choice(
-            tr("Places a beat"), tuple((k, places_name(k, FOUR_FOUR)) for k in SLOT_COUNTS)
-        )
+        grids = tuple((k, places_name(k, FOUR_FOUR)) for k in SLOT_COUNTS)
+        self.per_beat = narrow_box(tr("Places a beat"), grids)
+        self.per_beat.setMinimumContentsLength(_GRID)
         self.per_beat.setToolTip(tr("Places for plucks in each beat; of one beat while places are chosen"))
         self.bench_button = QToolButton()
         self.bench_button.setText(tr("All patterns"))
@@ -170,17 +172,17 @@ class BuildView(Dressed, QWidget):
         self.pieces.setElideMode(Qt.TextElideMode.ElideRight)
         self.about = ShortLabel()
         self.about.setProperty("quiet", True)
-        self.thumb = _choice(tr("Thumb"), tuple((k, THUMB_NAMES[k]) for k in PLANS))
-        self.fingers = _choice(tr("Fingers"), tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
-        for box in (
+        self.thumb = box(tr("Thumb"), tuple((k, THUMB_NAMES[k]) for k in PLANS))
+        self.fingers = box(tr("Fingers"), tuple((k, POLICY_NAMES[k]) for k in FINGER_POLICIES))
+        for each in (
             self.thumb,
             self.fingers,
         ):  # what they say is long; the list that drops down has all of it
-            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            box.setMinimumContentsLength(15)
-            box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-            box.setMaximumWidth(290)
-            box.view().setMinimumWidth(280)
+            each.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            each.setMinimumContentsLength(15)
+            each.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            each.setMaximumWidth(290)
+            each.view().setMinimumWidth(280)
         self.thumb_strings = TypedLine(self.appearance, tr("Thumb strings in order, such as 6,4"))
         self.finger_strings = TypedLine(self.appearance, tr("Strings of the fingers, such as i3,m2,a1"))
         self.setup_button = QToolButton()
@@ -192,14 +194,14 @@ class BuildView(Dressed, QWidget):
         row.setSpacing(6)
         row.addWidget(self.pieces)
         row.addWidget(self.about, 4)
-        for words, box, line in (
+        for words, choice, line in (
             (tr("Thumb"), self.thumb, self.thumb_strings),
             (tr("Fingers"), self.fingers, self.finger_strings),
         ):
             label = QLabel(words)
             label.setProperty("quiet", True)
             row.addWidget(label)
-            row.addWidget(box, 6)
+            row.addWidget(choice, 6)
             line.setFixedWidth(108)
             line.hide()
             row.addWidget(line)
@@ -227,7 +229,7 @@ class BuildView(Dressed, QWidget):
         )
         _row_of(pattern_title).addWidget(self.per_beat)
         _row_of(pattern_title).addWidget(self.bench_button)
-        self.chord_thumb = _choice(tr("Thumb on this chord"), (("", tr("thumb as the piece")), *_SET_PLANS))
+        self.chord_thumb = box(tr("Thumb on this chord"), (("", tr("thumb as the piece")), *_SET_PLANS))
         self.chord_thumb.setMaximumWidth(150)
         self.chord_thumb.setToolTip(with_keys(tr("A thumb of this chord’s own"), "chord-thumb"))
         strings_title = _titled(self.strings_title, "")
@@ -314,15 +316,6 @@ class BuildView(Dressed, QWidget):
     def ask_place(self) -> QPoint:
         """Where the inline question stands: over the title of the result."""
         return self._result_panel.pos() + QPoint(4, -2)
-
-
-def _choice(name: str, rows: Sequence[tuple[object, str]]) -> QComboBox:
-    box = QComboBox()
-    box.setAccessibleName(name)
-    box.setAccessibleDescription(name)
-    for data, words in rows:
-        box.addItem(words, data)
-    return box
 
 
 def _titled(title: QLabel, hint: str) -> QWidget:

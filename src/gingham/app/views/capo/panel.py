@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, Qt
-from PySide6.QtWidgets import QApplication, QComboBox, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
 from gingham.app.views.capo.places_canvas import PlacesCanvas
 from gingham.app.views.capo.voice_row import VoiceRow
+from gingham.app.widgets.choice import Choice
 from gingham.app.widgets.drawer import DrawerPanel
 from gingham.app.widgets.parts import button, head, plain, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
@@ -72,7 +73,7 @@ class CapoPanel(DrawerPanel):
         self.semitones = NumberBox(tr("Semitones up or down"), -11, 11)
         self.semitones.setPrefix(tr("by "))
         self.semitones.valueChanged.connect(lambda _by: self._show_key())
-        self.key = QComboBox()
+        self.key = Choice()
         self.key.setAccessibleName(tr("Key of the shapes"))
         self.key.setAccessibleDescription(tr("Key of the shapes"))
         self.key.setToolTip(tr("The key that the shapes are in; the shortest way there is taken"))

@@ -103,7 +103,7 @@ class LineCanvas(Dressed, QWidget):
             contour = Contour(self.contour.notes, self.height())
             if not contour.notes or self.result is None:
                 words = tr("The thumb’s notes appear here once there are chords.")
-                marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 14)
+                marks.sentence(p, QRectF(self.rect()), words, self.theme.quiet, 14)
                 return
             self._paint_chords(p, contour, self.result)
             for index in range(1, len(contour.notes)):

@@ -24,7 +24,7 @@ from gingham.app.sound.playing import Playing
 from gingham.app.views.form.stay_row import StayRow
 from gingham.app.views.form.strip_canvas import StripCanvas
 from gingham.app.views.form.words_page import WordsPage
-from gingham.app.widgets.parts import Table, box, button, fill_last, head, plain, quiet, row
+from gingham.app.widgets.parts import Table, box, button, fill_last, head, plain, quiet, row, scrolled
 from gingham.app.widgets.speaking import announce
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import NewestWorker
@@ -119,7 +119,7 @@ class FormView(QWidget):
         self._summer.summed.connect(self._summed)
         self.tabs = QTabWidget()
         self.words = WordsPage(appearance, shown)
-        self.tabs.addTab(self._form_page(), tr("Form"))
+        self.tabs.addTab(scrolled(self._form_page()), tr("Form"))
         self.tabs.addTab(self.words, tr("Words and tune"))
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 4, 12, 8)

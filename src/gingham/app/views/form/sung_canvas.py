@@ -160,7 +160,7 @@ class SungCanvas(Dressed, ShowsFocus):
             result, standing = self.result, self._standing
             if result is None or standing is None:
                 words = tr("Type chords in Build: words and tune lie on their plucks.")
-                marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 14)
+                marks.sentence(p, QRectF(self.rect()), words, self.theme.quiet, 14)
                 return
             standing.theme = self.theme
             plan = self._plan(result)

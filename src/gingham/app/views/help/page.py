@@ -36,7 +36,7 @@ class HelpView(QWidget):
         self._known, self._so_far = chapters(keys), so_far
         self._found: list[tuple[Chapter, list[str]]] = []
         self.line = QLineEdit()
-        self.line.setPlaceholderText(tr("Search the help, for example: thumb, print, barre"))
+        self.line.setPlaceholderText(tr("Search: thumb, print, barre"))
         self.line.setAccessibleName(tr("Search the help"))
         self.line.textChanged.connect(lambda _text: self._search())
         self.list = QListWidget()

@@ -160,7 +160,7 @@ class FollowCanvas(Dressed, QWidget):
             seen, loop = self.seen(), self.loop
             if loop is None or seen is None:
                 words = tr("Type chords in Build first: then their stages and this picture are here.")
-                marks.text(p, QRectF(self.rect()), words, self.theme.quiet, 16)
+                marks.sentence(p, QRectF(self.rect()), words, self.theme.quiet, 16)
                 return
             wide, high = float(self.width()), float(self.height())
             self._paint_where(p, QRectF(_EDGE, 4, wide - 2 * _EDGE, _HEAD - 6), loop, seen)

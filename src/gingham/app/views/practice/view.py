@@ -110,7 +110,8 @@ class PracticeView(QWidget):
         column.addWidget(self.ladder)
         column.addWidget(self.stands)
         column.addLayout(row(self.tempo, self.goal))
-        column.addLayout(row(self.play, self.test, self.done))
+        column.addWidget(self.play)
+        column.addLayout(row(self.test, self.done))
         column.addLayout(row(*self.marks.values()))
         return frame
 

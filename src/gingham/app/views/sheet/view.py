@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 from gingham.app.look.appearance import Appearance
 from gingham.app.look.theme import SIZES
 from gingham.app.views.sheet.pages_canvas import PagesCanvas
+from gingham.app.widgets.choice import Choice
 from gingham.app.widgets.parts import box
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.core.bench.capo import HIGHEST
@@ -51,7 +51,7 @@ class SheetView(QWidget):
         self.setObjectName("root")
         self.kind = box(tr("What is printed"), list(KIND_NAMES.items()))
         self.paper = box(tr("Size of the paper"), [(size, size) for size in PAPERS])
-        self.section = QComboBox()
+        self.section = Choice()
         self.section.setAccessibleName(tr("Section whose pattern the card shows"))
         self.section.setAccessibleDescription(tr("Section whose pattern the card shows"))
         self.other_capo = NumberBox(tr("Capo of another player"), 0, HIGHEST)

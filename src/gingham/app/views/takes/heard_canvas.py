@@ -235,7 +235,7 @@ class HeardCanvas(Dressed, ShowsFocus):
         with marks.painting(self) as p:
             p.fillRect(event.rect(), QColor(self.theme.panel))
             if self.analysis is None:
-                marks.text(p, QRectF(self.rect()).adjusted(20, 0, -20, 0), self.empty, self.theme.quiet, 14)
+                marks.sentence(p, QRectF(self.rect()), self.empty, self.theme.quiet, 14)
                 return
             plan = self.plan
             self._paint_bars(p, plan, area)

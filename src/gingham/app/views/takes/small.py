@@ -58,7 +58,7 @@ class Small(Titled):
             area = self.ground(p)
             if self.analysis is None or not self.facts():
                 words = "" if self.analysis is None else tr("too little was heard for this")
-                marks.text(p, area, words, self.theme.quiet, 13)
+                marks.sentence(p, area, words, self.theme.quiet, 13)
             else:
                 self.paint(p, area)
 

@@ -32,7 +32,7 @@ class VersionsPanel(DrawerPanel):
         self.clock: Callable[[], datetime] = datetime.now
         self.note = QLineEdit()
         self.note.setAccessibleName(tr("What has changed"))
-        self.note.setPlaceholderText(tr("What has changed, for example: the bass walks now"))
+        self.note.setPlaceholderText(tr("What has changed: the bass walks now"))
         self.note.setMaxLength(300)
         self.note.returnPressed.connect(self.keep)
         self.kept = QPushButton(tr("Keep this version"))

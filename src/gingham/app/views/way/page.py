@@ -112,12 +112,12 @@ class WayView(QWidget):
                     box.currentTextChanged.connect(box.setToolTip)  # it may be too narrow for its words
                     self.boxes[title, question.field] = box
                     rows.append((question.label, box))
-                if title == "Chords":
+                if title == tr("Chords"):
                     rows.append((tr("Shapes of my own"), self.shapes))
-                if title == "A new piece":
+                if title == tr("A new piece"):
                     rows.append((tr("Pattern"), self.pattern))
                 column.addLayout(form(*rows, label_width=_LABELS))
-                if title == "Chords":
+                if title == tr("Chords"):
                     column.addWidget(self.message)
             column.addStretch(1)
             columns.addLayout(column, 1)
