@@ -178,3 +178,25 @@ def test_the_machine_made_language_keeps_what_is_no_words() -> None:
     assert said.startswith("Ƀááŕ {bar:.1f}: <b>ťýƥéé</b> `p i m`, ") and "](a.md) &O" in said
     text = "Two plucks of the thumb, one of the index finger"
     assert 1.25 * len(text) < len(translations.disguised(text)) < 1.6 * len(text)
+
+
+def test_a_language_is_added_by_its_walk(tmp_path: Path, monkeypatch) -> None:
+    """Written with every text, translated, carried on when a text comes, compiled and spoken."""
+    monkeypatch.setattr(translations, "LOCALE", tmp_path / "data" / "gingham" / "locale")
+    monkeypatch.setattr(translations, "ROOT", tmp_path)
+    monkeypatch.setattr(language, "_spoken", None)
+    monkeypatch.setattr(language, "_name", "")
+    path = translations.update("de")
+    text = path.read_text(encoding="utf-8")
+    assert text.count("msgid ") > 2500
+    path.write_text(
+        text.replace('msgid "Export"\nmsgstr ""', 'msgid "Export"\nmsgstr "Ausgeben"'), encoding="utf-8"
+    )
+    more = translations.extracted()
+    more.add("A text that came later")
+    monkeypatch.setattr(translations, "extracted", lambda: more)
+    carried = translations.update("de").read_text(encoding="utf-8")
+    assert 'msgstr "Ausgeben"' in carried and "A text that came later" in carried
+    assert translations.build() == []
+    language.speak({"LANGUAGE": "de"})
+    assert language.tr("Export") == "Ausgeben"
