@@ -28,7 +28,10 @@ _GINGHAM = """
 import gc
 import sys
 gc.disable()
+from gingham.app.shell import lean
+lean.load_msgspec()
 import gingham.app.shell.ahead
+lean.leave_sources_unread()
 from pathlib import Path
 from PySide6.QtWidgets import QApplication
 from gingham.app.look import theme

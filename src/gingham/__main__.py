@@ -28,7 +28,12 @@ def main() -> int:
         return 3
     speak()  # before any table of words is loaded
     gc.disable()  # nothing of a start is rubbish; app/shell/sweeping.py collects once the window is there
+    from gingham.app.shell import lean
+
+    lean.load_msgspec()
     import gingham.app.shell.ahead  # noqa: F401  # before Qt
+
+    lean.leave_sources_unread()
     from gingham.app.shell.start import start  # Qt is loaded only when a window is wanted
 
     try:

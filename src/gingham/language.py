@@ -59,6 +59,7 @@ class _Filling(string.Formatter):
     """Fields filled as `str.format` does, numbers with the language's decimal point."""
 
     def format_field(self, value: object, format_spec: str) -> str:
+        """One value by its form."""
         return figure(value, format_spec) if isinstance(value, float) else format(value, format_spec)
 
 

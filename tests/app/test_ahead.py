@@ -20,3 +20,27 @@ def test_the_core_is_loaded_before_qt() -> None:
     done = subprocess.run([sys.executable, "-c", _CODE], capture_output=True, text=True, check=True)
     qt, early, late = done.stdout.split()
     assert qt == "False" and int(early) > 80 and int(late) <= int(early) / 9
+
+
+_LEAN = """
+import sys
+from gingham.app.shell import lean
+lean.load_msgspec()
+print("msgspec" in sys.modules, "typing_extensions" in sys.modules)
+lean.leave_sources_unread()
+import inspect
+read = []
+inspect.getsource = lambda module: read.append(module.__name__) or ""
+import gingham.app.shell.start
+from gingham.app.look.theme import LINEN
+print([name for name in read if name.startswith("gingham")], LINEN.ink)
+import typing_extensions
+"""
+
+
+def test_a_start_reads_and_loads_no_more_than_it_needs() -> None:
+    """No package that msgspec can do without, which is there for others; no source of ours read again by PySide."""
+    done = subprocess.run([sys.executable, "-c", _LEAN], capture_output=True, text=True, check=True)
+    first, second = done.stdout.splitlines()
+    assert first == "True False"
+    assert second.startswith("[] #")

@@ -26,7 +26,6 @@ from gingham.words.errors import printable, say
 from gingham.words.formats import format_name
 from gingham.words.keeping import found_text
 from gingham.words.notices import notice
-from gingham.words.repairs import repairs_text
 
 
 class Files(QObject):
@@ -153,6 +152,8 @@ class Files(QObject):
             return False
         self._window.add(document)
         if document.repairs:
+            from gingham.words.repairs import repairs_text  # seldom, and it brings much
+
             self._window.tell(
                 tr("Put right in {printable}", printable=printable(path.name)), repairs_text(document.repairs)
             )

@@ -8,9 +8,7 @@ the file while the old one is overwritten, and `whole_copy` finds it after a kil
 from __future__ import annotations
 
 import errno
-import hashlib
 import os
-import secrets
 import stat
 from contextlib import suppress
 from pathlib import Path
@@ -167,12 +165,14 @@ def _clear_whole(target: Path) -> None:
 
 def _stem(target: Path) -> str:
     """Short whatever the name is: a name may use all of its 255 bytes."""
+    import hashlib  # loads OpenSSL: not before a file is written
+
     return f"{_PREFIX}{hashlib.sha256(os.fsencode(target.name)).hexdigest()[:12]}-"
 
 
 def _beside(target: Path, suffix: str) -> str:
     writer = program_id().replace(":", "-")
-    return f"{_stem(target)}{writer}-{secrets.token_hex(4)}{suffix}"
+    return f"{_stem(target)}{writer}-{os.urandom(4).hex()}{suffix}"
 
 
 def _sync_folder(folder: Path) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from html import escape
 from textwrap import wrap
 
 from PySide6.QtCore import Qt, Signal
@@ -19,6 +18,13 @@ from gingham.words.actions import with_keys
 from gingham.words.bench import bench_text, fix_text
 from gingham.words.panel import PanelLine, asleep_text, chord_lines, override_text
 from gingham.words.reasons import spot_text
+
+
+def _plain(words: str) -> str:
+    """Words inside marks of HTML."""
+    from html import escape  # brings 2,231 names: not before there is something to say
+
+    return escape(words, quote=False)
 
 
 class ReasonsPanel(Dressed, QFrame):
@@ -114,14 +120,14 @@ class ReasonsPanel(Dressed, QFrame):
             self.fix.setAccessibleName(words)
         self.monotony.setVisible(same is not None)
         if same is not None:
-            self.monotony.setText(self._quiet(escape(bench_text(same), quote=False)))
+            self.monotony.setText(self._quiet(_plain(bench_text(same))))
 
     def _html(self, line: PanelLine) -> str:
         ink = {"quiet": self.theme.quiet, "fault": self.theme.fault}.get(line.kind, self.theme.ink)
-        text = escape(line.text, quote=False)
+        text = _plain(line.text)
         if line.kind == "head":
             return f"<p style='margin:0 0 6px 0; font-size:15px'><b>{text}</b></p>"
-        why = self._quiet(f"<br>{escape(line.why, quote=False)}") if line.why else ""
+        why = self._quiet(f"<br>{_plain(line.why)}") if line.why else ""
         mark = "<b>!</b> " if line.kind == "fault" else ""
         return f"<p style='margin:0 0 6px 0; line-height:88%; color:{ink}'>{mark}{text}{why}</p>"
 
@@ -135,7 +141,7 @@ class ReasonsPanel(Dressed, QFrame):
         most = f"{limit.tempo}+" if limit.tempo >= FASTEST_BPM else str(limit.tempo)
         spots = [spot_text(spot) for spot in limit.spots]
         self.speed.setToolTip(tr("What sets it:\n") + "\n".join(spots))
-        spot = f"<br>{escape(spots[0], quote=False)}" if spots else ""
+        spot = f"<br>{_plain(spots[0])}" if spots else ""
         warn = ""
         if over:
             warn = tr(
