@@ -96,6 +96,8 @@ for place in PLACES:
     w.pages.go(place.id)
     if place.id == "bench":
         wait(lambda: not w.pages.bench.library.progress.isVisible())
+    if place.id == "form":
+        wait(lambda: w.pages.form.sums.text())
     if place.id == "sheet":
         wait(lambda: w.pages.sheet.view.canvas.pages)
     look(place.id)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -157,6 +157,25 @@ def plain(words: str = "") -> QLabel:
     out.setWordWrap(True)
     out.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
     return out
+
+
+class Whole(QLabel):
+    """Lines that are never cut: as high as they need to be at their width, whatever room there is."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setWordWrap(True)
+        self.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+
+    def show_lines(self, words: str) -> None:
+        """Other lines."""
+        self.setText(words)
+        self.setMinimumHeight(max(0, self.heightForWidth(self.width())))  # -1 without words
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another width, another height."""
+        super().resizeEvent(event)
+        self.setMinimumHeight(max(0, self.heightForWidth(self.width())))  # -1 without words
 
 
 def head(words: str) -> QLabel:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QSizePolicy,
     QTabWidget,
     QVBoxLayout,
     QWidget,
@@ -24,7 +25,7 @@ from gingham.app.sound.playing import Playing
 from gingham.app.views.form.stay_row import StayRow
 from gingham.app.views.form.strip_canvas import StripCanvas
 from gingham.app.views.form.words_page import WordsPage
-from gingham.app.widgets.parts import Table, box, button, fill_last, head, plain, quiet, row, scrolled
+from gingham.app.widgets.parts import Table, Whole, box, button, fill_last, head, quiet, row, scrolled
 from gingham.app.widgets.speaking import announce
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import NewestWorker
@@ -143,31 +144,8 @@ class FormView(QWidget):
         page = QWidget()
         column = QVBoxLayout(page)
         column.addWidget(self.strip)
-        self.times = NumberBox(tr("How often the section is played in a row"), 1, MOST_TIMES)
-        self.times.valueChanged.connect(self._times_chosen)
-        self.density = box(tr("Sparser or denser"), [])
-        self.density.setToolTip(
-            tr("This section’s pattern with fewer or more plucks, for a singer or a band")
-        )
-        self.density.activated.connect(lambda _index: self._density_chosen())
-        self.table = Table(
-            tr("Sections in the order in which they stand"), _HEADS, self._hear, self._go_there
-        )
-        self.table.setToolTip(tr("Enter shows a section in Build, Space plays the piece"))
-        fill_last(self.table)
-        self.table.setMinimumHeight(_ROWS)
-        column.addWidget(self.table, 2)
-        buttons = row(
-            button(tr("Earlier"), tr("Move the section up (Alt+Up)"), lambda: self.move_section(-1)),
-            button(tr("Later"), tr("Move the section down (Alt+Down)"), lambda: self.move_section(1)),
-            tr("played"),
-            self.times,
-            tr("in a row"),
-            1,
-            tr("Density"),
-            self.density,
-        )
-        column.addLayout(buttons)
+        column.addWidget(self._section_table(), 2)
+        column.addLayout(self._section_row())
         self.stays = StayRow(self._appearance, self._shown)
         column.addWidget(self.stays)
         column.addLayout(self._bar_row())
@@ -177,8 +155,8 @@ class FormView(QWidget):
         for practice, name in ((False, tr("Performance")), (True, tr("Practice"))):
             column.addLayout(self._form_row(practice, name))
         column.addWidget(head(tr("What it adds up to")))
-        self.sums = plain()
-        self.departed = plain()
+        self.sums = Whole()
+        self.departed = Whole()
         column.addWidget(self.sums)
         column.addWidget(self.departed)
         column.addStretch(1)
@@ -189,6 +167,37 @@ class FormView(QWidget):
         self.notes.editingFinished.connect(self._shown.end_gesture)
         column.addLayout(row(tr("Remarks"), self.notes))
         return page
+
+    def _section_table(self) -> Table:
+        self.table = Table(
+            tr("Sections in the order in which they stand"), _HEADS, self._hear, self._go_there
+        )
+        self.table.setToolTip(tr("Enter shows a section in Build, Space plays the piece"))
+        fill_last(self.table)
+        self.table.setMinimumHeight(_ROWS)
+        policy = QSizePolicy.Policy
+        self.table.setSizePolicy(policy.Expanding, policy.Ignored)  # what room is left
+        return self.table
+
+    def _section_row(self) -> QHBoxLayout:
+        self.times = NumberBox(tr("How often the section is played in a row"), 1, MOST_TIMES)
+        self.times.valueChanged.connect(self._times_chosen)
+        self.density = box(tr("Sparser or denser"), [])
+        self.density.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.density.setToolTip(
+            tr("This section’s pattern with fewer or more plucks, for a singer or a band")
+        )
+        self.density.activated.connect(lambda _index: self._density_chosen())
+        return row(
+            button(tr("Earlier"), tr("Move the section up (Alt+Up)"), lambda: self.move_section(-1)),
+            button(tr("Later"), tr("Move the section down (Alt+Down)"), lambda: self.move_section(1)),
+            tr("played"),
+            self.times,
+            tr("in a row"),
+            1,
+            tr("Density"),
+            self.density,
+        )
 
     def _bar_row(self) -> QHBoxLayout:
         self.bar_label = QLabel()
@@ -259,13 +268,13 @@ class FormView(QWidget):
         piece, result = self._shown.piece, self._shown.result
         if result is not None and result.bars:
             lines.append(stays_text(stays(result)))
-        self.sums.setText("\n".join(lines))
+        self.sums.show_lines("\n".join(lines))
         name = piece.sections[self._shown.section].pattern
         found = departures(result) if result is not None else ()
         told = [departure_text(each, piece.meter, name) for each in found[:_MOST]]
         if result is not None:
             told += [inner_text(move, piece.meter) for move in inner_moves(result)[:_MOST]]
-        self.departed.setText("\n".join(told))
+        self.departed.show_lines("\n".join(told))
         self.departed.setVisible(bool(told))
 
     def _summed(self, piece: Piece, lines: list[str]) -> None:
