@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import errno
 import io
 import sqlite3
 from contextlib import closing
@@ -204,3 +205,27 @@ def test_ticks_of_earlier_days_are_taken_over_once(tmp_path: Path) -> None:
     (tmp_path / "ticks.jsonl").write_bytes(lines)
     assert old_ticks(tmp_path) == [TICK, TICK] and old_ticks(tmp_path) == []
     assert (tmp_path / "ticks.taken").read_bytes() == lines
+
+
+def test_a_folder_without_locks_keeps_a_record(tmp_path: Path, monkeypatch) -> None:
+    """Some network folders give none: SQLite alone would call the record in use for ever."""
+
+    def refused(_file: object, _how: int) -> None:
+        raise OSError(errno.ENOLCK, "No locks available")
+
+    opened: list[str] = []
+    connect = sqlite3.connect
+    monkeypatch.setattr("gingham.core.practice.log.fcntl.lockf", refused)
+    monkeypatch.setattr(
+        "gingham.core.practice.log.sqlite3.connect",
+        lambda path, **more: opened.append(str(path)) or connect(path, **more),
+    )
+    path = tmp_path / "a folder?" / "practice.sqlite"
+    for _ in range(2):
+        log = Log(path)
+        log.add([Note("2026-11-30T10:00:00+00:00", "note", "the pinch is even now")])
+        log.close()
+    log = Log(path)
+    assert len(log.read().notes) == 2 and path.exists()
+    log.close()
+    assert all(each.endswith("?vfs=unix-none") for each in opened)

@@ -8,7 +8,10 @@ set back loses nothing.
 
 from __future__ import annotations
 
+import errno
+import fcntl
 import sqlite3
+import tempfile
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import closing, contextmanager, suppress
 from datetime import datetime
@@ -77,7 +80,7 @@ class Log:
             self._start_again()
 
     def _open(self) -> None:
-        self._db = sqlite3.connect(self.path, timeout=_WAIT_S, isolation_level=None)
+        self._db = _connect(self.path)
         try:
             version = int(self._db.execute("PRAGMA user_version").fetchone()[0])
             if version > VERSION:
@@ -213,6 +216,29 @@ class Log:
     def close(self) -> None:
         """Let go of the file."""
         self._db.close()
+
+
+def _connect(path: Path) -> sqlite3.Connection:
+    """A connection; without locks where the folder has none to give, as some network folders.
+
+    There SQLite would call the record in use for ever. The window keeps out a second one by itself; two machines
+    that have one home could write at once, and a record that was damaged is put aside.
+    """
+    if _has_locks(path.parent):
+        return sqlite3.connect(path, timeout=_WAIT_S, isolation_level=None)
+    return sqlite3.connect(
+        f"{path.resolve().as_uri()}?vfs=unix-none", timeout=_WAIT_S, isolation_level=None, uri=True
+    )
+
+
+def _has_locks(folder: Path) -> bool:
+    """Whether files of a folder can be locked; tried on another file, for closing one lets go all its locks."""
+    try:
+        with tempfile.TemporaryFile(dir=folder) as file:
+            fcntl.lockf(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError as error:
+        return error.errno not in (errno.ENOLCK, errno.ENOTSUP, errno.ENOSYS)
+    return True
 
 
 def _is_damage(error: sqlite3.DatabaseError) -> bool:
