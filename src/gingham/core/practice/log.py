@@ -221,8 +221,8 @@ class Log:
 def _connect(path: Path) -> sqlite3.Connection:
     """A connection; without locks where the folder has none to give, as some network folders.
 
-    There SQLite would call the record in use for ever. The window keeps out a second one by itself; two machines
-    that have one home could write at once, and a record that was damaged is put aside.
+    There SQLite would call the record in use for ever. The window keeps out a second one by itself; two
+    machines that have one home could write at once, and a record that was damaged is put aside.
     """
     if _has_locks(path.parent):
         return sqlite3.connect(path, timeout=_WAIT_S, isolation_level=None)
@@ -232,7 +232,7 @@ def _connect(path: Path) -> sqlite3.Connection:
 
 
 def _has_locks(folder: Path) -> bool:
-    """Whether files of a folder can be locked; tried on another file, for closing one lets go all its locks."""
+    """Whether files of a folder can be locked; tried on another file: closing one lets go its locks."""
     try:
         with tempfile.TemporaryFile(dir=folder) as file:
             fcntl.lockf(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
