@@ -80,7 +80,7 @@ def _each(text: object) -> tuple[str, ...]:
 
 
 def disguised(text: str) -> str:
-    """A text in the machine-made language: every letter accented, every vowel twice, so some 40 % longer."""
+    """A text in the machine-made language: accents, vowels and ends of words twice, so some 40 % longer."""
     out, at = [], 0
     for kept in _KEPT.finditer(text):
         out += [_longer(text[at : kept.start()]), kept.group()]
@@ -89,7 +89,8 @@ def disguised(text: str) -> str:
 
 
 def _longer(text: str) -> str:
-    return re.sub("[aeiouAEIOU]", lambda vowel: vowel.group() * 2, text).translate(_ACCENTS)
+    words = re.sub(r"[A-Za-z]{3,}", lambda word: word.group() + word.group()[-1].lower(), text)
+    return re.sub("[aeiouAEIOU]", lambda vowel: vowel.group() * 2, words).translate(_ACCENTS)
 
 
 def pseudo() -> Catalog:

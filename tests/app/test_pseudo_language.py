@@ -17,8 +17,8 @@ from tests.app.test_speaking import _SETUP
 
 _PAGES = """
 from PySide6.QtWidgets import (
-    QAbstractButton, QAbstractSpinBox, QCheckBox, QComboBox, QLabel, QLineEdit, QMenu, QPlainTextEdit, QTabBar,
-    QTabWidget, QTextBrowser, QWidget,
+    QAbstractButton, QAbstractItemView, QAbstractSpinBox, QCheckBox, QComboBox, QLabel, QLineEdit, QMenu,
+    QPlainTextEdit, QScrollBar, QTabBar, QTabWidget, QTextBrowser, QToolButton, QWidget,
 )
 from gingham.app.shell.places import PLACES
 from gingham.app.widgets.choice import Choice
@@ -59,12 +59,20 @@ def needed(part):
 
 def is_cut(part):
     if type(part) is QLabel and part.text():
-        return part.height() < part.heightForWidth(part.width()) if part.wordWrap() else part.width() < needed(part)
-    if isinstance(part, QAbstractButton) and part.text():
-        return part.width() < needed(part)
+        low = part.wordWrap() and part.height() < part.heightForWidth(part.width())
+        if low or not part.wordWrap() and part.width() < needed(part):
+            return True
+    if isinstance(part, QAbstractButton) and part.text() and part.width() < needed(part):
+        return True
     if isinstance(part, QTabBar):
         return any(part.tabRect(i).right() > part.width() for i in range(part.count()) if part.isTabVisible(i))
-    return isinstance(part, QComboBox) and not isinstance(part, Choice)
+    if isinstance(part, QScrollBar):
+        lists = isinstance(part.parentWidget().parentWidget(), QAbstractItemView)
+        return part.orientation() == Qt.Orientation.Horizontal and part.maximum() > 0 and not lists
+    if isinstance(part, QComboBox) and not isinstance(part, Choice):
+        return True
+    whole = isinstance(part, QLabel | QAbstractButton | QComboBox | QLineEdit) and type(part) is not QToolButton
+    return whole and part.visibleRegion().boundingRect().width() < part.width()  # a side of it is out of sight
 
 def look(name):
     global where

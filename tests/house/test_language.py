@@ -175,9 +175,9 @@ def test_faults_of_a_translation_are_named() -> None:
 def test_the_machine_made_language_keeps_what_is_no_words() -> None:
     """Fields, marks, keys of menus and what is typed; all else is accented, and longer."""
     said = translations.disguised("Bar {bar:.1f}: <b>type</b> `p i m`, see [this](a.md) &Open")
-    assert said.startswith("Ƀááŕ {bar:.1f}: <b>ťýƥéé</b> `p i m`, ") and "](a.md) &O" in said
+    assert said.startswith("Ƀááŕŕ {bar:.1f}: <b>ťýƥéééé</b> `p i m`, ") and "](a.md) &O" in said
     text = "Two plucks of the thumb, one of the index finger"
-    assert 1.25 * len(text) < len(translations.disguised(text)) < 1.6 * len(text)
+    assert 1.35 * len(text) < len(translations.disguised(text)) < 1.6 * len(text)
 
 
 def test_a_language_is_added_by_its_walk(tmp_path: Path, monkeypatch) -> None:

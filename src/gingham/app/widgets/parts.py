@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QComboBox,
     QFrame,
     QGridLayout,
@@ -176,6 +177,30 @@ class Whole(QLabel):
         """Another width, another height."""
         super().resizeEvent(event)
         self.setMinimumHeight(max(0, self.heightForWidth(self.width())))  # -1 without words
+
+
+class Pair(QWidget):
+    """Two buttons side by side, or one above the other where their words are too long for that."""
+
+    def __init__(self, one: QPushButton, other: QPushButton) -> None:
+        super().__init__()
+        self._both = (one, other)
+        self._line = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
+        self._line.setContentsMargins(0, 0, 0, 0)
+        for each in self._both:
+            self._line.addWidget(each)
+
+    def minimumSizeHint(self) -> QSize:
+        """As narrow as the longer one."""
+        sizes = [each.sizeHint() for each in self._both]
+        return QSize(max(size.width() for size in sizes), super().minimumSizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Another width: beside each other, or not."""
+        super().resizeEvent(event)
+        needed = sum(each.sizeHint().width() for each in self._both) + self._line.spacing()
+        way = QBoxLayout.Direction
+        self._line.setDirection(way.LeftToRight if needed <= self.width() else way.TopToBottom)
 
 
 def head(words: str) -> QLabel:

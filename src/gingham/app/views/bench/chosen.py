@@ -21,7 +21,7 @@ from gingham.core.values import replace
 from gingham.language import tr
 from gingham.words.names import signs
 
-SIDE = 340
+SIDE = 352
 _BARS = 2
 
 

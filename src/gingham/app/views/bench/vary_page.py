@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QSpinBox, QVBox
 from gingham.app.views.bench.chosen import SIDE, ChosenPattern
 from gingham.app.views.bench.desk import Desk
 from gingham.app.views.bench.mix_strip import MixBar, MixStrip
-from gingham.app.widgets.parts import BenchPage, beside, box, button, row, scrolled
+from gingham.app.widgets.parts import BenchPage, beside, box, button, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.widgets.wall import WallCanvas, WallTile
 from gingham.app.work.worker import NewestWorker
@@ -147,22 +147,25 @@ class VaryPage(BenchPage):
         column = QVBoxLayout(self)
         both = QHBoxLayout()
         left = QVBoxLayout()
-        left.addLayout(row(tr("On the wall"), self.which, tr("drag into the row below, or B"), 1))
+        left.addLayout(row(tr("On the wall"), self.which, 1))
+        left.addWidget(quiet(tr("drag into the row below, or B")))
         left.addWidget(area, 1)
         both.addLayout(left, 1)
         both.addWidget(beside(self.chosen, SIDE))
         column.addLayout(both, 1)
         column.addWidget(self.strip)
+        shuffle = tr("Bars of the patterns in the mix drawn with the seed")
         column.addLayout(
             row(
-                self.bars, tr("bars, seed"), self.seed,
-                button(
-                    tr("Shuffle"), tr("Bars of the patterns in the mix drawn with the seed"), self.shuffle
-                ),
+                self.bars, tr("bars, seed"), self.seed, button(tr("Shuffle"), shuffle, self.shuffle),
                 button(tr("New seed"), tr("Another mix"), self._new_seed),
                 button(tr("Empty"), tr("Take every bar out of the mix"), self.clear), self.own_thumb, 1,
+            )
+        )  # fmt: skip
+        column.addLayout(
+            row(
                 tr("The"), self.finger, tr("on"), self.strings, self.how,
-                button(tr("Show"), tr("The pattern with this finger on these strings"), self.permit),
+                button(tr("Show"), tr("The pattern with this finger on these strings"), self.permit), 1,
             )
         )  # fmt: skip
 

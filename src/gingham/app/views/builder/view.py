@@ -52,7 +52,7 @@ if TYPE_CHECKING:
     from gingham.app.views.builder.setup import SetupPanel
 
 FOUR_FOUR = meter(4, 4)
-_GRID = 12  # letters of the box of places a beat
+_GRID = 11  # letters of the box of places a beat
 _SET_PLANS = tuple((kind, THUMB_NAMES[kind]) for kind in PICKING_PLANS)
 _ROOM_FOR_ALL, _ROOM_FOR_MOST = 750, 620  # heights of the window
 _TITLE = 26  # the height of a panel's title row, the same left and right so that the rows meet
@@ -229,11 +229,13 @@ class BuildView(Dressed, QWidget):
         )
         _row_of(pattern_title).addWidget(self.per_beat)
         _row_of(pattern_title).addWidget(self.bench_button)
-        self.chord_thumb = box(tr("Thumb on this chord"), (("", tr("thumb as the piece")), *_SET_PLANS))
+        thumbs = (("", tr("thumb as the piece")), *_SET_PLANS)
+        self.chord_thumb = narrow_box(tr("Thumb on this chord"), thumbs)
         self.chord_thumb.setMaximumWidth(150)
+        self.chord_thumb.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.chord_thumb.setToolTip(with_keys(tr("A thumb of this chord’s own"), "chord-thumb"))
         strings_title = _titled(self.strings_title, "")
-        _row_of(strings_title).addWidget(self.chord_thumb)
+        _row_of(strings_title).addWidget(self.chord_thumb, 100)
         grid.addWidget(_panel(strings_title, self.strings), 0, 0)
         self._result_panel = _panel(result_title, self.result)
         grid.addWidget(self._result_panel, 0, 1)

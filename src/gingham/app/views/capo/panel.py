@@ -12,7 +12,7 @@ from gingham.app.views.capo.places_canvas import PlacesCanvas
 from gingham.app.views.capo.voice_row import VoiceRow
 from gingham.app.widgets.choice import Choice
 from gingham.app.widgets.drawer import DrawerPanel
-from gingham.app.widgets.parts import button, head, plain, row, scrolled
+from gingham.app.widgets.parts import button, head, plain, quiet, row, scrolled
 from gingham.app.widgets.typed_line import NumberBox
 from gingham.app.work.worker import Job
 from gingham.core.bench.callsheet import call_sheet
@@ -60,7 +60,7 @@ class CapoPanel(DrawerPanel):
         self.places.chosen.connect(lambda _index: self._show_detail())
         self.places.taken.connect(self.take)
         self.take_button = button(
-            tr("Play it with this capo   Enter"),
+            tr("With this capo   Enter"),
             tr("The same sounding chords in this position’s shapes"),
             lambda: self.take(self.places.current),
         )
@@ -81,7 +81,7 @@ class CapoPanel(DrawerPanel):
         self.move_button = button(tr("Move the piece"), tr("Every chord, as many semitones"), self.move_key)
         self.given_up = plain()
         column.addWidget(head(tr("Another key")))
-        column.addLayout(row(self.semitones, tr("to shapes in"), self.key, 1))
+        column.addLayout(row(self.semitones, quiet(tr("to shapes in")), self.key))
         column.addWidget(self.move_button, alignment=Qt.AlignmentFlag.AlignLeft)
         column.addWidget(self.given_up)
 
@@ -91,7 +91,7 @@ class CapoPanel(DrawerPanel):
         self.other_capo.valueChanged.connect(lambda _fret: self._show_sheet())
         self.copy_button = button(tr("Copy"), tr("Put the call sheet on the clipboard"), self.copy_sheet)
         column.addWidget(head(tr("Call sheet")))
-        column.addLayout(row(tr("for a player with capo"), self.other_capo, self.copy_button, 1))
+        column.addLayout(row(quiet(tr("for a player with capo")), self.other_capo, self.copy_button))
         self.sheet = QPlainTextEdit()
         self.sheet.setReadOnly(True)
         self.sheet.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)

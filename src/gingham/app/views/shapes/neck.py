@@ -115,14 +115,14 @@ class NeckCanvas(Dressed, ShowsFocus):
         """The capo where the nut would be, and both numbers of every fret: from the capo, from the nut."""
         area, quiet = grid.area, self.theme.quiet
         left = QRectF(area.left() - 52, 0, 34, 14)
-        right = QRectF(area.right() + 18, 0, 34, 14)
+        right = QRectF(min(area.right() + 18, self.width() - 25), 0, 25, 14)
         if grid.base == 1:
             bar = QRectF(area.left() - 6, area.top() - 4, area.width() + 12, 7)
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(QColor(self.theme.ink))
             p.drawRoundedRect(bar, 3, 3)
         small = marks.font(11)
-        for rect, word, how in ((left, "capo", marks.RIGHT), (right, "nut", marks.LEFT)):
+        for rect, word, how in ((left, tr("capo"), marks.RIGHT), (right, tr("nut"), marks.LEFT)):
             marks.aligned(p, rect.translated(0, area.top() - 18), word, quiet, small, how)
         for row in range(grid.rows):
             y, fret = grid.y(row + 0.5) - 7, grid.base + row

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, QTimer
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from gingham.app.look.appearance import Appearance
 from gingham.app.session.shown import Shown
@@ -16,7 +16,7 @@ from gingham.app.views.shapes.near import NearChords
 from gingham.app.views.shapes.neck import NeckCanvas
 from gingham.app.widgets.ask import AskBar, Option
 from gingham.app.widgets.diagram import Dot
-from gingham.app.widgets.parts import head, plain, scrolled
+from gingham.app.widgets.parts import Pair, head, plain, scrolled
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.result import Assignment
 from gingham.core.judging.why_shape import why_shape
@@ -68,16 +68,14 @@ class ShapesPanel(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        buttons = QHBoxLayout()
-        buttons.addWidget(self.hear)
-        buttons.addWidget(self.take)
+        buttons = Pair(self.hear, self.take)
         inner = QWidget()
         column = QVBoxLayout(inner)
         column.setContentsMargins(10, 6, 8, 8)
         column.setSpacing(6)
         for part in (self.head, self.neck, self.about):
             column.addWidget(part)
-        column.addLayout(buttons)
+        column.addWidget(buttons)
         column.addWidget(self.grid)
         column.addWidget(head(tr("Easier or near")))
         column.addWidget(self.near)

@@ -105,6 +105,7 @@ class TuningPanel(DrawerPanel):
         column.setContentsMargins(10, 6, 8, 8)
         column.addWidget(self.pegs)
         line = QHBoxLayout()
+        line.setSpacing(4)
         line.addWidget(self.listen, 1)
         line.addWidget(self.every, 1)
         column.addLayout(line)
