@@ -90,6 +90,33 @@ def test_texts_are_literal() -> None:
                 assert all(isinstance(each, ast.Constant) for each in texts), (path.name, node.lineno)
 
 
+def unfilled(tree: ast.Module) -> list[str]:
+    """Texts with a place that their call does not fill: it would fail where it is said."""
+    out = []
+    for node in ast.walk(tree):
+        name = ast.unparse(node.func) if isinstance(node, ast.Call) else ""
+        if (
+            name not in ("tr", "tr_n")
+            or not isinstance(node, ast.Call)
+            or not (node.keywords or name == "tr_n")
+        ):
+            continue  # a text without values is a template, filled elsewhere
+        given = {each.arg for each in node.keywords} | ({"n"} if name == "tr_n" else set())
+        texts = [
+            each.value for each in node.args[: 1 if name == "tr" else 2] if isinstance(each, ast.Constant)
+        ]
+        if None not in given:  # **values
+            out += [str(text) for text in texts if not translations.fields(str(text)) <= given]
+    return out
+
+
+def test_every_place_of_a_text_is_filled() -> None:
+    """Where a text is said with values, each of its places has one; a planted one without is found."""
+    assert [words for path in SOURCE.rglob("*.py") for words in unfilled(ast.parse(path.read_text()))] == []
+    planted = 'tr("bar {bar} of {bars}", bar=3)\ntr_n("{n} bar", "{n} {bars}", 3)\ntr("bar {bar}", bar=1)'
+    assert unfilled(ast.parse(planted)) == ["bar {bar} of {bars}", "{n} {bars}"]
+
+
 @pytest.mark.parametrize(
     ("environment", "languages"),
     [
