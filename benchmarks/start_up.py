@@ -31,8 +31,10 @@ gc.disable()
 from gingham.app.shell import lean
 lean.load_msgspec()
 import gingham.app.shell.ahead
-lean.leave_sources_unread()
 from pathlib import Path
+from gingham.app.shell.compiled import compiled_once
+with compiled_once(Path(sys.argv[1])):
+    lean.load_qt()
 from PySide6.QtWidgets import QApplication
 from gingham.app.look import theme
 from gingham.app.look.settings import Settings
@@ -40,8 +42,9 @@ from gingham.app.shell.start import fill
 from gingham.app.shell.window import MainWindow
 app = QApplication(["gingham", *theme.STYLE])
 theme.load_fonts()
-theme.apply(theme.LINEN, app)
+theme.colour(theme.LINEN, app)
 window = MainWindow(Settings(Path(sys.argv[1]) / "settings.ini"))
+theme.style(theme.LINEN, app)
 fill(window, [], demo=False)
 window.show()
 window.grab()

@@ -32,8 +32,11 @@ def main() -> int:
 
     lean.load_msgspec()
     import gingham.app.shell.ahead  # noqa: F401  # before Qt
+    from gingham.app.shell.compiled import compiled_once
+    from gingham.folders import home
 
-    lean.leave_sources_unread()
+    with compiled_once(home("cache") / "gingham"):
+        lean.load_qt()
     from gingham.app.shell.start import start  # Qt is loaded only when a window is wanted
 
     try:

@@ -11,11 +11,12 @@ _KINDS = {
     "config": ("XDG_CONFIG_HOME", (".config",)),
     "data": ("XDG_DATA_HOME", (".local", "share")),
     "state": ("XDG_STATE_HOME", (".local", "state")),
+    "cache": ("XDG_CACHE_HOME", (".cache",)),
 }
 
 
 def home(kind: str) -> Path:
-    """The user's folder for `config`, `data` or `state`, shared by all programs, as the XDG rules say."""
+    """The user's folder for `config`, `data`, `state` or `cache`, of all programs, as the XDG rules say."""
     name, usual = _KINDS[kind]
     given = os.environ.get(name, "")
     return Path(given) if os.path.isabs(given) else Path.home().joinpath(*usual)  # noqa: PTH117  # a text, not a path

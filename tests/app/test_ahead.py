@@ -27,7 +27,7 @@ import sys
 from gingham.app.shell import lean
 lean.load_msgspec()
 print("msgspec" in sys.modules, "typing_extensions" in sys.modules)
-lean.leave_sources_unread()
+lean.load_qt()
 import inspect
 read = []
 inspect.getsource = lambda module: read.append(module.__name__) or ""
@@ -44,3 +44,39 @@ def test_a_start_reads_and_loads_no_more_than_it_needs() -> None:
     first, second = done.stdout.splitlines()
     assert first == "True False"
     assert second.startswith("[] #")
+
+
+_TWICE = """
+import builtins, sys
+from pathlib import Path
+real, compiled = compile, []
+def count(source, name, *rest, **named):
+    compiled.append(str(name))
+    return real(source, name, *rest, **named)
+builtins.compile = count
+from gingham.app.shell import lean
+from gingham.app.shell.compiled import compiled_once
+with compiled_once(Path(sys.argv[1])):
+    lean.load_qt()
+print(sum("shibokensupport" in name for name in compiled), builtins.__import__.__name__)
+from PySide6.QtWidgets import QApplication, QPushButton
+QApplication([])
+try:
+    QPushButton(1, 2, 3)
+except TypeError as error:
+    print("QPushButton" in str(error) and "Supported signatures" in str(error))
+"""
+
+
+def test_pyside_is_compiled_at_the_first_start_only(tmp_path) -> None:
+    """Then nothing of it; its messages about wrong calls, which need what was kept, are as ever."""
+    seen = []
+    for _ in range(2):
+        command = [sys.executable, "-c", _TWICE, str(tmp_path)]
+        first, messages = subprocess.run(
+            command, capture_output=True, text=True, check=True
+        ).stdout.splitlines()
+        assert messages == "True"
+        seen.append(first.split())
+    assert int(seen[0][0]) > 10 and seen[1][0] == "0"
+    assert seen[1][1] != "__feature_import__"

@@ -140,6 +140,12 @@ def font(size_px: float, *, bold: bool = False) -> QFont:
 
 def apply(theme: Theme, app: QApplication) -> None:
     """Give the whole application the theme's palette, font and widget style."""
+    colour(theme, app)
+    style(theme, app)
+
+
+def colour(theme: Theme, app: QApplication) -> None:
+    """The palette and the font alone: what a window must have while it is built."""
     app.setFont(font(13))
     palette = QPalette()
     roles = QPalette.ColorRole
@@ -161,6 +167,10 @@ def apply(theme: Theme, app: QApplication) -> None:
     for role in (roles.WindowText, roles.Text, roles.ButtonText):
         palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(theme.quiet))
     app.setPalette(palette)
+
+
+def style(theme: Theme, app: QApplication) -> None:
+    """The widget style. Set before a window is built, it styles each widget anew that is given a parent."""
     app.setStyleSheet(_style_sheet(theme))
 
 

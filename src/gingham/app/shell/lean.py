@@ -5,6 +5,7 @@ Each of these stands aside where the other package is not as it was when this wa
 
 from __future__ import annotations
 
+import builtins
 import sys
 
 _BACKPORT = "typing_extensions"
@@ -21,14 +22,14 @@ def load_msgspec() -> None:
         del sys.modules[_BACKPORT]
 
 
-def leave_sources_unread() -> None:
-    """Keep PySide from reading the source of every module that is loaded from now on.
+def load_qt() -> None:
+    """Load PySide without its watch over imports.
 
-    It looks for the word PySide6 there, to know whether names in snake case might be wanted. Every module is
-    now taken for one that says the word and wants none, as ours are.
+    PySide looks at each import for a wish to have names in snake case, and reads the source of each module
+    loaded from then on for the word PySide6. Nothing here has that wish: the import it put aside is put back.
     """
-    import PySide6.QtCore  # noqa: F401  # brings the hook
+    import PySide6.QtCore  # noqa: F401
 
-    feature = sys.modules.get("shibokensupport.feature")
-    if hasattr(feature, "_mod_uses_pyside"):
-        setattr(feature, "_mod_uses_pyside", lambda _module: True)  # noqa: B010  # a module without types
+    kept = getattr(builtins, "__orig_import__", None)
+    if kept is not None:
+        builtins.__import__ = kept

@@ -156,8 +156,10 @@ def open_window(
     theme.load_fonts()
     let_canvases_speak()
     settings = settings or _settings(folders)
-    theme.apply(theme.chosen(settings), app)
+    cloth = theme.chosen(settings)
+    theme.colour(cloth, app)
     window = MainWindow(settings, unsaved=folders.unsaved, log=log)
+    theme.style(cloth, app)
     Sweeper(window.shown.settled, window.transport, window)
     crash.install(window, folders.rescued, log)
     if not settings.kept:
