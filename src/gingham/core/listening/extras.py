@@ -23,6 +23,7 @@ _APART_S = (
 _TOUCHES_S = 0.065  # so long before a pluck its finger may be heard as it comes to the string
 _CLOSE_S, _COMES_S, _HEARD_S, _BESIDE_S = 0.032, 0.05, 0.02, 0.08
 _CLOSE_SHARE, _CLOSE_EVIDENCE = 0.6, 0.85
+_NEARS_S, _PITCHED_SHARE, _PITCHED_EVIDENCE = 0.09, 0.5, 0.25
 _WINDOW_S, _GAP_S, _EARLY_S = 0.0697, 0.010, 0.002
 _BEFORE_NEXT_S = 0.008
 _BREAK_S, _BREAK_GAP_S = 0.036, 0.004
@@ -88,8 +89,10 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
         if rise_db < _SWELL_DB and flux < _SWELL_FLUX and not _begins_anew(pitches, share, breaks):
             continue  # a string that swells again, in a room or against another one, has no attack
         best = _best(of, j, pitches, share, rise_db, flux, breaks)
-        if best is not None and (
-            _alone(float(times[j]), planned, heard_s) or _is_clear(best, share, float(times[j]), heard)
+        if (
+            best is not None
+            and (_alone(float(times[j]), planned, heard_s) or _is_clear(best, share, float(times[j]), heard))
+            and not _is_touch(best, share, planned - float(times[j]))
         ):
             out.append(best)
     return out
@@ -103,6 +106,12 @@ def _is_clear(found: Extra, share: Shares, t_s: float, heard: list[tuple[float, 
         and share.share[found.string] >= _CLOSE_SHARE
         and share.evidence[found.string] >= _CLOSE_EVIDENCE
     )
+
+
+def _is_touch(found: Extra, share: Shares, away_s: NDArray[np.float64]) -> bool:
+    """Whether it may be a finger that comes to its string before a pluck: little of it has a pitch."""
+    weak = share.share[found.string] < _PITCHED_SHARE and share.evidence[found.string] < _PITCHED_EVIDENCE
+    return weak and bool(((away_s > 0) & (away_s < _NEARS_S)).any())
 
 
 def _begins_anew(pitches: dict[int, int], share: Shares, breaks: Breaks) -> bool:

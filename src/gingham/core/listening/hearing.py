@@ -106,6 +106,8 @@ class _Listener:
             level = self._level((found.string, found.midi), self.struck.after[found.candidate], found.row)
             t_s = self.attacks.at(float(self.struck.times[found.candidate])).t_s
             planned = self._not_yet_heard(found, t_s, reach, notes, missed, unclear)
+            if planned is None and self._may_be_unclear(found.string, t_s, unclear):
+                continue
             notes.append(Heard(t_s, found.string, found.midi, level, planned, found.sure))
         notes.sort(key=lambda note: note.t_s)
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
@@ -151,6 +153,14 @@ class _Listener:
                 without.remove(planned)
         notes[:] = [note for note in notes if note.planned != planned]
         return planned
+
+    def _may_be_unclear(self, string: int, t_s: float, unclear: list[int]) -> bool:
+        """Whether a planned pluck of that string is looked for near by: then one of both is the other."""
+        return any(
+            self.plan.plucks[i].string == string
+            and abs(float(self.expected[self.moment_of[i]]) - t_s) < _STILL_S
+            for i in unclear
+        )
 
     # Which onset is which moment.
 

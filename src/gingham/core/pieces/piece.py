@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from functools import lru_cache
 
 import msgspec
 
@@ -166,15 +167,38 @@ class Piece(msgspec.Struct, frozen=True, gc=False):
 
     def shape_key(self) -> Key:
         """The key of the shapes: as set, else guessed from the chords."""
-        return self.key or guess_key(self.chords())
+        return self.key or _guessed_key(_These(self.sections))
 
     def chords(self) -> tuple[Chord, ...]:
         """Every chord symbol of the piece in order of first appearance in each section."""
-        marks = (HOLD, REPEAT, SILENCE)
-        return tuple(
-            parse_chord(place.symbol)
-            for section in self.sections
-            for bar in section.chords.bars
-            for place in bar
-            if place.symbol not in marks
-        )
+        return _chords_of(self.sections)
+
+
+def _chords_of(sections: tuple[Section, ...]) -> tuple[Chord, ...]:
+    marks = (HOLD, REPEAT, SILENCE)
+    return tuple(
+        parse_chord(place.symbol)
+        for section in sections
+        for bar in section.chords.bars
+        for place in bar
+        if place.symbol not in marks
+    )
+
+
+class _These:
+    """Sections told apart by being these very ones: comparing hundreds of bars takes longer than use."""
+
+    def __init__(self, sections: tuple[Section, ...]) -> None:
+        self.sections = sections
+
+    def __hash__(self) -> int:
+        return id(self.sections)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _These) and self.sections is other.sections
+
+
+@lru_cache(maxsize=8)
+def _guessed_key(these: _These) -> Key:
+    """The key that the chords suggest; words ask for it at every step of the cursor."""
+    return guess_key(_chords_of(these.sections))

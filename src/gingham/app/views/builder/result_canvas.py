@@ -47,6 +47,9 @@ class ResultCanvas(TimeCanvas):
         self._over = 0
         self._moments: dict[int, list[Moment]] = {}
         self._ways: dict[int, list[Way]] = {}
+        self._keyed: tuple[Axis, Result, range] | None = None
+        self._mark_keys: dict[int, Key] = {}
+        """What `mark_keys` has said last, and of what."""
         self.setAccessibleName(tr("What you play: strings over beats"))
         self.setMinimumHeight(126)
 
@@ -118,12 +121,16 @@ class ResultCanvas(TimeCanvas):
 
     def mark_keys(self, axis: Axis, result: Result, columns: range) -> dict[int, Key]:
         """The events of each column, what is wrong with them, and the ribbon over it."""
+        keyed, self._keyed = self._keyed, (axis, result, columns)
+        if keyed and keyed[0] is axis and keyed[1] is result and keyed[2] == columns:
+            return self._mark_keys  # another chord is chosen, no mark has changed
         moments = self._moments = self._moments_in(axis, result, self.boxes_of(axis, columns))
         ways = self._ways = self._ribbon_over(axis, result, columns)
-        return {
+        self._mark_keys = {
             index: ((found := moments.get(index), ways.get(index)), found is not None and _wide(found))
             for index in columns
         }
+        return self._mark_keys
 
     def _moments_in(self, axis: Axis, result: Result, boxes: range) -> dict[int, list[Moment]]:
         """What sounds together, by column: (x of the mark, events, strings that cannot be played)."""
