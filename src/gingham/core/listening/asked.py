@@ -12,8 +12,9 @@ from gingham.core.errors import TakeError
 from gingham.core.fitting.cache import FitCache
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.performance import perform
+from gingham.core.fitting.played import PlayedBar, played_bars
 from gingham.core.fitting.result import Result
-from gingham.core.listening.plan import PlayedBar, TakePlan, plan_of, played_bars
+from gingham.core.listening.plan import TakePlan, plan_of
 from gingham.core.music.meter import seconds
 from gingham.core.pieces.edits import set_tempo
 from gingham.core.pieces.piece import Piece

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Iterator
 from fractions import Fraction
 
 import msgspec
 
+from gingham.core.fitting.played import played_bars
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.meter import Meter, seconds
@@ -97,26 +97,6 @@ def gathered(
 def open_strings(instrument: Instrument, capo: int) -> tuple[int, ...]:
     """The pitches of the open strings above the capo, string 1 first."""
     return tuple(instrument.open_midi(string) + capo for string in range(1, instrument.strings + 1))
-
-
-class PlayedBar(msgspec.Struct, frozen=True, gc=False):
-    """A bar as it comes: its number counted as it is played (a first pick-up 0), and when (whole notes)."""
-
-    number: int
-    start: Fraction
-    result: Result
-    bar: FittedBar
-
-
-def played_bars(results: list[tuple[Result, int]]) -> Iterator[PlayedBar]:
-    """Every bar of fitted sections, each section as often as it is played."""
-    start, number = Fraction(0), 0
-    for result, times in results:
-        for _ in range(times):
-            for bar in result.bars:
-                number += bar.number > 0 or number > 0
-                yield PlayedBar(number, start, result, bar)
-                start += bar.length
 
 
 def plan_of(results: list[tuple[Result, int]]) -> TakePlan:

@@ -7,10 +7,11 @@ from fractions import Fraction
 
 import msgspec
 
+from gingham.core.fitting.played import played_bars
 from gingham.core.listening.analysis import Analysis, Given, analysed
 from gingham.core.listening.asked import Asked, Question
 from gingham.core.listening.hearing import Tick
-from gingham.core.listening.plan import plan_of, played_bars
+from gingham.core.listening.plan import plan_of
 from gingham.core.music.meter import seconds
 from gingham.core.practice.attempt import Error, Figures, Spot
 from gingham.core.practice.cutting import CutStage

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from fractions import Fraction
-from itertools import pairwise
+from itertools import groupby, pairwise
 
 import msgspec
 
 from gingham.core.fitting.performance import Performance
+from gingham.core.fitting.played import played_bars
 from gingham.core.fitting.result import FittedBar, Result
 from gingham.core.music.meter import Meter
 from gingham.core.sound.feel import bright, gain
@@ -113,35 +114,31 @@ def timeline(
     clicks: list[Click] = []
     places: list[BarPlace] = []
     changes: list[Entry] = []
-    start = Fraction(0)
+    over = Fraction(0)
     piece = results[0].piece
     finest = min(b - a for r in results for pattern in r.patterns() for a, b in pairwise(pattern.starts))
     rounds = [1] * len(results) if times is None else list(times)
     known: dict[tuple[int, bool], _BarLine] = {}
-    for index, result in enumerate(results):
-        for turn in range(rounds[index]):
-            fade = loudness(index, turn)
-            starts: dict[int, Fraction] = {}
-            for bar in result.bars:
-                if bars is not None and not bars[0] <= bar.number <= bars[1]:
-                    continue
-                starts[bar.number] = start
-                here = float(start)
-                places.append(BarPlace(here, result.section, bar.number))
-                key = (id(bar.events), bar.number == 0)
-                if key not in known:
-                    known[key] = _bar_line(bar, result, finest)
-                clicks += [(here + at, strength) for at, strength in known[key].clicks]
-                notes += [_later(note, here, fade) for note in known[key].notes]
-                start += bar.length
-            changes += _changes(result, starts)
-            notes += _stops(result, starts)
+    walk = played_bars(zip(results, rounds, strict=True), bars)
+    for (turn, done), group in groupby(walk, key=lambda each: (each.turn, each.round)):
+        result, fade, starts = results[turn], loudness(turn, done), dict[int, Fraction]()
+        for each in group:
+            bar, here = each.bar, float(each.start)
+            starts[bar.number], over = each.start, each.start + bar.length
+            places.append(BarPlace(here, result.section, bar.number))
+            key = (id(bar.events), bar.number == 0)
+            if key not in known:
+                known[key] = _bar_line(bar, result, finest)
+            clicks += [(here + at, strength) for at, strength in known[key].clicks]
+            notes += [_later(note, here, fade) for note in known[key].notes]
+        changes += _changes(result, starts)
+        notes += _stops(result, starts)
     notes.sort(key=lambda note: note.at)
     return Timeline(
         tuple(notes),
         tuple(clicks),
         tuple(places),
-        float(start),
+        float(over),
         float(piece.meter.tempo_beat),
         float(piece.meter.bar),
         tuple(changes),

@@ -15,8 +15,8 @@ from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.widgets import marks
 from gingham.app.widgets.focus import ShowsFocus
 from gingham.app.widgets.speaking import Cell, announce
+from gingham.core.fitting.played import PlayedBar
 from gingham.core.listening.analysis import Analysis
-from gingham.core.listening.plan import PlayedBar
 from gingham.core.listening.score import Mark
 from gingham.core.music.meter import count_at
 from gingham.language import tr
