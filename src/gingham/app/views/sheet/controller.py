@@ -11,8 +11,9 @@ from PySide6.QtWidgets import QDialog
 
 from gingham.app.look.settings import Settings
 from gingham.app.session.shown import Shown
+from gingham.app.views.sheet.portal import PortalPrinter, in_a_sandbox
 from gingham.app.views.sheet.view import SWITCHES, SheetView
-from gingham.app.work.worker import NewestWorker
+from gingham.app.work.worker import Job, NewestWorker
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.cache import FitCache
 from gingham.core.pieces.piece import Piece
@@ -22,6 +23,7 @@ from gingham.paper.content import SIZES as PAPERS
 from gingham.paper.layout import lay_out
 from gingham.paper.metrics import Metrics
 from gingham.paper.ops import Page
+from gingham.paper.output import pdf
 from gingham.paper.paint import measured, paint_page
 from gingham.words.notices import notice
 from gingham.words.teacher import MeasuredSection
@@ -80,6 +82,11 @@ class SheetController(QObject):
         self.practised: Callable[[], tuple[MeasuredSection, ...]] = tuple
         """What the record shows of the piece, for the report."""
         self._printing: tuple[QPrinter, QPainter, list[Page]] | None = None
+        self._portal: PortalPrinter | None = None
+        self._pdf = Job("pdf", self)
+        self._pdf.done.connect(self._send_to_portal)
+        self._pdf.progressed.connect(self._show_share)
+        self._pdf.failed.connect(lambda _error: self.notice.emit(notice("no-printer")))
         self._restore()
         for box in (view.kind, view.paper, view.section):
             box.activated.connect(lambda _index: self._chosen())
@@ -180,10 +187,28 @@ class SheetController(QObject):
 
     def ask_print(self) -> None:
         """Ask for a printer and print there."""
+        if in_a_sandbox():
+            self.print_through_portal(PortalPrinter(self))
+            return
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
         dialog = QPrintDialog(printer, self.view)
         if dialog.exec() == QDialog.DialogCode.Accepted:
             self.print_to(printer)
+
+    def print_through_portal(self, portal: PortalPrinter) -> None:
+        """Hand the pages to the desktop as a PDF; it asks for a printer."""
+        pages, title = self.view.canvas.pages, self._shown.piece.title
+        if not pages or self._pdf.busy or (self._portal is not None and self._portal.busy):
+            return
+        self._portal = portal
+        portal.printed.connect(lambda: self.notice.emit(notice("printed")))
+        portal.failed.connect(lambda: self.notice.emit(notice("no-printer")))
+        self._pdf.start(lambda tick: (pdf(pages, title, tick), title))
+
+    def _send_to_portal(self, made: tuple[bytes, str]) -> None:
+        self.view.canvas.tell_page()
+        if self._portal is not None:
+            self._portal.send(*made, self.view)
 
     def print_to(self, printer: QPrinter) -> None:
         """Print every page, one at a time, so that the window stays awake."""
@@ -236,3 +261,4 @@ class SheetController(QObject):
     def end(self) -> None:
         """End the thread."""
         self._worker.close()
+        self._pdf.close()

@@ -34,7 +34,7 @@ class PagesCanvas(Dressed, QAbstractScrollArea):
         self.setToolTip(tr("Page Up and Page Down turn pages; + and − change the size, 0 fits the width"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
-        self.verticalScrollBar().valueChanged.connect(lambda _value: self._tell())
+        self.verticalScrollBar().valueChanged.connect(lambda _value: self.tell_page())
 
     def cells(self) -> list[Cell]:
         """Each page with its words, line by line."""
@@ -57,7 +57,7 @@ class PagesCanvas(Dressed, QAbstractScrollArea):
         self._pixmaps.clear()
         self._set_range()
         self.viewport().update()
-        self._tell()
+        self.tell_page()
 
     def restyle(self) -> None:
         """Another look around the pages, which stay white."""
@@ -107,7 +107,8 @@ class PagesCanvas(Dressed, QAbstractScrollArea):
             bar.setPageStep(seen)
             bar.setSingleStep(40)
 
-    def _tell(self) -> None:
+    def tell_page(self) -> None:
+        """Say which page is in sight."""
         middle = self.verticalScrollBar().value() + self.viewport().height() / 2
         self.page_changed.emit(self.page_at(middle) + 1 if self.pages else 0, len(self.pages))
         self.viewport().update()
@@ -152,7 +153,7 @@ class PagesCanvas(Dressed, QAbstractScrollArea):
         if not self.zoom:
             self._pixmaps.clear()
         self._set_range()
-        self._tell()
+        self.tell_page()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Turn pages, change the size."""
