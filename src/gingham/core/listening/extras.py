@@ -33,7 +33,8 @@ _WEIGHTS = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -
 _LEAST_FLUX = 0.06  # of a planned pluck’s
 _SWELL_DB, _SWELL_FLUX = -9.5, 0.22
 _LEAST = -1.75
-_SOFT_FLUX, _SOFT_DB, _BROKEN, _MORE, _MUCH = 0.24, -5.0, 1.1, 2.0, 3.5
+_SOFT_FLUX, _SOFT_DB, _BROKEN, _MORE, _MUCH = 0.24, -5.0, 1.15, 2.0, 3.5
+_AGAIN_S, _AGAIN_BROKEN, _AGAIN_EVIDENCE = 0.11, 0.9, 1.0
 _ANEW, _GOES_ON, _LOUD_DB = 0.85, 0.65, -12.0
 _LATE_S = 0.005
 
@@ -89,10 +90,14 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
         if rise_db < _SWELL_DB and flux < _SWELL_FLUX and not _begins_anew(pitches, share, breaks):
             continue  # a string that swells again, in a room or against another one, has no attack
         best = _best(of, j, pitches, share, rise_db, flux, breaks)
+        if best is None:
+            continue
+        t_s, broken = float(times[j]), breaks[0][sorted(pitches).index(best.string)]
+        clear = _alone(t_s, planned, heard_s) or _is_clear(best, share, t_s, heard)
         if (
-            best is not None
-            and (_alone(float(times[j]), planned, heard_s) or _is_clear(best, share, float(times[j]), heard))
-            and not _is_touch(best, share, planned - float(times[j]))
+            clear
+            and not _is_touch(best, share, planned - t_s)
+            and not _swells(best, share, broken, t_s, heard)
         ):
             out.append(best)
     return out
@@ -112,6 +117,12 @@ def _is_touch(found: Extra, share: Shares, away_s: NDArray[np.float64]) -> bool:
     """Whether it may be a finger that comes to its string before a pluck: little of it has a pitch."""
     weak = share.share[found.string] < _PITCHED_SHARE and share.evidence[found.string] < _PITCHED_EVIDENCE
     return weak and bool(((away_s > 0) & (away_s < _NEARS_S)).any())
+
+
+def _swells(found: Extra, share: Shares, broken: float, t_s: float, heard: list[tuple[float, int]]) -> bool:
+    """Whether its string has just been plucked and may only swell: no finger is back so soon, as a rule."""
+    weak = broken < _AGAIN_BROKEN and share.evidence[found.string] < _AGAIN_EVIDENCE
+    return weak and any(string == found.string and 0 < t_s - at_s < _AGAIN_S for at_s, string in heard)
 
 
 def _begins_anew(pitches: dict[int, int], share: Shares, breaks: Breaks) -> bool:
