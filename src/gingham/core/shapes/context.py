@@ -142,27 +142,30 @@ class _Choice:
 
     def _together(self, one: Key, other: Key, now: dict[Key, _State]) -> None:
         """The best states of two neighbours at once: what neither of them would do alone."""
-        best, pair = self._pair_total(one, other, now), (now[one], now[other])
-        for mine in self._states[one]:
-            for theirs in self._states[other]:
-                now[one], now[other] = mine, theirs
-                total = self._pair_total(one, other, now)
-                if total < best - _LEAST_GAIN:
-                    best, pair = total, (mine, theirs)
+        ways = [(count, forward) for near, count, forward in self._near[one] if near == other]
+
+        def total(mine: tuple[float, _State], theirs: tuple[float, _State]) -> float:
+            between = sum(count * self._change(mine[1], theirs[1], forward) for count, forward in ways)
+            return mine[0] + theirs[0] + between
+
+        ones = [(self._total(one, state, now, other), state) for state in self._states[one]]
+        others = [(self._total(other, state, now, one), state) for state in self._states[other]]
+        pair = (now[one], now[other])
+        best = total(
+            (self._total(one, pair[0], now, other), pair[0]), (self._total(other, pair[1], now, one), pair[1])
+        )
+        for mine in ones:
+            for theirs in others:
+                if (cost := total(mine, theirs)) < best - _LEAST_GAIN:
+                    best, pair = cost, (mine[1], theirs[1])
         now[one], now[other] = pair
 
-    def _pair_total(self, one: Key, other: Key, now: dict[Key, _State]) -> float:
-        between = sum(
-            count * self._change(now[one], now[near], forward)
-            for near, count, forward in self._near[one]
-            if near == other
-        )
-        return self._total(one, now[one], now) + self._total(other, now[other], now) - between
-
-    def _total(self, key: Key, state: _State, now: dict[Key, _State]) -> float:
-        """What a state costs, itself and with its neighbours as they are now."""
+    def _total(self, key: Key, state: _State, now: dict[Key, _State], without: Key | None = None) -> float:
+        """What a state costs, itself and with its neighbours as they are now, `without` one of them."""
         changes = sum(
-            count * self._change(state, now[near], forward) for near, count, forward in self._near[key]
+            count * self._change(state, now[near], forward)
+            for near, count, forward in self._near[key]
+            if near != without
         )
         return self._times[key] * state.effort + changes
 
