@@ -140,7 +140,7 @@ def german() -> Catalog:
     catalog = Catalog(locale="de")
     catalog.add(("one bar", "{n} bars"), ("ein Takt", "{n} Takte"))
     catalog.add(("string {which}", "strings {which}"), ("Saite {which}", "Saiten {which}"))
-    catalog.add("{words} and {words2}", "{words} und {words2}")
+    catalog.add("{all_but_last} and {last}", "{all_but_last} und {last}")
     catalog.add("saves {saved:.1f}", "spart {saved:.1f}")
     catalog.add(".", ",", context="decimal point")
     catalog.add("%Y-%m-%d", "%d.%m.%Y", context="a date, as in strftime")

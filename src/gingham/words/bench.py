@@ -208,7 +208,7 @@ def part_text(part: PatternPart) -> str:
     lacks = [name for name, there in tones if there is False]
     text = tr("Of the pattern it gets {first} to {last}", first=part.first, last=part.last)
     if has:
-        text += tr(", with the {has}", has=listed(has))
+        text += tr(", with the {assignment}", assignment=listed(has))
     if lacks and not has:
         return tr("{text} without the {lacks}.", text=text, lacks=listed(lacks))
     return tr("{text}, without the {lacks}.", text=text, lacks=listed(lacks)) if lacks else f"{text}."

@@ -26,7 +26,7 @@ def finger_text(move: FingerMove, change: Change, meter: Meter, tempo: int) -> s
     """`finger 3, free from 3&, lands on string 6 fret 3 by beat 1: 1.5 beats, 1.2 s`."""
     who = fretting_finger(move.finger)
     if move.to_place is None:
-        return tr("{who} lifts{it}", who=who, it=_from(move, change, meter))
+        return tr("{who} lifts{from_when}", who=who, from_when=_from(move, change, meter))
     if move.kind == "stays":
         return tr("{who} stays", who=who)
     string, fret = move.to_place
@@ -102,7 +102,7 @@ def _count(time: Fraction, change: Change, meter: Meter) -> str:
 def _free(move: FingerMove, change: Change, meter: Meter) -> str:
     if move.from_place is None or move.free is None:
         return ""
-    return tr(", free{it},", it=_from(move, change, meter))
+    return tr(", free{from_when},", from_when=_from(move, change, meter))
 
 
 def _from(move: FingerMove, change: Change, meter: Meter) -> str:

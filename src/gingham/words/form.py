@@ -64,7 +64,11 @@ def jump_text(after: tuple[str, ...], following: str) -> str:
 def minutes_text(seconds: float) -> str:
     """`2 min 17 s`."""
     whole = round(seconds)
-    return tr("{whole} min {whole2} s", whole=whole // 60, whole2=whole % 60) if whole >= 60 else f"{whole} s"
+    return (
+        tr("{minutes} min {seconds} s", minutes=whole // 60, seconds=whole % 60)
+        if whole >= 60
+        else f"{whole} s"
+    )
 
 
 def sum_text(total: FormSum) -> str:
@@ -257,7 +261,7 @@ def tune_lines(checks: tuple[TuneCheck, ...], meter: Meter) -> list[str]:
     for check in checks:
         if check.by is None:
             out.append(_missed(check, meter))
-    return out[:9] + ([tr("And {out} more.", out=len(out) - 9)] if len(out) > 9 else [])
+    return out[:9] + ([tr("And {others} more.", others=len(out) - 9)] if len(out) > 9 else [])
 
 
 def note_text(check: TuneCheck, meter: Meter) -> str:

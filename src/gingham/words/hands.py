@@ -30,8 +30,8 @@ def so_far(played_s: float, barre_beats: float) -> str:
 def first_notice() -> str:
     """Before the very first play, in one line: nothing waits for it."""
     return tr(
-        "Sit upright, wrist straight and relaxed; begin slowly, stop at pain. {key_of} says more.",
-        key_of=key_of("hand"),
+        "Sit upright, wrist straight and relaxed; begin slowly, stop at pain. {shortcut} says more.",
+        shortcut=key_of("hand"),
     )
 
 

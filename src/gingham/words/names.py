@@ -214,7 +214,7 @@ def listed(words: list[str]) -> str:
     return (
         words[0]
         if len(words) == 1
-        else tr("{words} and {words2}", words=", ".join(words[:-1]), words2=words[-1])
+        else tr("{all_but_last} and {last}", all_but_last=", ".join(words[:-1]), last=words[-1])
         if words
         else ""
     )

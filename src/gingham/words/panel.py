@@ -332,7 +332,7 @@ def _faults(result: Result, index: int) -> list[PanelLine]:
             else []
         )
     faults = [
-        PanelLine("fault", text if n == 1 else tr("{text} ({n} times)", text=text, n=n))
+        PanelLine("fault", text if n == 1 else tr("{remark} ({times} times)", remark=text, times=n))
         for text, n in counts.items()
     ]
     return [*faults, *tips]

@@ -73,5 +73,5 @@ def plan_name(plan: ThumbPlan) -> str:
     walk = tr(", going on over the bars") if plan.each_bar else ""
     walk += tr(", walking out") if plan.walk else ""
     if plan.kind == "named":
-        return tr("on strings {map}{walk}", map=", ".join(map(str, plan.strings)), walk=walk)
+        return tr("on strings {strings}{walk}", strings=", ".join(map(str, plan.strings)), walk=walk)
     return THUMB_NAMES[plan.kind] + walk

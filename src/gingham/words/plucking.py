@@ -136,12 +136,12 @@ def pinch_text(each: Pinch) -> str:
     )
     close = ""
     if each.close:
-        pairs = listed([tr("{b} and {a}", b=b, a=a) for a, b in each.close])
+        pairs = listed([tr("{middle} and {ring}", middle=b, ring=a) for a, b in each.close])
         close = tr(" Strings {pairs} are neighbours: keep both fingers close and even.", pairs=pairs)
     return tr(
-        "{who}{who2} at {count}{often}, over {span} strings; {top}.{close}",
+        "{who}{with_whom} at {count}{often}, over {span} strings; {top}.{close}",
         who=who[:1].upper(),
-        who2=who[1:],
+        with_whom=who[1:],
         count=each.count,
         often=often,
         span=each.span,
@@ -254,12 +254,12 @@ def clash_text(each: Clash, meter: Meter) -> str:
     """`F♯ on string 4 comes while G on string 6 still rings, for 1 beat (bar 3 at 2): damp string 6.`"""
     new, old = signs(str(each.new.note)), signs(str(each.old.note))
     return tr(
-        "{new} on string {string} comes while {old} on string {string2} still rings, for "
-        "{beats} (bar {bar} at {count}): the side of the thumb can damp string {string2}.",
+        "{new} on string {string} comes while {old} on string {old_string} still rings, for "
+        "{beats} (bar {bar} at {count}): the side of the thumb can damp string {old_string}.",
         new=new,
         string=each.new.string,
         old=old,
-        string2=each.old.string,
+        old_string=each.old.string,
         beats=_beats(each.together, meter),
         bar=each.bar,
         count=each.count,

@@ -182,8 +182,8 @@ def plant_text(where: Sequence[tuple[str, int]]) -> str:
     if not where:
         return ""
     return tr(
-        "Plant {join} first.",
-        join=", ".join(
+        "Plant {strings} first.",
+        strings=", ".join(
             tr("{finger} on {string}", finger=FINGER_NAMES[finger], string=string) for finger, string in where
         ),
     )

@@ -81,8 +81,8 @@ def sources_text(attempts: Sequence[Attempt]) -> str:
     if set(counts) <= {"marked"}:
         return ""
     return tr(
-        "Rounds: {join}.",
-        join=", ".join(f"{count} {SOURCE_NAMES[source]}" for source, count in counts.most_common()),
+        "Rounds: {rounds}.",
+        rounds=", ".join(f"{count} {SOURCE_NAMES[source]}" for source, count in counts.most_common()),
     )
 
 

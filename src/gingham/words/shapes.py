@@ -40,9 +40,9 @@ def drawn_text(made: Drawn, capo: int, *, ours: bool) -> str:
     if capo and frets:
         parts.append(
             tr(
-                "On the neck the fingers stand at frets {frets} to {frets2}.",
-                frets=min(frets),
-                frets2=max(frets),
+                "On the neck the fingers stand at frets {lowest} to {highest}.",
+                lowest=min(frets),
+                highest=max(frets),
             )
         )
     return " ".join(parts)

@@ -91,10 +91,10 @@ def difference(before: Analysis, after: Analysis) -> list[str]:
             way = tr("More") if shares[1] > shares[0] else tr("Fewer")
             out.append(
                 tr(
-                    "{way} plucks on their strings: {shares} → {shares2} %.",
+                    "{way} plucks on their strings: {before} → {now} %.",
                     way=way,
-                    shares=shares[0],
-                    shares2=shares[1],
+                    before=shares[0],
+                    now=shares[1],
                 )
             )
     one, other = before.report, after.report
@@ -103,20 +103,20 @@ def difference(before: Analysis, after: Analysis) -> list[str]:
             way = tr("Faster") if other.tempo > one.tempo else tr("Slower")
             out.append(
                 tr(
-                    "{way}: {tempo:.0f} → {tempo2:.0f} beats a minute.",
+                    "{way}: {before:.0f} → {now:.0f} beats a minute.",
                     way=way,
-                    tempo=one.tempo,
-                    tempo2=other.tempo,
+                    before=one.tempo,
+                    now=other.tempo,
                 )
             )
         if abs(one.spread_ms - other.spread_ms) >= _EVEN_MS:
             way = tr("More even") if other.spread_ms < one.spread_ms else tr("Less even")
             out.append(
                 tr(
-                    "{way}: {spread_ms:.0f} → {spread_ms2:.0f} ms around the beat.",
+                    "{way}: {before_ms:.0f} → {now_ms:.0f} ms around the beat.",
                     way=way,
-                    spread_ms=one.spread_ms,
-                    spread_ms2=other.spread_ms,
+                    before_ms=one.spread_ms,
+                    now_ms=other.spread_ms,
                 )
             )
         out += _fingers_apart(before, after)
@@ -133,10 +133,10 @@ def _fingers_apart(before: Analysis, after: Analysis) -> list[str]:
             name = FINGER_NAMES.get(now.finger, now.finger)
             out.append(
                 tr(
-                    "The {name}: {late} → {late2}.",
+                    "The {name}: {before} → {now}.",
                     name=name,
-                    late=late_text(then.late_ms),
-                    late2=late_text(now.late_ms),
+                    before=late_text(then.late_ms),
+                    now=late_text(now.late_ms),
                 )
             )
     return out
@@ -156,10 +156,10 @@ def _changes_apart(before: Analysis, after: Analysis) -> list[str]:
     chord = max(both)[1]
     return [
         tr(
-            "The change to {chord} waits {chord2:.0f} → {chord3:.0f} ms.",
+            "The change to {chord} waits {before_ms:.0f} → {now_ms:.0f} ms.",
             chord=signs(chord),
-            chord2=then[chord],
-            chord3=now[chord],
+            before_ms=then[chord],
+            now_ms=now[chord],
         )
     ]
 

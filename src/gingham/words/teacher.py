@@ -81,9 +81,9 @@ def _changes(stages: Sequence[Stage], attempts: Sequence[Attempt]) -> list[str]:
         parts += [tr("{counts:.0f} clean changes a minute", counts=counts[-1][1])] if counts else []
         out.append(
             tr(
-                "{pair} to {pair2}: {parts}.",
-                pair=signs(pair[0]),
-                pair2=signs(pair[1]),
+                "{before} to {after}: {parts}.",
+                before=signs(pair[0]),
+                after=signs(pair[1]),
                 parts=", ".join(parts),
             )
         )

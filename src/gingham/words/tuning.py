@@ -89,7 +89,7 @@ def given_up_text(moved: Transposed) -> str:
         shapes = listed([f"{signs(place.symbol)} {place.shape}" for place in moved.pins])
         parts.append(tr("Pinned shapes chosen anew: {shapes}.", shapes=shapes))
     if moved.overrides:
-        parts.append(tr("Given up: {map}.", map="; ".join(map(override_text, moved.overrides))))
+        parts.append(tr("Given up: {chords}.", chords="; ".join(map(override_text, moved.overrides))))
     return " ".join(parts)
 
 
@@ -109,8 +109,8 @@ def retuning_text(before: Piece, after: Piece) -> str:
     if (one.strings, one.reentrant) != (other.strings, other.reentrant):
         capo = tr(" Capo at {capo}.", capo=after.capo) if after.capo else ""
         return tr(
-            "Take the {id}, {tuning}.{capo}",
-            id=INSTRUMENT_NAMES[other.id].lower(),
+            "Take the {instrument}, {tuning}.{capo}",
+            instrument=INSTRUMENT_NAMES[other.id].lower(),
             tuning=other.tuning_text(),
             capo=capo,
         )
@@ -192,16 +192,16 @@ def capo_lines(place: CapoPlace, *, here: bool) -> tuple[str, str, str]:
     where = tr("Capo {capo}", capo=place.capo) if place.capo else tr("No capo")
     barres = tr_n("{n} barre", "{n} barres", place.barres) if place.barres else tr("no barres")
     differ = (
-        tr("other pitches on {map}", map=" ".join(map(signs, place.differ)))
+        tr("other pitches on {strings}", strings=" ".join(map(signs, place.differ)))
         if place.differ
         else tr("same pitches")
     )
     shapes = "  ".join(signs(shape.text) for shape, _ in place.shapes)
     return (
         tr(
-            "{where}{tail}: effort {effort:.1f}",
+            "{where}{now}: effort {effort:.1f}",
             where=where,
-            tail=tr(", now") if here else "",
+            now=tr(", now") if here else "",
             effort=place.effort,
         ),
         shapes,

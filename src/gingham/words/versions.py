@@ -40,10 +40,10 @@ def changed_text(each: Changed) -> str:
     if each.what == "rules":
         words = (rule_text(each.name, each.before), rule_text(each.name, each.after))
         return tr(
-            "{rule_label}: {words}, now {words2}.",
+            "{rule_label}: {before}, now {now}.",
             rule_label=rule_label(each.name),
-            words=words[0],
-            words2=words[1],
+            before=words[0],
+            now=words[1],
         )
     if each.what == "sections":
         return f"{each.name}: {tr('new') if each.after else tr('gone')}."

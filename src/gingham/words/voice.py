@@ -16,7 +16,9 @@ def voice_text(fit: VoiceFit | None, voice: Voice, key: Key) -> str:
         return tr(
             "No tune is written yet: give its notes on Form, and the keys that suit this voice stand here."
         )
-    runs = tr("The tune runs from {note} to {note2}", note=_note(fit.lowest), note2=_note(fit.highest))
+    runs = tr(
+        "The tune runs from {lowest} to {highest}", lowest=_note(fit.lowest), highest=_note(fit.highest)
+    )
     if not fit.moves:
         wide, reach = fit.highest.midi - fit.lowest.midi, voice.highest.midi - voice.lowest.midi
         return tr(
@@ -39,8 +41,8 @@ def _note(pitch: object) -> str:
 
 def _move(move: int, key: Key) -> str:
     return tr(
-        "{move} {tail} (shapes in {up})",
+        "{move} {way} (shapes in {up})",
         move=abs(move),
-        tail=tr("up") if move > 0 else tr("down"),
+        way=tr("up") if move > 0 else tr("down"),
         up=signs(str(key.up(move))),
     )

@@ -175,9 +175,9 @@ class Frame(QMainWindow):
         document = self.document
         self.setWindowTitle(
             tr(
-                "{title}{tail} – Gingham",
+                "{title}{changed} – Gingham",
                 title=document.piece.title or tr("Untitled"),
-                tail=" •" if document.modified else "",
+                changed=" •" if document.modified else "",
             )
         )
         stack = document.stack

@@ -347,7 +347,7 @@ class Playing(QObject):
             what = (
                 tr("bar {bars}", bars=self.bars[0])
                 if self.bars[0] == self.bars[1]
-                else tr("bars {bars}–{bars2}", bars=self.bars[0], bars2=self.bars[1])
+                else tr("bars {first}–{last}", first=self.bars[0], last=self.bars[1])
             )
         count_in = (
             tr("count-in {count_in} · ", count_in=COUNT_IN_NAMES[self.transport.options.count_in])

@@ -90,7 +90,7 @@ class EnterPage(BenchPage):
         self.bars.setValue(2)
         self.grid = box(
             tr("Places a beat"),
-            [(None, tr("places as tapped")), *((k, tr("{k} a beat", k=k)) for k in (1, 2, 3, 4))],
+            [(None, tr("places as tapped")), *((k, tr("{places} a beat", places=k)) for k in (1, 2, 3, 4))],
         )
         self._desk.transport.state_changed.connect(self._transport_changed)
         self.tapping = False

@@ -110,7 +110,9 @@ class LibraryPage(BenchPage):
         self.search.setAccessibleName(tr("Search patterns"))
         self.search.textChanged.connect(lambda _text: self.refresh())
         self.meter = box(tr("Meter"), (("", tr("this meter")), ("any", tr("any meter"))))
-        fingers = [("", tr("any fingers"))] + [(str(n), tr("up to {n} fingers", n=n)) for n in (2, 3, 4)]
+        fingers = [("", tr("any fingers"))] + [
+            (str(n), tr("up to {fingers} fingers", fingers=n)) for n in (2, 3, 4)
+        ]
         self.fingers = box(tr("Fingers"), fingers)
         self.density = box(
             tr("Density"), [("", tr("any density")), *((d, density_words(d)) for d in DENSITIES)]

@@ -113,7 +113,7 @@ class MixStrip(Dressed, ShowsFocus):
         """The bars in order."""
         return [
             Cell(
-                tr("bar {i}: {name}", i=i + 1, name=bar.name),
+                tr("bar {bar}: {name}", bar=i + 1, name=bar.name),
                 self.bar_rect(i).toAlignedRect(),
                 i == self.current,
             )

@@ -66,8 +66,8 @@ def _places_words(chosen: list[Column]) -> str:
     if first is last:
         return tr("place {syllable} of bar {bar}", syllable=first.syllable, bar=first.bar)
     return tr(
-        "{syllable} to {syllable2}, bar {bar}",
-        syllable=first.syllable,
-        syllable2=last.syllable,
+        "{first} to {last}, bar {bar}",
+        first=first.syllable,
+        last=last.syllable,
         bar=first.bar,
     )

@@ -152,9 +152,9 @@ class Lines:
             announce(
                 self._chords,
                 tr(
-                    "{line}. {key_of} goes to the picture",
+                    "{line}. {shortcut} goes to the picture",
                     line=line_text(section),
-                    key_of=key_of("go-result"),
+                    shortcut=key_of("go-result"),
                 ),
             )
 

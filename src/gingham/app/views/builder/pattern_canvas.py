@@ -90,11 +90,11 @@ class PatternCanvas(TimeCanvas):
         others = [print_stroke(s) for s in self.slot(place) if not isinstance(s, Pluck)]
         what = ", ".join([*fingers, *others]) or tr("rest")
         return tr(
-            "bar {bar} at {syllable}: {what}{tail}",
+            "bar {bar} at {syllable}: {what}{again}",
             bar=place.bar,
             syllable=place.syllable,
             what=what,
-            tail="" if place.own else tr(", again"),
+            again="" if place.own else tr(", again"),
         )
 
     def chosen(self) -> range:

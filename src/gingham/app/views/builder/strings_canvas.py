@@ -105,7 +105,7 @@ class StringsCanvas(Dressed, ShowsFocus):
         for index, lane in enumerate(self.lanes()):
             choice = self.assignment.lane(lane)
             where = (
-                tr("string {string}, {get}", string=choice.string, get=self._notes.get(choice.string, ""))
+                tr("string {string}, {note}", string=choice.string, note=self._notes.get(choice.string, ""))
                 if choice
                 else tr("no string")
             )
@@ -215,9 +215,9 @@ class StringsCanvas(Dressed, ShowsFocus):
             tell(
                 self,
                 tr(
-                    "string {string}: {get}, Enter takes it",
+                    "string {string}: {note}, Enter takes it",
                     string=self.string,
-                    get=self._notes.get(self.string, tr("silent")),
+                    note=self._notes.get(self.string, tr("silent")),
                 ),
             )
             self.update()

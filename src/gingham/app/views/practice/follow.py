@@ -178,7 +178,7 @@ class FollowCanvas(Dressed, QWidget):
         where = tr("bar {bar} of {number}", bar=bar.bar, number=result.bars[-1].number)
         if seen.cell[1] > 1:
             where = tr(
-                "{where}  ·  cell {cell} of {cell2}", where=where, cell=seen.cell[0], cell2=seen.cell[1]
+                "{where}  ·  cell {cell} of {cells}", where=where, cell=seen.cell[0], cells=seen.cell[1]
             )
         words = (
             tr("{name}  ·  {where}  ·  round {round}", name=name, where=where, round=seen.round)

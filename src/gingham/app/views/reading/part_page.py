@@ -177,8 +177,8 @@ class PartPage(QWidget):
         )
         self.turn_button.setText(
             tr(
-                "{tail}   Space",
-                tail=tr("Keep it as it was read") if right else tr("Let it follow its pattern"),
+                "{what}   Space",
+                what=tr("Keep it as it was read") if right else tr("Let it follow its pattern"),
             )
         )
         self.as_read.show_result(self._result(tile.section, False), tile.bar, frozenset())

@@ -119,11 +119,11 @@ class PlaceCanvas(Small):
         meter = self.analysis.question.plan.meter
         return [
             tr(
-                "on {count_at}: {finger} {late}, {late2} plucks",
+                "on {count_at}: {finger} {how_late}, {plucks} plucks",
                 count_at=count_at(meter, each.at),
                 finger=FINGER_NAMES.get(each.finger, each.finger),
-                late=late_text(median(each.late)),
-                late2=len(each.late),
+                how_late=late_text(median(each.late)),
+                plucks=len(each.late),
             )
             for each in self.places()
         ]
@@ -245,9 +245,9 @@ class TempoCanvas(Small):
             else tr("{percent} % slower at the end", percent=percent)
         )
         first = tr(
-            "{tempo:.0f} beats a minute, {tail}",
+            "{tempo:.0f} beats a minute, {drift}",
             tempo=said.tempo,
-            tail=way if percent else tr("steady from start to end"),
+            drift=way if percent else tr("steady from start to end"),
         )
         return [first, *(tr("bar {bar}: {tempo:.0f}", bar=bar, tempo=tempo) for bar, tempo in self.bars())]
 

@@ -109,7 +109,7 @@ class Taking(QObject):
             box.addItem(
                 tr("Bar {bars}", bars=bars[0])
                 if bars[0] == bars[1]
-                else tr("Bars {bars}–{bars2}", bars=bars[0], bars2=bars[1]),
+                else tr("Bars {first}–{last}", first=bars[0], last=bars[1]),
                 BARS,
             )
         box.addItem(tr("The whole piece"), WHOLE)
