@@ -272,13 +272,24 @@ def test_the_pattern_line_reads_what_is_said(qtbot, window) -> None:
     assert window.document.piece == before
 
 
-def test_what_means_nothing_stays_marked(qtbot, window) -> None:
-    line = window.view.bar.words
+@pytest.mark.parametrize(
+    ("text", "marked", "words"),
+    [
+        ("thumb elbow", (6, 11), "“elbow” means nothing here"),
+        ("thumb indx", (6, 10), "Did you mean index?"),
+        ("4/4 x2: p q", (10, 11), "q"),  # shorthand keeps its own fault
+    ],
+)
+def test_what_means_nothing_stays_marked(qtbot, window, text, marked, words) -> None:
+    """Among words the one that is none is marked and named, and nothing is changed."""
+    line, before = window.view.bar.words, window.document.piece
     line.setFocus()
     line.selectAll()
-    QTest.keyClicks(line, "thumb elbow")
+    QTest.keyClicks(line, text)
     QTest.keyClick(line, Qt.Key.Key_Return)
-    assert line.fault is not None and line.text() == "thumb elbow"
+    assert line.fault == marked and line.text() == text
+    assert words in window.view.words_message.text()
+    assert (window.document.piece == before) is (":" not in text)  # shorthand is followed as it is typed
 
 
 def test_a_half_beat_on_a_button_is_read_as_typed(qtbot, window) -> None:

@@ -174,7 +174,9 @@ class Lines:
             said = read_said(text, piece.instrument, piece.meter)
             pattern = self._picked(said.tokens) or self._meant(said.ways[0].pattern)
             after = reshape_bar(piece, shown.section, shown.cursor_bar() or 1, pattern)
-        except (GinghamError, IndexError):
+        except (GinghamError, IndexError) as error:
+            if isinstance(error, PatternError) and ":" not in text:  # words: what is no word is the fault
+                show_fault(self._words, self._words_message, error)
             return  # the fault of the shorthand stays where it is marked
         show_fault(self._words, self._words_message, None)
         shown.edit(tr("Pattern as said"), after)
