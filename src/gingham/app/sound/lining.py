@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from gingham.core.sound.timeline import Timeline
 
 
-_YIELD_S = 0.06  # a beat at any tempo is longer
+_YIELD_S = 0.08  # the fitter's own worker is through by then, and a beat at any tempo is longer
 
 
 class Loop(msgspec.Struct, frozen=True):
