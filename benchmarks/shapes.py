@@ -62,10 +62,10 @@ def unpruned(symbol: str) -> None:
 def main() -> None:
     """Print median and worst."""
     on = CATALOGUE["guitar"]
-    chords = [(parse_chord(symbol), None) for symbol in PROGRESSION]
+    line = [[context.Wish(parse_chord(symbol)) for symbol in PROGRESSION]]
     rows = (
         ("shapes for one symbol", times(lambda s: search.shapes_for(parse_chord(s), on, 0), SYMBOLS), 20),
-        ("eight chords in context", times(lambda _s: context.grips_for(chords, on), ("",) * 9), 150),
+        ("eight chords in context", times(lambda _s: context.grips_for(line, on), ("",) * 9), 150),
         ("reference: one symbol, unpruned", times(unpruned, SYMBOLS), 0),
     )
     for name, found, budget in rows:
