@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 from io import BytesIO
 
@@ -17,7 +18,7 @@ from PySide6.QtDBus import (
 from PySide6.QtPrintSupport import QPrintDialog
 
 from gingham.app.session.document import Document
-from gingham.app.views.sheet import controller
+from gingham.app.views.sheet import controller, portal
 from gingham.app.views.sheet.portal import PortalPrinter, in_a_sandbox
 from gingham.core.formats.piece_file import load_piece
 from gingham.data import FOLDER
@@ -59,18 +60,18 @@ def desktop(qtbot):
     kept: list[object] = []
 
     def make(code: int | None) -> tuple[Portal, QDBusConnection]:
-        portal, server = Portal(code), QDBusServer("unix:tmpdir=/tmp")
+        desk, server = Portal(code), QDBusServer("unix:tmpdir=/tmp")
 
         def meet(bus: QDBusConnection) -> None:
             how = QDBusConnection.VirtualObjectRegisterOption.SubPath
-            bus.registerVirtualObject("/org/freedesktop/portal/desktop", portal, how)
+            bus.registerVirtualObject("/org/freedesktop/portal/desktop", desk, how)
             kept.append(bus)
 
         server.newConnection.connect(meet)
-        kept.extend((portal, server))
-        bus = QDBusConnection.connectToPeer(server.address(), f"desktop-{code}")
+        kept.extend((desk, server))
+        bus = QDBusConnection.connectToPeer(server.address(), f"desktop-{id(server)}")
         qtbot.waitUntil(lambda: len(kept) == 3)
-        return portal, bus
+        return desk, bus
 
     return make
 
@@ -97,12 +98,12 @@ def test_the_sheet_goes_through_the_portal(qtbot, window, sheet, desktop, monkey
     """The whole PDF and its title arrive; the window says that it has gone to the printer."""
     from pypdf import PdfReader
 
-    portal, bus = desktop(0)
+    desk, bus = desktop(0)
     printer = PortalPrinter(sheet, bus, service="")
     _print(sheet, printer, monkeypatch)
     qtbot.waitUntil(lambda: "gone to the printer" in window.statusBar().currentMessage())
-    assert portal.signature == "ssha{sv}" and portal.title == "Forty Lanterns"
-    reader = PdfReader(BytesIO(portal.pdf))
+    assert desk.signature == "ssha{sv}" and desk.title == "Forty Lanterns"
+    reader = PdfReader(BytesIO(desk.pdf))
     assert len(reader.pages) == 2 and "Forty Lanterns" in " ".join(reader.pages[0].extract_text().split())
     assert not printer.busy
     assert sheet.view.status.text() == "Page 1 of 2"
@@ -127,6 +128,19 @@ def test_without_a_bus_the_player_is_told(qtbot, window, sheet, monkeypatch) -> 
     nowhere = QDBusConnection.connectToPeer("unix:path=/nonexistent/bus", "nowhere")
     _print(sheet, PortalPrinter(sheet, nowhere, service=""), monkeypatch)
     qtbot.waitUntil(lambda: "Save the sheet as PDF" in window.statusBar().currentMessage())
+
+
+def test_a_full_disk_is_no_printer(qtbot, window, sheet, desktop, monkeypatch) -> None:
+    """No room for the pages on their way to the desktop: the same words, and the next try is free."""
+
+    def full(**_named: object) -> None:
+        raise OSError(errno.ENOSPC, "full")
+
+    monkeypatch.setattr(portal, "TemporaryFile", full)
+    printer = PortalPrinter(sheet, desktop(0)[1], service="")
+    _print(sheet, printer, monkeypatch)
+    qtbot.waitUntil(lambda: "Save the sheet as PDF" in window.statusBar().currentMessage())
+    assert not printer.busy
 
 
 @pytest.mark.parametrize(

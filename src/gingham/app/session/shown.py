@@ -143,7 +143,7 @@ class Shown(QObject):
         self.settled.emit()
 
     def _take_limit(self, result: Result, limit: Limit) -> None:
-        if result is self.result:
+        if result is self.result and self.verdict is None:  # the verdict knows more, should it be first
             self.limit = limit
             self.limited.emit()
 

@@ -188,21 +188,22 @@ class SheetController(QObject):
     def ask_print(self) -> None:
         """Ask for a printer and print there."""
         if in_a_sandbox():
-            self.print_through_portal(PortalPrinter(self))
+            self._print_through_portal()
             return
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
         dialog = QPrintDialog(printer, self.view)
         if dialog.exec() == QDialog.DialogCode.Accepted:
             self.print_to(printer)
 
-    def print_through_portal(self, portal: PortalPrinter) -> None:
+    def _print_through_portal(self) -> None:
         """Hand the pages to the desktop as a PDF; it asks for a printer."""
+        if self._portal is None:
+            self._portal = PortalPrinter(self)
+            self._portal.printed.connect(lambda: self.notice.emit(notice("printed")))
+            self._portal.failed.connect(lambda: self.notice.emit(notice("no-printer")))
         pages, title = self.view.canvas.pages, self._shown.piece.title
-        if not pages or self._pdf.busy or (self._portal is not None and self._portal.busy):
+        if not pages or self._pdf.busy or self._portal.busy:
             return
-        self._portal = portal
-        portal.printed.connect(lambda: self.notice.emit(notice("printed")))
-        portal.failed.connect(lambda: self.notice.emit(notice("no-printer")))
         self._pdf.start(lambda tick: (pdf(pages, title, tick), title))
 
     def _send_to_portal(self, made: tuple[bytes, str]) -> None:

@@ -67,17 +67,25 @@ class PortalPrinter(QObject):
             return
         token = f"gingham{next(_numbers)}"
         self._listen(f"{_DESKTOP}/request/{self._bus.baseService()[1:].replace('.', '_') or 'us'}/{token}")
+        try:
+            answer = self._call([_name_of(window), title], pdf, {"handle_token": token, "modal": True})
+        except OSError:  # no room for the pages
+            self._forget()
+            self.failed.emit()
+            return
+        if answer.isFinished():  # there is no bus: then no signal comes
+            self._answered(answer)
+        else:
+            answer.finished.connect(self._answered)
+
+    def _call(self, names: list[str], pdf: bytes, options: dict[str, object]) -> QDBusPendingCallWatcher:
         call = QDBusMessage.createMethodCall(self._service, _DESKTOP, _PRINT, "Print")
         with TemporaryFile(prefix="gingham-") as file:
             file.write(pdf)
             file.seek(0)
             descriptor = QDBusUnixFileDescriptor(file.fileno())  # one of its own; ours can be closed
-            call.setArguments([_name_of(window), title, descriptor, {"handle_token": token, "modal": True}])
-            answer = QDBusPendingCallWatcher(self._bus.asyncCall(call, _ANSWERS_MS), self)
-        if answer.isFinished():  # there is no bus: then no signal comes
-            self._answered(answer)
-        else:
-            answer.finished.connect(self._answered)
+            call.setArguments([*names, descriptor, options])
+            return QDBusPendingCallWatcher(self._bus.asyncCall(call, _ANSWERS_MS), self)
 
     @Slot(QDBusPendingCallWatcher)
     def _answered(self, answer: QDBusPendingCallWatcher) -> None:
