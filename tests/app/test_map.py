@@ -6,7 +6,12 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
-from gingham.app.views.builder.map_canvas import MapPlan
+from gingham.app.look.appearance import Appearance
+from gingham.app.look.settings import Settings
+from gingham.app.session.document import empty_piece
+from gingham.app.views.builder.cards import CardStrip
+from gingham.app.views.builder.map_canvas import MapCanvas, MapPlan
+from gingham.core.fitting.fit import fit
 from gingham.core.judging.piece_map import map_piece
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.edits import add_section, set_chords
@@ -158,3 +163,22 @@ def test_five_thousand_bars_and_names_without_end(qtbot, window) -> None:
     window.resize(5_000, 490)
     window.resize(900, 2_000)
     assert not window.grab().isNull()
+
+
+@pytest.mark.parametrize("kind", [CardStrip, MapCanvas])
+def test_a_piece_on_its_way_is_not_taken_for_an_empty_one(qtbot, tmp_path, kind) -> None:
+    """While it is fitted nothing is said; an empty piece says what to do first."""
+    canvas = kind(Appearance(Settings(tmp_path / "settings.ini")))
+    qtbot.addWidget(canvas)
+    canvas.resize(640, 110)
+
+    def colours() -> set[int]:
+        image = canvas.grab().toImage()
+        return {image.pixel(x, y) for x in range(0, image.width(), 2) for y in range(0, image.height(), 2)}
+
+    assert len(colours()) == 1
+    if kind is CardStrip:
+        canvas.show_result(fit(empty_piece(), 0))
+    else:
+        canvas.show_map(map_piece(empty_piece()))
+    assert len(colours()) > 1

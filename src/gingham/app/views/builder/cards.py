@@ -123,7 +123,9 @@ class CardStrip(Dressed, ShowsFocus):
             self._paint(p)
 
     def _paint(self, p: QPainter) -> None:
-        if self.result is None or not self.result.spans:
+        if self.result is None:
+            return  # the piece is being fitted: what to do first is said when there is nothing in it
+        if not self.result.spans:
             words = tr(
                 "Type chords in the line above: each gets a card with its shape and the thumb’s strings."
             )

@@ -165,7 +165,9 @@ class MapCanvas(Dressed, ShowsFocus):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The cloth, then the bars in sight, the cursor's bar, the playhead."""
-        if self.map is None or not self.map.tiles:
+        if self.map is None:
+            return  # it is being made
+        if not self.map.tiles:
             with marks.painting(self) as p:
                 words = tr("Every bar of the piece will be a small tile here: a click goes there.")
                 marks.sentence(p, QRectF(self.rect()), words, self.theme.quiet, 13)
