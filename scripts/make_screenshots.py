@@ -107,9 +107,14 @@ def say_six(window: MainWindow) -> None:
 
 
 def another_pattern(window: MainWindow) -> None:
-    """A pattern that differs from the piece's."""
+    """A pattern that differs from the piece's, once all have been tried."""
     assert window.pages.bench is not None
-    window.pages.bench.library.wall.choose(9)
+    library = window.pages.bench.library
+    library.wall.choose(9)
+    for _ in range(60):
+        if not library.progress.isVisible():
+            return
+        settle(window, 500)
 
 
 def practised(window: MainWindow) -> None:
