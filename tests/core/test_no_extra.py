@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from types import SimpleNamespace
+
 import numpy as np
 import pytest
 
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
-from gingham.core.listening import extras
+from gingham.core.listening import extras, hearing
 from gingham.core.listening.extras import Extra
 from gingham.core.listening.hearing import hear
 from gingham.core.listening.plan import plan_of
@@ -84,3 +86,16 @@ def test_a_finger_that_comes_to_its_string(share, evidence, before_s, touch) -> 
 def test_a_string_that_has_just_been_plucked(evidence, broken, string, since_s, swells) -> None:
     """Within 110 ms it needs a clear sign to count as plucked once more."""
     assert extras._swells(*_found(0.7, evidence), broken, 2.0, [(2.0 - since_s, string)]) is swells
+
+
+@pytest.mark.parametrize(
+    ("string", "away_s", "may"),
+    [(6, 0.1, True), (6, -0.1, True), (6, 0.2, False), (4, 0.1, False)],
+)
+def test_beside_an_unclear_pluck_of_its_string_none_is_told(string, away_s, may) -> None:
+    """The bass of bar 1 is unclear: what sounds on its string within 140 ms may be it."""
+    piece = _piece("Drifting", "| G{320003} |", None, 0, 60)
+    plan = plan_of([(fit(piece, 0), 1)])
+    assert plan.plucks[0].string == 6
+    listener = SimpleNamespace(plan=plan, moment_of={0: 0}, expected=[1.0])
+    assert hearing._Listener._may_be_unclear(listener, string, 1.0 + away_s, [0]) is may
