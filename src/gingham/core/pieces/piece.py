@@ -186,7 +186,7 @@ def _chords_of(sections: tuple[Section, ...]) -> tuple[Chord, ...]:
 
 
 class _These:
-    """Sections told apart by being these very ones: comparing hundreds of bars takes longer than use."""
+    """Sections told apart by being these very ones: to compare hundreds of bars is slower than to guess."""
 
     def __init__(self, sections: tuple[Section, ...]) -> None:
         self.sections = sections
