@@ -216,7 +216,7 @@ def test_what_cannot_be_played_is_marked_in_the_pattern(qtbot, window) -> None:
     fault = canvas.theme.fault.lower()
 
     def marked() -> set[int]:
-        canvas.slow_slot = None  # where the judgement came first, its bracket has the same colour
+        canvas.show_slow(None)  # where the judgement came first, its bracket has the same colour
         image, seen = canvas.grab().toImage(), set()
         for column in (0, 2, 3):
             x = round(canvas.axis.columns[column].middle + 13)

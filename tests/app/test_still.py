@@ -9,6 +9,7 @@ from PySide6.QtCore import QPoint
 from PySide6.QtGui import QImage, QRegion
 
 from gingham.app.views.builder.canvas import TimeCanvas
+from gingham.core import courtesy
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.edits import reshape_pattern
 from gingham.core.pieces.piece import HereOverride
@@ -86,3 +87,19 @@ def test_a_wide_mark_in_the_last_column_is_painted(qtbot, window, ending: str) -
             kept = picture(canvas)
             canvas.repaint_still()
             assert picture(canvas) == kept
+
+
+def test_long_work_steps_aside_until_picture_and_words_stand(qtbot, window, monkeypatch) -> None:
+    """What is fitted at once holds other threads off; what a thread has to fit holds nobody off."""
+    shown, order = window.shown, list[str]()
+    monkeypatch.setattr(courtesy, "hold", lambda _seconds: order.append("hold"))
+    monkeypatch.setattr(courtesy, "done", lambda: order.append("done"))
+    shown.fitted.connect(lambda: order.append("picture"))
+    shown.settled.connect(lambda: order.append("words"))
+    with qtbot.waitSignal(shown.settled):
+        window.document.edit("Other chords", make_piece("| Bbm7 | Ebsus4 | Ab6 |"))
+    assert order == ["hold", "done", "picture", "hold", "words", "done"]
+    order.clear()
+    with qtbot.waitSignal(shown.settled):
+        window.build.gestures.toggle(window.build.axis.columns[0].slot, "a")
+    assert order == ["hold", "picture", "hold", "words", "done"]

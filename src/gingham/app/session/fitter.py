@@ -44,18 +44,19 @@ class Fitter(NewestWorker[tuple[Piece, int, Result | None]]):
         self._last_ms = 0.0
         super().__init__("fitter", parent)
 
-    def fit_soon(self, piece: Piece, section: int) -> None:
-        """Fit at once where that is quick (chords and grips are known, the last fit was short), else here.
+    def fit_soon(self, piece: Piece, section: int) -> bool:
+        """Fit at once where that is quick (chords and grips known, the last fit short), else in the worker.
 
-        Handing over to the worker and back takes longer than a quick fit does.
+        Handing over to the worker and back takes longer than a quick fit does. Whether it is done already.
         """
         if self._waiting is None and self._last_ms < _QUICK_MS and self._using.acquire(blocking=False):
             try:
                 if self._cache.is_warm(piece) and self.fit_now(piece, section):
-                    return
+                    return True
             finally:
                 self._using.release()
         self.request((piece, section, None))
+        return False
 
     def fit_now(self, piece: Piece, section: int) -> bool:
         """Fit in this thread; false if it cannot be fitted, which the worker then says."""

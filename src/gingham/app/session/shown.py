@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from gingham.app.session.document import Document
 from gingham.app.session.fitter import Fitter, Judge, Verdict
+from gingham.core import courtesy
 from gingham.core.errors import GinghamError
 from gingham.core.fitting.result import Assignment, Result
 from gingham.core.judging.speed import Limit
@@ -22,6 +23,7 @@ from gingham.words.errors import say
 
 _JUDGE_MS = 250  # judging in full takes a moment: not at every key that is typed
 _TELL_MS = 8  # the window looks up between picture and words
+_HELD_S = 0.05  # until picture and words stand, long work steps aside
 _NO_LIMIT = Limit(0, ())
 
 
@@ -105,7 +107,9 @@ class Shown(QObject):
     def refresh(self) -> None:
         """The piece has changed: its picture when it is fitted, its texts now."""
         self.section = min(self.section, len(self.piece.sections) - 1)
-        self._fitter.fit_soon(self.piece, self.section)
+        courtesy.hold(_HELD_S)
+        if not self._fitter.fit_soon(self.piece, self.section):
+            courtesy.done()  # the picture is made in a thread that must not wait
         self.piece_changed.emit()
 
     def select_section(self, index: int) -> None:
@@ -140,7 +144,9 @@ class Shown(QObject):
         if self.result is None or self.result.piece is not self.piece:
             return  # a newer piece is on its way
         self._judge_later.start()
+        courtesy.hold(_HELD_S)
         self.settled.emit()
+        courtesy.done()
 
     def _take_limit(self, result: Result, limit: Limit) -> None:
         if result is self.result and self.verdict is None:  # the verdict knows more, should it be first

@@ -102,7 +102,6 @@ class Frame(QMainWindow):
         document.setParent(self)
         self.documents.append(document)
         self.opened.emit(document, copy)
-        document.changed.connect(self._refresh_titles)
         document.saved.connect(self._refresh_titles)
         document.stack.cleanChanged.connect(lambda _clean: self._refresh_titles())
         document.stack.indexChanged.connect(lambda _index: self._refresh_titles())

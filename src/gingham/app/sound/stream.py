@@ -16,6 +16,7 @@ import numpy as np
 
 from gingham.app.sound.devices import BLOCK
 from gingham.app.work.worker import report_fault
+from gingham.core import courtesy
 from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.room import Room, Stereo
@@ -23,6 +24,7 @@ from gingham.core.sound.tape import Tape
 
 _SWITCH_S = 0.0005  # how long another Python thread may keep the renderer waiting, while something plays
 _AHEAD_BLOCKS = 10  # 232 ms at 1024 samples
+_ENOUGH_BLOCKS = 5  # with so many ready the renderer can wait for a picture
 
 
 class Stream:
@@ -99,6 +101,8 @@ class Stream:
                     return
                 changes = list(self._changes)
                 self._changes.clear()
+            if len(self._ready) >= _ENOUGH_BLOCKS:
+                courtesy.give_way()
             try:
                 self._render(changes)
             except Exception:  # noqa: BLE001  # the playhead must hear of the end

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from fractions import Fraction
 from itertools import pairwise
 
+from gingham.core.courtesy import give_way
 from gingham.core.fitting.as_fingers import meant_span
 from gingham.core.fitting.assign import assign, setting_of
 from gingham.core.fitting.cache import BarFit, FitCache, Played
@@ -162,6 +163,7 @@ class _Fitter:
         known = self.context.bars
         fitted = known.get((kind, carry))
         if fitted is None:
+            give_way()
             fitted = known[kind, carry] = self._bar(plan, played, carry)
         return fitted
 
@@ -188,6 +190,7 @@ class _Fitter:
             return None
         key = (span.chord.text, id(grip))
         if key not in self.context.played:
+            give_way()
             self.context.grips.append(grip)  # kept alive, so that its identity stays its own
             self.context.played[key] = self._assign(span.chord, grip)
         return self.context.played[key]

@@ -7,6 +7,7 @@ from fractions import Fraction
 
 import msgspec
 
+from gingham.core.courtesy import give_way
 from gingham.core.errors import ShapeError
 from gingham.core.fitting.assign import misfit_of
 from gingham.core.fitting.cache import BarFit, Context, FitCache, Played, Summary
@@ -69,6 +70,7 @@ class Laid:
         return tuple(self._misfits.values())
 
     def _bar(self, index: int) -> FittedBar:
+        give_way()
         plain = self._chosen[index]
         plan, bar = plain.plan[index], plain.bars[index]
         problems = bar.problems
@@ -83,6 +85,7 @@ class Laid:
         return FittedBar(plan.number, length, bar.events, problems, plan.spans, plan.phases, own)
 
     def _span(self, index: int) -> FittedSpan:
+        give_way()
         span, chord = self._spans[index], self._played[index]
         faults = (self._misfits[index],) if index in self._misfits else ()
         if chord is None:

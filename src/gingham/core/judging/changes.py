@@ -14,6 +14,7 @@ from typing import Literal
 
 import msgspec
 
+from gingham.core.courtesy import give_way
 from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.music.meter import seconds
 from gingham.core.shapes.shape import Shape
@@ -134,6 +135,7 @@ def different_changes(result: Result) -> tuple[Change, ...]:
         bar = result.bar(result.spans[index].span.bar)
         key = (id(before.assignment), id(result.spans[index].assignment), id(bar.phases if bar else None))
         if key not in known:
+            give_way()
             known[key] = change_into(result, index)
     return tuple(change for change in known.values() if change is not None)
 

@@ -12,6 +12,7 @@ from itertools import groupby, pairwise
 
 import msgspec
 
+from gingham.core.courtesy import give_way
 from gingham.core.fitting.result import Event, FittedBar, Result
 from gingham.core.hands.motor import Motor, motor_of
 from gingham.core.judging.changes import Change, FingerMove, different_changes
@@ -71,6 +72,7 @@ def limit_of(bars: Sequence[FittedBar], meter: Meter, level: str) -> Limit:
         previous = bars[index - 1] if index or len(bars) > 1 else bar
         key = (id(previous.events), id(bar.events))
         if key not in known:
+            give_way()
             known[key] = _gaps(previous, bar, motor, meter)
             found += [(gap, bar.number) for gap in known[key]]
     found.sort(key=lambda pair: pair[0].tempo)

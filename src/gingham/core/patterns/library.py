@@ -27,6 +27,11 @@ def builtin() -> tuple[tuple[str, Pattern], ...]:
     return tuple((name, _read(line)) for name, line, _ in _lines())
 
 
+def is_builtin(name: str, pattern: Pattern) -> bool:
+    """Whether this is the built-in pattern of that name; no other one is read for it."""
+    return any(known == name and _read(line) == pattern for known, line, _ in _lines())
+
+
 def for_meter(meter: Meter) -> tuple[tuple[str, Pattern], ...]:
     """The built-in patterns in one meter."""
     return tuple((name, _read(line)) for name, line, own in _lines() if own == meter)

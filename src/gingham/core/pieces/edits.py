@@ -9,7 +9,7 @@ from gingham.core.errors import EditError, MeterError
 from gingham.core.instruments.instrument import Instrument, check_capo
 from gingham.core.music.meter import Meter
 from gingham.core.numbers import is_whole
-from gingham.core.patterns.library import builtin
+from gingham.core.patterns.library import is_builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import (
     REPEAT,
@@ -90,7 +90,7 @@ def reshape_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
     So the built-in pattern stays in the list under its name. MeterError as in `set_pattern`.
     """
     after = set_pattern(piece, name, pattern)
-    if pattern == piece.pattern(name) or (name, piece.pattern(name)) not in builtin():
+    if pattern == piece.pattern(name) or not is_builtin(name, piece.pattern(name)):
         return after
     own = f"{name}, mine"
     taken = {p.name for p in piece.patterns}

@@ -8,6 +8,7 @@ from itertools import groupby, pairwise
 
 import msgspec
 
+from gingham.core.courtesy import give_way
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.played import played_bars
 from gingham.core.fitting.result import FittedBar, Result
@@ -123,6 +124,7 @@ def timeline(
     for (turn, done), group in groupby(walk, key=lambda each: (each.turn, each.round)):
         result, fade, starts = results[turn], loudness(turn, done), dict[int, Fraction]()
         for each in group:
+            give_way()
             bar, here = each.bar, float(each.start)
             starts[bar.number], over = each.start, each.start + bar.length
             places.append(BarPlace(here, result.section, bar.number))

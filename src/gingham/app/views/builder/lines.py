@@ -33,6 +33,8 @@ class Lines:
         self._fit_fault = False
         self._seen: tuple[object, object] = (None, None)
         self._had: frozenset[str] | None = None
+        self._typing = False
+        """Whether the edit that is under way comes from the pattern line itself."""
         self._chords.textEdited.connect(self._chords_typed)
         self._words.textEdited.connect(self._words_typed)
         for line, show in ((self._chords, self._show_chords), (self._words, self._show_words)):
@@ -89,7 +91,11 @@ class Lines:
             show_fault(self._words, self._words_message, shown, aloud=False)
             return
         show_fault(self._words, self._words_message, None)
-        build.shown.edit(tr("Pattern in words"), after, merge="words")
+        self._typing = True
+        try:
+            build.shown.edit(tr("Pattern in words"), after, merge="words")
+        finally:
+            self._typing = False
 
     def _typed_pattern(self, text: str) -> Pattern:
         """The pattern with what is typed: all of it, or a version alone (`when D: …`); other versions stay.
@@ -192,7 +198,7 @@ class Lines:
         before, self._seen = self._seen, (section.chords, (pattern, self._version()))
         if before[0] != section.chords and not self._says_chords(section.chords):
             self._show_chords()
-        if before[1] != self._seen[1] and not self._says_pattern():
+        if before[1] != self._seen[1] and not (self._typing and self._says_pattern()):
             self._show_words()
 
     def _says_chords(self, chords: ChordLine) -> bool:
@@ -203,9 +209,6 @@ class Lines:
 
     def _says_pattern(self) -> bool:
         pattern = self._build.shown.piece.pattern(self._build.shown.pattern_name())
-        other = self._words.text().lstrip().startswith("when") != (self._version() is not None)
-        if other and not self._words.hasFocus():
-            return False  # the cursor came to a chord with a version, or left one
         try:
             read = self._typed_pattern(self._words.text())
         except InputError:
