@@ -29,6 +29,7 @@ import gc
 import sys
 gc.disable()
 from gingham.app.shell import lean
+lean.leave_a_core()
 lean.load_msgspec()
 import gingham.app.shell.ahead
 from pathlib import Path

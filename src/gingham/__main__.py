@@ -30,6 +30,7 @@ def main() -> int:
     gc.disable()  # nothing of a start is rubbish; app/shell/sweeping.py collects once the window is there
     from gingham.app.shell import lean
 
+    lean.leave_a_core()
     lean.load_msgspec()
     import gingham.app.shell.ahead  # noqa: F401  # before Qt
     from gingham.app.shell.compiled import compiled_once

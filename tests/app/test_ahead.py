@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
+
+import pytest
+
+from gingham.app.shell import lean
 
 _CODE = """
 import sys
@@ -44,6 +49,16 @@ def test_a_start_reads_and_loads_no_more_than_it_needs() -> None:
     first, second = done.stdout.splitlines()
     assert first == "True False"
     assert second.startswith("[] #")
+
+
+@pytest.mark.parametrize(("before", "after"), [(None, "1"), ("4", "4")])
+def test_sums_leave_a_core_to_the_window(monkeypatch, before: str | None, after: str) -> None:
+    """One thread for them before NumPy is loaded, unless the system says otherwise."""
+    monkeypatch.setenv("OPENBLAS_NUM_THREADS", before or "")
+    if before is None:
+        monkeypatch.delenv("OPENBLAS_NUM_THREADS")
+    lean.leave_a_core()
+    assert os.environ["OPENBLAS_NUM_THREADS"] == after
 
 
 _TWICE = """
