@@ -9,6 +9,7 @@ from __future__ import annotations
 import sys
 import threading
 import time
+from collections.abc import Iterator
 
 import numpy as np
 
@@ -18,6 +19,7 @@ from gingham.core.fitting.whole import fit_piece
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
+from gingham.core.sound.string import Samples
 from gingham.core.sound.timeline import SoundedNote, Timeline, cut, timeline
 from gingham.core.sound.voices import VoiceBank
 from gingham.data import FOLDER
@@ -29,6 +31,10 @@ class Ticks(VoiceBank):
     def note(self, note: SoundedNote) -> np.ndarray:
         """A sample of 1."""
         return np.ones(1, dtype=np.float32)
+
+    def answers(self, note: SoundedNote) -> Iterator[tuple[int, Samples]]:
+        """None: free strings would sound between."""
+        return iter(())
 
 
 def demo_line() -> Timeline:

@@ -24,6 +24,9 @@ from gingham.core.music.meter import meter
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
+from gingham.core.sound.string import Samples
+from gingham.core.sound.timeline import SoundedNote
+from gingham.core.sound.voices import VoiceBank
 
 # No test asserts a time. A campaign of thousands: GINGHAM_EXAMPLES=4000 ./scripts/test tests/core -k random
 hypothesis_settings.register_profile(
@@ -41,6 +44,14 @@ def make_piece(chords: str, pattern: str = HEARTH, **changes: object) -> Piece:
     section = Section("Verse", parse_chord_line(chords, read.meter), "Mine")
     fields: dict[str, object] = {"meter": read.meter, **changes}
     return Piece("Lantern test", (section,), (NamedPattern("Mine", read),), **fields)  # type: ignore[arg-type]
+
+
+class Dry(VoiceBank):
+    """Free strings keep quiet, so that what sounds is what has been plucked."""
+
+    def answers(self, note: SoundedNote) -> Iterator[tuple[int, Samples]]:
+        """None."""
+        return iter(())
 
 
 class PatientBot(QtBot):

@@ -41,7 +41,7 @@ from gingham.words.naming import NAMINGS, Naming
 from gingham.words.panel import chord_lines
 from gingham.words.reasons import problem_text, spot_text
 from gingham.words.saying import SCRIPTS, script
-from tests.conftest import HEARTH, make_piece
+from tests.conftest import HEARTH, Dry, make_piece
 from tests.core.test_lines import patterns
 
 GUITAR = CATALOGUE["guitar"]
@@ -234,7 +234,7 @@ def test_three_fingers_and_two_thumb_strings_on_d_are_offered_ways_out() -> None
     assert "leave a finger out" in text and "second bass on string 5" in text
 
 
-class Short(VoiceBank):
+class Short(Dry):
     """Notes of a quarter of a second, so that no other string rings on beneath a beat."""
 
     def note(self, note) -> np.ndarray:

@@ -13,12 +13,12 @@ from gingham.core.sound.player import Player
 from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, joined, timeline
 from gingham.core.sound.voices import VoiceBank
 from gingham.core.values import replace
-from tests.conftest import HEARTH, make_piece
+from tests.conftest import HEARTH, Dry, make_piece
 
 RATE = VoiceBank().rate_hz
 
 
-class Ticks(VoiceBank):
+class Ticks(Dry):
     """A sample of 1 at every note's onset, so that onsets can be read off the sound."""
 
     def note(self, note):

@@ -26,7 +26,7 @@ from gingham.core.sound.string import NYLON_FINGER, RATE_HZ, STEEL_THUMB, pluck
 from gingham.core.sound.timeline import SoundedNote, clicks_alone, swung, timeline
 from gingham.core.sound.voices import Kind, VoiceBank
 from gingham.core.values import replace
-from tests.conftest import make_piece
+from tests.conftest import Dry, make_piece
 
 
 @pytest.mark.parametrize("midi", [38, 40, 47, 55, 64, 71, 76, 83])
@@ -53,7 +53,7 @@ def test_a_pitch_too_high_for_the_model_is_refused() -> None:
         pluck(125, STEEL_THUMB, 0.1)
 
 
-class Impulses(VoiceBank):
+class Impulses(Dry):
     """A voice bank whose notes are single samples, so that onsets can be read off exactly."""
 
     def note(self, note) -> np.ndarray:
@@ -61,7 +61,7 @@ class Impulses(VoiceBank):
         return np.array([1.0], dtype=np.float32)
 
 
-class Steady(VoiceBank):
+class Steady(Dry):
     """Notes that never decay, to see where they are stopped."""
 
     def note(self, note) -> np.ndarray:

@@ -7,6 +7,7 @@ playing (tempo, layers, loop, the timeline itself) takes effect with the next bl
 from __future__ import annotations
 
 from bisect import bisect_left
+from itertools import chain
 from math import ceil
 
 import msgspec
@@ -68,6 +69,8 @@ class Player:
         self._line = line
         self._times = [note.at for note in line.notes]
         self._strings: dict[int, _Voice] = {}
+        self._answers: dict[int, list[_Voice]] = {}
+        """What free strings add, by string; it ends where the string gets a sound of its own, or stops."""
         self._tails: list[_Voice] = []
         self._rest = ceil(_RING_OUT_S * bank.rate_hz)
 
@@ -166,12 +169,15 @@ class Player:
     def _start(self, out: Samples, offset: int, note: SoundedNote) -> None:
         offset = min(offset, len(out))
         old = self._strings.pop(note.string, None)
-        if old is not None:
-            self._stop(out, old, offset)
+        for voice in (*self._answers.pop(note.string, ()), *((old,) if old is not None else ())):
+            self._stop(out, voice, offset)
         if not note.gain:
             return  # a finger has left the string
         samples = self.bank.note(note)
         self._strings[note.string] = _Voice(samples, note.gain * _LEVEL, -offset)
+        for string, answer in self.bank.answers(note):
+            if string not in self._strings:
+                self._answers.setdefault(string, []).append(_Voice(answer, note.gain * _LEVEL, -offset))
 
     def _stop(self, out: Samples, voice: _Voice, offset: int) -> None:
         """Let a voice sound up to `offset`, then fall silent at once (a short ramp, no click)."""
@@ -198,7 +204,7 @@ class Player:
 
     def _sound_until(self, out: Samples, start: int, stop: int) -> None:
         """Add every sounding voice to the block; drop those that are over."""
-        for voice in (*self._strings.values(), *self._tails):
+        for voice in (*self._strings.values(), *chain.from_iterable(self._answers.values()), *self._tails):
             begin = max(start, -voice.at)
             if begin >= stop:
                 voice.at += stop
@@ -206,4 +212,9 @@ class Player:
             voice.at = max(0, voice.at)
             voice.add_to(out, begin, stop)
         self._strings = {string: voice for string, voice in self._strings.items() if not voice.over}
+        self._answers = {
+            string: left
+            for string, voices in self._answers.items()
+            if (left := [voice for voice in voices if not voice.over])
+        }
         self._tails = [voice for voice in self._tails if not voice.over]

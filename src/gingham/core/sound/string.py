@@ -27,7 +27,7 @@ _SPREAD_DB = 3.0  # of the partials' strengths
 _SPREAD = 0.55  # of the logarithm of their decays
 _FAST, _SLOW, _SHARE = 2.0, 0.62, 0.55  # the two decays in the mean one, and the fast one's share
 _APART = 2e-4  # by so much the two planes of a partial differ in pitch, which makes it beat
-_DECIBEL = log(10.0) / 20.0
+DECIBEL = log(10.0) / 20.0
 
 Samples = NDArray[np.float32]
 
@@ -72,22 +72,32 @@ def pluck(midi: float, timbre: Timbre, seconds: float, rate_hz: int = RATE_HZ) -
     ValueError
         If the pitch is too high for the sample rate (its period must be 12 samples or more).
     """
+    return made(midi, timbre, seconds, rate_hz)[0]
+
+
+def made(midi: float, timbre: Timbre, seconds: float, rate_hz: int) -> tuple[Samples, float]:
+    """As `pluck`, and the factor from the strengths of its partials to its samples."""
     period = rate_hz / hz(midi)
     if period < 12:
         raise ValueError(f"period of {period:.1f} samples is too short")
     count = round(seconds * rate_hz)
-    sound = _summed(*_partials(midi, timbre, rate_hz), count, rate_hz)
-    sound = sound / (float(np.max(np.abs(sound))) or 1.0)
+    sound = summed(*partials(midi, timbre, rate_hz), count, rate_hz)
+    peak = float(np.max(np.abs(sound))) or 1.0
+    sound = sound / peak
     knock = _knock(timbre.body, min(count, round(_KNOCK_S * rate_hz)), rate_hz)
     sound[: len(knock)] += knock
-    return _shaped(sound, rate_hz)
+    whole = float(np.max(np.abs(sound))) or 1.0
+    return _shaped(sound / whole, rate_hz), 1.0 / (peak * whole)
 
 
 Numbers = NDArray[np.float64]
 
 
-def _partials(midi: float, timbre: Timbre, rate_hz: int) -> tuple[Numbers, Numbers, Numbers, Numbers]:
-    """Frequency (Hz), strength, phase (radians) and decay (dB a second) of every vibration of a note."""
+def partials(midi: float, timbre: Timbre, rate_hz: int) -> tuple[Numbers, Numbers, Numbers, Numbers]:
+    """Frequency (Hz), strength, phase (radians) and decay (dB a second) of every vibration of a note.
+
+    Each partial has two: the fast ones of all partials come first, then the slow ones.
+    """
     first, b = hz(midi), timbre.stiffness
     n = np.arange(1, _MOST + 1)
     frequency = n * first * np.sqrt((1.0 + b * n * n) / (1.0 + b))
@@ -109,11 +119,11 @@ def _partials(midi: float, timbre: Timbre, rate_hz: int) -> tuple[Numbers, Numbe
     )
 
 
-def _summed(
+def summed(
     frequency: Numbers, strength: Numbers, phase: Numbers, decay: Numbers, count: int, rate_hz: int
 ) -> Numbers:
     """The real part of the sum of decaying rotations, as blocks by vibrations times vibrations by samples."""
-    step = (-_DECIBEL * decay + 2j * pi * frequency) / rate_hz
+    step = (-DECIBEL * decay + 2j * pi * frequency) / rate_hz
     begin = np.exp(np.outer(np.arange(ceil(count / _BLOCK)) * _BLOCK, step)).astype(np.complex64)
     within = (strength * np.exp(1j * phase))[:, None] * np.exp(np.outer(step, np.arange(_BLOCK)))
     return np.asarray((begin @ within.astype(np.complex64)).real.ravel()[:count], np.float64)
@@ -136,8 +146,7 @@ def _body_gain(body: Body, frequencies: NDArray[np.float64]) -> NDArray[np.float
 
 
 def _shaped(samples: Numbers, rate_hz: int) -> Samples:
-    peak = float(np.max(np.abs(samples))) or 1.0
-    out = (samples / peak).astype(np.float32)
+    out = samples.astype(np.float32)
     ramp = min(_FADE_IN, len(out))
     out[:ramp] *= np.linspace(0.0, 1.0, ramp + 1, dtype=np.float32)[1:]
     tail = min(ceil(_FADE_OUT_S * rate_hz), len(out) // 2)

@@ -11,8 +11,9 @@ import msgspec
 from gingham.core.courtesy import give_way
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.played import played_bars
-from gingham.core.fitting.result import FittedBar, Result
+from gingham.core.fitting.result import Assignment, FittedBar, Result
 from gingham.core.music.meter import Meter
+from gingham.core.pieces.piece import Piece
 from gingham.core.sound.feel import bright, gain
 from gingham.core.values import replace
 
@@ -26,7 +27,7 @@ class SoundedNote(msgspec.Struct, frozen=True, gc=False):
 
     `gain` is 0–1, `finger` who plucks (empty for the fretting hand's own notes), `bright` that a finger
     follows through, `level` the accent (0–2). `midi` is None for a chuck, and where a string only stops: then
-    the gain is 0.
+    the gain is 0. `free` are the open strings of the chord, as (string, midi): they may answer.
     """
 
     at: float
@@ -37,6 +38,7 @@ class SoundedNote(msgspec.Struct, frozen=True, gc=False):
     soft: bool = False
     bright: bool = False
     level: int = 0
+    free: tuple[tuple[int, int], ...] = ()
 
 
 Click = tuple[float, int]
@@ -283,6 +285,7 @@ def _later(note: SoundedNote, by: float, fade: float) -> SoundedNote:
         note.soft,
         note.bright,
         note.level,
+        note.free,
     )
 
 
@@ -306,5 +309,12 @@ def _notes(bar: FittedBar, result: Result) -> list[SoundedNote]:
         loud = gain(event, profile, event.at + missing, beats)
         shine = bright(event, profile)
         who = "" if soft else event.finger or ""
-        out.append(SoundedNote(float(at), event.string, midi, loud, who, soft, shine, event.accent))
+        open_ = _free(on, piece) if on is not None else ()
+        out.append(SoundedNote(float(at), event.string, midi, loud, who, soft, shine, event.accent, open_))
     return out
+
+
+def _free(on: Assignment, piece: Piece) -> tuple[tuple[int, int], ...]:
+    """The strings that a chord leaves open, with their MIDI numbers."""
+    strings = range(1, piece.instrument.strings + 1)
+    return tuple((s, piece.instrument.open_midi(s) + piece.capo) for s in strings if on.fret(s) == 0)

@@ -5,9 +5,12 @@ All numbers are our own, set by looking at spectra and envelopes; they are table
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import msgspec
 
 from gingham.core.pieces.piece import Piece
+from gingham.core.sound.answer import answer
 from gingham.core.sound.rate import RATE_HZ
 from gingham.core.sound.string import (
     GUITAR_BODY,
@@ -19,7 +22,7 @@ from gingham.core.sound.string import (
     Samples,
     Timbre,
     chuck,
-    pluck,
+    made,
 )
 from gingham.core.sound.timeline import SoundedNote
 from gingham.core.values import replace
@@ -92,16 +95,36 @@ class VoiceBank(msgspec.Struct):
 
     kind: Kind = msgspec.field(default_factory=Kind)
     rate_hz: int = RATE_HZ
-    _known: dict[tuple[int | None, Timbre | None], Samples] = msgspec.field(default_factory=dict)
+    _known: dict[tuple[int | None, Timbre | None], tuple[Samples, float]] = msgspec.field(
+        default_factory=dict
+    )
+    _answers: dict[tuple[int, Timbre, int, int], Samples | None] = msgspec.field(default_factory=dict)
 
     def note(self, note: SoundedNote) -> Samples:
         """Samples of a note with a peak of about 1, from the cache or computed now."""
+        return self._made(note)[0]
+
+    def answers(self, note: SoundedNote) -> Iterator[tuple[int, Samples]]:
+        """The strings that answer a note, each with what it adds to the note's samples."""
+        if note.midi is None or not note.free:
+            return
+        timbre, scale = timbre_of(self.kind, note), self._made(note)[1]
+        for string, midi in note.free:
+            key = (note.midi, timbre, string, midi)
+            if string != note.string and key not in self._answers:
+                own = timbre_of(self.kind, SoundedNote(0.0, string, midi, 1.0, ""))
+                self._answers[key] = answer(note.midi, timbre, midi, own, scale, self.rate_hz)
+            found = self._answers.get(key)
+            if found is not None:
+                yield string, found
+
+    def _made(self, note: SoundedNote) -> tuple[Samples, float]:
         timbre = None if note.midi is None else timbre_of(self.kind, note)
         key = (note.midi, timbre)
         if key not in self._known:
             if note.midi is None or timbre is None:
-                self._known[key] = chuck(self.rate_hz)
+                self._known[key] = (chuck(self.rate_hz), 1.0)
             else:
                 length_s = _NYLON_NOTE_S if self.kind.nylon else _NOTE_S
-                self._known[key] = pluck(note.midi, timbre, length_s, self.rate_hz)
+                self._known[key] = made(note.midi, timbre, length_s, self.rate_hz)
         return self._known[key]
