@@ -8,6 +8,7 @@ import pytest
 from PySide6.QtCore import QPoint
 from PySide6.QtGui import QImage, QRegion
 
+from gingham.app.session import fitter
 from gingham.app.views.builder.canvas import TimeCanvas
 from gingham.core import courtesy
 from gingham.core.patterns.shorthand import parse_pattern
@@ -92,6 +93,7 @@ def test_a_wide_mark_in_the_last_column_is_painted(qtbot, window, ending: str) -
 def test_long_work_steps_aside_until_picture_and_words_stand(qtbot, window, monkeypatch) -> None:
     """What is fitted at once holds other threads off; what a thread has to fit holds nobody off."""
     shown, order = window.shown, list[str]()
+    monkeypatch.setattr(fitter, "_QUICK_MS", float("inf"))  # a busy machine is slow and not of interest
     monkeypatch.setattr(courtesy, "hold", lambda _seconds: order.append("hold"))
     monkeypatch.setattr(courtesy, "done", lambda: order.append("done"))
     shown.fitted.connect(lambda: order.append("picture"))
