@@ -4,17 +4,14 @@ from __future__ import annotations
 
 from types import SimpleNamespace
 
-import numpy as np
 import pytest
 
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
-from gingham.core.listening import extras, hearing
-from gingham.core.listening.extras import Extra
+from gingham.core.listening import hearing
 from gingham.core.listening.hearing import hear
 from gingham.core.listening.plan import plan_of
 from gingham.core.listening.simulate import simulate
-from gingham.core.listening.strings import Shares
 from gingham.core.patterns.library import builtin
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
@@ -49,43 +46,6 @@ def test_strings_that_swell_are_no_extra_plucks(name, chords, tuning, capo, temp
     take = simulate(piece, plan, {**faults, "noise": -70.0}, seed=seed)
     assert all(played.kind == "ok" for played in take.played)
     assert [note for note in hear(take.samples, take.rate, plan).notes if note.planned is None] == []
-
-
-def _found(share: float, evidence: float) -> tuple[Extra, Shares]:
-    """String 5 with so much of what rises, and so much that speaks for it."""
-    one = {5: 1.0}
-    row = np.zeros(1, np.float32)
-    return Extra(0, 5, 45, 0.7, row), Shares(one, {5: share}, {5: evidence}, 0.1, row)
-
-
-@pytest.mark.parametrize(
-    ("share", "evidence", "before_s", "touch"),
-    [
-        (0.4, 0.1, 0.07, True),  # little has a pitch, and a pluck follows at once
-        (0.4, 0.1, 0.12, False),  # the pluck comes later than a finger waits
-        (0.4, 0.1, -0.07, False),  # it was before
-        (0.7, 0.1, 0.07, False),  # one string has most of it
-        (0.4, 0.9, 0.07, False),  # a clear sign of the string
-    ],
-)
-def test_a_finger_that_comes_to_its_string(share, evidence, before_s, touch) -> None:
-    """A weak sound within 90 ms before a planned pluck may be its finger."""
-    assert extras._is_touch(*_found(share, evidence), np.array([-1.0, before_s, 1.0])) is touch
-
-
-@pytest.mark.parametrize(
-    ("evidence", "broken", "string", "since_s", "swells"),
-    [
-        (0.5, 0.6, 5, 0.09, True),
-        (1.5, 0.6, 5, 0.09, False),  # much speaks for a pluck
-        (0.5, 1.1, 5, 0.09, False),  # it begins anew
-        (0.5, 0.6, 4, 0.09, False),  # another string was plucked
-        (0.5, 0.6, 5, 0.2, False),  # a finger can be back by then
-    ],
-)
-def test_a_string_that_has_just_been_plucked(evidence, broken, string, since_s, swells) -> None:
-    """Within 110 ms it needs a clear sign to count as plucked once more."""
-    assert extras._swells(*_found(0.7, evidence), broken, 2.0, [(2.0 - since_s, string)]) is swells
 
 
 @pytest.mark.parametrize(

@@ -1,8 +1,8 @@
 """The start of a pluck to a millisecond: where what rang before no longer predicts the sound.
 
-A linear predictor is fitted to what rings just before (Levinson and Durbin); its error jumps with the first
-sample of a new pluck, whatever pitch or loudness it has. The moment is the likeliest change of the error's
-variance.
+A linear predictor is fitted to what rings just before (by its autocorrelation); its error jumps with the
+first sample of a new pluck, whatever pitch or loudness it has. The moment is the likeliest change of the
+error's variance.
 """
 
 from __future__ import annotations
@@ -16,6 +16,7 @@ from gingham.core.listening.spectra import Floats
 _RATE = 11_025  # enough for a tenth of a millisecond, and free of what a cheap microphone hisses above
 _ORDER = 32
 _FIT_S, _BACK_S, _AHEAD_S, _SEARCH_S = 0.08, 0.03, 0.022, 0.016
+_AWAY = np.abs(np.subtract.outer(np.arange(_ORDER), np.arange(_ORDER)))
 _LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
 _CHUNK = 1 << 15  # frames filtered at a time
 _USUAL_S = 0.003  # by how much that varies: weak attacks lean on it
@@ -86,13 +87,8 @@ def _predictor(part: NDArray[np.float64]) -> NDArray[np.float64]:
     taps[0] = 1.0
     if r[0] <= 1e-12:
         return taps
-    error = r[0] = r[0] * (1 + 1e-4)
-    for k in range(1, _ORDER + 1):
-        reflection = -(r[k] + taps[1:k] @ r[k - 1 : 0 : -1]) / error
-        taps[1 : k + 1] += reflection * np.append(taps[k - 1 : 0 : -1], 1.0)
-        error *= 1 - reflection * reflection
-        if error <= 0:
-            break
+    r[0] *= 1 + 1e-4
+    taps[1:] = np.linalg.solve(r[_AWAY], -r[1:])
     return taps
 
 

@@ -1,7 +1,8 @@
 """Plucks that nobody planned: onsets that belong to no moment and yet are a string's.
 
-Each is judged string by string by eight measures; their weights were fitted (logistic regression) to the
-extra plucks of recordings with known truth, see `docs/decisions.md`. What is not clear is no extra.
+Each is judged string by string: at first by what rises there, and, where a pluck is not out of the question,
+also by what sounds beyond what rang on (see `foretold`). The weights were fitted (logistic regression) to
+extra plucks with known truth, see `docs/decisions.md`. What is not clear is no extra.
 """
 
 from __future__ import annotations
@@ -13,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gingham.core.listening.attack import Attacks
+from gingham.core.listening.foretold import unexpected
 from gingham.core.listening.spectra import Floats, Grid, magnitude_between
 from gingham.core.listening.strings import Shares, Strings, decompose
 from gingham.core.listening.struck import Struck
@@ -23,19 +25,20 @@ _APART_S = (
 _TOUCHES_S = 0.065  # so long before a pluck its finger may be heard as it comes to the string
 _CLOSE_S, _COMES_S, _HEARD_S, _BESIDE_S = 0.032, 0.05, 0.02, 0.08
 _CLOSE_SHARE, _CLOSE_EVIDENCE = 0.6, 0.85
-_NEARS_S, _PITCHED_SHARE, _PITCHED_EVIDENCE = 0.09, 0.5, 0.25
 _WINDOW_S, _GAP_S, _EARLY_S = 0.0697, 0.010, 0.002
 _BEFORE_NEXT_S = 0.008
 _BREAK_S, _BREAK_GAP_S = 0.036, 0.004
 _PARTIALS = 8
 _HIGHEST_HZ = 4000.0
-_WEIGHTS = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
+_AT_FIRST = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
+_WORTH_A_LOOK = -4.5
+_IN_FULL = np.array(
+    [2.68, -1.04, 0.95, 0.54, -0.5, -1.55, 1.56, 0.83, -1.84, -1.22, -0.22, 3.54, -0.53, 1.13, -4.62]
+)
+_LEAST = -1.0
+_NEIGHBOUR_S = 0.02
 _LEAST_FLUX = 0.06  # of a planned pluck’s
-_SWELL_DB, _SWELL_FLUX = -9.5, 0.22
-_LEAST = -1.75
-_SOFT_FLUX, _SOFT_DB, _BROKEN, _MORE, _MUCH = 0.24, -5.0, 1.15, 2.0, 3.5
-_AGAIN_S, _AGAIN_BROKEN, _AGAIN_EVIDENCE = 0.11, 0.9, 1.0
-_ANEW, _GOES_ON, _LOUD_DB = 0.85, 0.65, -12.0
+_LOUD_DB = -12.0
 _LATE_S = 0.005
 
 
@@ -66,6 +69,10 @@ class Free(msgspec.Struct, frozen=True):
     usual: dict[int, float]
     sounding: Callable[[float], dict[int, int]]
 
+    def usual_of(self, string: int) -> float:
+        """The weight that a planned pluck of a string usually has."""
+        return self.usual.get(string, self.usual.get(0, 1.0)) + 1e-12
+
 
 def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
     """The unplanned plucks among the free candidates, in order; `heard`: when and where others lie."""
@@ -87,20 +94,25 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
             continue
         rise_db = of.attacks.at(float(times[j])).rise_db - usual_rise
         breaks = _breaks(of, float(times[j]) - _LATE_S, sorted(pitches.items()))
-        if rise_db < _SWELL_DB and flux < _SWELL_FLUX and not _begins_anew(pitches, share, breaks):
-            continue  # a string that swells again, in a room or against another one, has no attack
-        best = _best(of, j, pitches, share, rise_db, flux, breaks)
-        if best is None:
-            continue
-        t_s, broken = float(times[j]), breaks[0][sorted(pitches).index(best.string)]
-        clear = _alone(t_s, planned, heard_s) or _is_clear(best, share, t_s, heard)
-        if (
-            clear
-            and not _is_touch(best, share, planned - t_s)
-            and not _swells(best, share, broken, t_s, heard)
+        seen = _Seen(j, float(times[j]), pitches, share, rise_db, flux, breaks)
+        best = _best(of, seen, heard_s)
+        if best is not None and (
+            _alone(seen.t_s, planned, heard_s) or _is_clear(best, share, seen.t_s, heard)
         ):
             out.append(best)
     return out
+
+
+class _Seen(msgspec.Struct, frozen=True):
+    """A candidate and what is measured there: pitches by string, shares of what rises, attack (dB), flux."""
+
+    candidate: int
+    t_s: float
+    pitches: dict[int, int]
+    share: Shares
+    rise_db: float
+    flux: float
+    breaks: Breaks
 
 
 def _is_clear(found: Extra, share: Shares, t_s: float, heard: list[tuple[float, int]]) -> bool:
@@ -111,28 +123,6 @@ def _is_clear(found: Extra, share: Shares, t_s: float, heard: list[tuple[float, 
         and share.share[found.string] >= _CLOSE_SHARE
         and share.evidence[found.string] >= _CLOSE_EVIDENCE
     )
-
-
-def _is_touch(found: Extra, share: Shares, away_s: NDArray[np.float64]) -> bool:
-    """Whether it may be a finger that comes to its string before a pluck: little of it has a pitch."""
-    weak = share.share[found.string] < _PITCHED_SHARE and share.evidence[found.string] < _PITCHED_EVIDENCE
-    return weak and bool(((away_s > 0) & (away_s < _NEARS_S)).any())
-
-
-def _swells(found: Extra, share: Shares, broken: float, t_s: float, heard: list[tuple[float, int]]) -> bool:
-    """Whether its string has just been plucked and may only swell: no finger is back so soon, as a rule."""
-    weak = broken < _AGAIN_BROKEN and share.evidence[found.string] < _AGAIN_EVIDENCE
-    return weak and any(string == found.string and 0 < t_s - at_s < _AGAIN_S for at_s, string in heard)
-
-
-def _begins_anew(pitches: dict[int, int], share: Shares, breaks: Breaks) -> bool:
-    """Whether a string without an attack was struck all the same: it alone does not go on as before."""
-    strings, (broken, loud) = sorted(pitches), breaks
-    for i, string in enumerate(strings):
-        others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > _LOUD_DB]
-        if share.evidence[string] > 1.0 and broken[i] > _ANEW and max(others, default=1.0) < _GOES_ON:
-            return True
-    return False
 
 
 def _alone(t_s: float, planned: NDArray[np.float64], heard_s: list[float], *, close: bool = False) -> bool:
@@ -160,34 +150,56 @@ def _spectra(of: Free, able: list[int], planned: NDArray[np.float64]) -> tuple[F
     return np.array(before, np.float32), np.array(rises, np.float32)
 
 
-def _best(
-    of: Free, j: int, pitches: dict[int, int], share: Shares, rise_db: float, flux: float, breaks: Breaks
-) -> Extra | None:
+def _best(of: Free, seen: _Seen, heard_s: list[float]) -> Extra | None:
     """The likeliest string of a candidate, if it is likely enough."""
-    strings, (broken, loud) = sorted(pitches), breaks
-    found = []
+    measures = _measures(of, seen)
+    if max(float(each @ _AT_FIRST) for each in measures.values()) < _WORTH_A_LOOK:
+        return None
+    beyond = _beyond(of, seen, heard_s)
+    if beyond is None:
+        return None
+    score, string = max((_in_full(of, each, beyond, string), string) for string, each in measures.items())
+    if score <= _LEAST:
+        return None
+    sure = round(float(1.0 / (1.0 + np.exp(-(score - _LEAST + 0.5)))), 2)
+    return Extra(seen.candidate, string, seen.pitches[string], sure, seen.share.row)
+
+
+def _measures(of: Free, seen: _Seen) -> dict[int, NDArray[np.float64]]:
+    """One, and what is measured for each string where something rises."""
+    strings, (broken, loud), share = sorted(seen.pitches), seen.breaks, seen.share
+    out = {}
     for i, string in enumerate(strings):
-        others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > -12.0] or [0.5]
-        usual = of.usual.get(string, of.usual.get(0, 1.0)) + 1e-12
-        measures = np.array(
+        others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > _LOUD_DB] or [0.5]
+        out[string] = np.array(
             [
                 1.0, np.log(share.share[string] + 0.03), np.log(max(share.evidence[string], 0.0) + 0.03),
-                np.log(share.weight[string] / usual + 0.03), share.noise, rise_db / 10.0,
-                np.log(max(flux, 0.0) + 0.03), min(broken[i], 1.2), loud[i] / 10.0, min(others),
+                np.log(share.weight[string] / of.usual_of(string) + 0.03), share.noise, seen.rise_db / 10.0,
+                np.log(max(seen.flux, 0.0) + 0.03), min(broken[i], 1.2), loud[i] / 10.0, min(others),
                 float(np.mean(others)),
             ]
         )  # fmt: skip
-        found.append((float(measures @ _WEIGHTS), string))
-    score, string = max(found)
-    i, usual = strings.index(string), of.usual.get(string, of.usual.get(0, 1.0)) + 1e-12
-    loudly = share.weight[string] > _MORE * usual or share.evidence[string] > _MUCH
-    soft = flux < _SOFT_FLUX and rise_db < _SOFT_DB  # two strings that beat swell like this
-    if score <= _LEAST or (
-        soft and not (broken[i] > _BROKEN or loudly or _begins_anew(pitches, share, breaks))
-    ):
+    return out
+
+
+def _in_full(of: Free, measures: NDArray[np.float64], beyond: Shares, string: int) -> float:
+    """How likely a string was struck, by what rises and by what sounds beyond what rang on."""
+    more = [
+        np.log(beyond.share[string] + 0.03), np.log(max(beyond.evidence[string], 0.0) + 0.03),
+        np.log(beyond.weight[string] / of.usual_of(string) + 0.01), beyond.noise,
+    ]  # fmt: skip
+    return float(np.concatenate([measures, more]) @ _IN_FULL)
+
+
+def _beyond(of: Free, seen: _Seen, heard_s: list[float]) -> Shares | None:
+    """What sounds at a candidate beyond what rang on, as a sum of strings; None if that cannot be told."""
+    t_s = seen.t_s - _LATE_S
+    since = max((h for h in heard_s if h < t_s - _NEIGHBOUR_S), default=-np.inf)
+    until = min((h for h in heard_s if h > t_s + _NEIGHBOUR_S), default=np.inf)
+    found = unexpected(of.attacks.samples, of.attacks.rate, of.grid, t_s, since, until)
+    if found is None:
         return None
-    sure = round(float(1.0 / (1.0 + np.exp(-(score - _LEAST + 0.5)))), 2)
-    return Extra(j, string, pitches[string], sure, share.row)
+    return decompose(of.strings, found[None], np.zeros_like(found)[None], [seen.pitches])[0]
 
 
 def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> Breaks:
@@ -198,7 +210,7 @@ def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> Breaks:
     """
     rate, samples = of.attacks.rate, of.attacks.samples
     n = int(_BREAK_S * rate)
-    hz = np.array([[of.strings.partial_hz(note, h) for h in range(1, _PARTIALS + 1)] for note in notes])
+    hz = np.array([of.strings.partials_hz(note, _PARTIALS) for note in notes])
     inside = hz < _HIGHEST_HZ
     window = np.hanning(n + 2)[1:-1] / np.hanning(n + 2).sum()
     time = (np.arange(n) - n / 2) / rate

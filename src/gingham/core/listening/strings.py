@@ -63,6 +63,11 @@ class Strings:
         tuned = self.tuning(note[0])
         return partial_hz(note[1] + tuned.cents / 100, number, tuned.inharmonicity)
 
+    def partials_hz(self, note: Note, count: int) -> NDArray[np.float64]:
+        """Where the first `count` partials of a note lie."""
+        tuned, n = self.tuning(note[0]), np.arange(1, count + 1)
+        return hertz(note[1] + tuned.cents / 100) * n * np.sqrt(1.0 + tuned.inharmonicity * n * n)
+
     def _atoms(self) -> Floats:
         rows = []
         for note in self.notes:

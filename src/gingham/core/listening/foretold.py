@@ -1,0 +1,80 @@
+"""What was not to be expected: a sound less what rang before it and goes on.
+
+A string that rings is a sum of dying sines, and such a sum is foretold by a linear predictor of high order,
+sample by sample, phase included. What rang just before a moment is carried on beyond it and taken off: a weak
+new pluck stands out even where it raises no partial. The predictor is the least-squares one for both
+directions of time (modified covariance: Marple, Digital Spectral Analysis, 1987, ch. 8).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gingham.core.listening.spectra import Floats, Grid
+
+Numbers = NDArray[np.float64]
+_ORDER = 280  # at 11 kHz: some forty partials, and the room
+_LEARN_S, _LEAST_S, _HEARD_S = 0.12, 0.027, 0.018
+_BACK_S, _SKIP_S = 0.007, 0.005  # learnt until so long before it; heard from so long after that
+_CLEAR_S = 0.006  # of other plucks
+_SOUND_S = 0.055
+_STEADY = 1e-5  # of the mean power, against predictors that run away
+_MOST = 1.3  # nothing that rings gets so many times louder
+
+
+def unexpected(
+    samples: Numbers, rate: float, grid: Grid, t_s: float, since_s: float, until_s: float
+) -> Floats | None:
+    """The spectrum, on `grid`, of what begins at `t_s` beyond what rang on since `since_s` (seconds).
+
+    `samples` are at `rate`, a whole fraction of the grid's. None where there is too little to learn from or
+    to hear before `until_s`.
+    """
+    middle = max(0, int((t_s - _BACK_S) * rate))
+    begin = max(0, int(max(since_s + _CLEAR_S, t_s - _LEARN_S) * rate))
+    count = int(min(_SOUND_S, until_s - _CLEAR_S - t_s) * rate)
+    learn, sound = samples[begin:middle], samples[middle : middle + count]
+    if len(learn) < _LEAST_S * rate or count < _HEARD_S * rate or len(sound) < count:
+        return None
+    order = min(len(learn) // 3, _ORDER)
+    away = sound - carried_on(learn, predictor(learn, order), count)
+    part = away[int(_SKIP_S * rate) :]
+    window = np.hanning(len(part) + 2)[1:-1]
+    factor = round(grid.rate / rate)
+    found = np.abs(np.fft.rfft(part * window / window.sum(), grid.transform // factor))
+    return found[: grid.bins].astype(np.float32)
+
+
+def predictor(learn: Numbers, order: int) -> Numbers:
+    """The taps by which a sample follows from the `order` samples before it, the nearest first."""
+    forward = _products(learn, order)
+    both = forward + forward[::-1, ::-1]
+    matrix = both[1:, 1:].copy()
+    matrix[np.diag_indices(order)] += _STEADY * np.trace(matrix) / order + 1e-18
+    return np.asarray(np.linalg.solve(matrix, both[1:, 0]))
+
+
+def _products(x: Numbers, order: int) -> Numbers:
+    """Σ x[n − i] x[n − j] over n = order … end, for i, j = 0 … order; each diagonal from its first."""
+    last = len(x) - 1
+    out = np.zeros((order + 1, order + 1))
+    heads = x[order - 1 :: -1] if order <= len(x) else x[::-1]
+    tails = x[last : last - order : -1]
+    out[0] = [x[order:] @ x[order - j : last + 1 - j] for j in range(order + 1)]
+    out[:, 0] = out[0]
+    steps = np.outer(heads[:order], heads[:order]) - np.outer(tails, tails)
+    for i in range(order):
+        out[i + 1, 1:] = out[i, :-1] + steps[i]
+    return out
+
+
+def carried_on(learn: Numbers, taps: Numbers, count: int) -> Numbers:
+    """The next `count` samples as the predictor has them, no louder than what rang."""
+    order = len(taps)
+    out = np.concatenate([learn[-order:], np.zeros(count)])
+    backward = taps[::-1].copy()
+    for k in range(count):
+        out[order + k] = out[k : order + k] @ backward
+    most = _MOST * float(np.abs(learn).max())
+    return np.clip(out[order:], -most, most)
