@@ -77,4 +77,4 @@ def carried_on(learn: Numbers, taps: Numbers, count: int) -> Numbers:
     for k in range(count):
         out[order + k] = out[k : order + k] @ backward
     most = _MOST * float(np.abs(learn).max())
-    return np.clip(out[order:], -most, most)
+    return np.asarray(np.clip(out[order:], -most, most))

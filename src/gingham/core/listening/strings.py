@@ -66,7 +66,8 @@ class Strings:
     def partials_hz(self, note: Note, count: int) -> NDArray[np.float64]:
         """Where the first `count` partials of a note lie."""
         tuned, n = self.tuning(note[0]), np.arange(1, count + 1)
-        return hertz(note[1] + tuned.cents / 100) * n * np.sqrt(1.0 + tuned.inharmonicity * n * n)
+        first = hertz(note[1] + tuned.cents / 100)
+        return np.asarray(first * n * np.sqrt(1.0 + tuned.inharmonicity * n * n))
 
     def _atoms(self) -> Floats:
         rows = []
