@@ -11,7 +11,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from gingham.core.listening.spectra import Floats
+from gingham.core.listening.spectra import Floats, hann
 
 _RATE = 11_025  # enough for a tenth of a millisecond, and free of what a cheap microphone hisses above
 _ORDER = 32
@@ -72,7 +72,7 @@ class Attacks:
         before = self.samples[max(0, middle - int(_FIT_S * self.rate)) : middle]
         if len(before) < 4 * _ORDER:
             before = np.concatenate([np.zeros(4 * _ORDER - len(before)), before])
-        taps = _predictor(before * np.hanning(len(before)))
+        taps = _predictor(before * hann(len(before)))
         begin = max(0, middle - _ORDER)
         part = self.samples[begin : int((near_s + _AHEAD_S) * self.rate)]
         error = np.convolve(part, taps)[: len(part)][_ORDER:]

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from gingham.core.listening.attack import Attacks
 from gingham.core.listening.foretold import unexpected
-from gingham.core.listening.spectra import Floats, Grid, magnitude_between
+from gingham.core.listening.spectra import Floats, Grid, hann, magnitude_between
 from gingham.core.listening.strings import Shares, Strings, decompose
 from gingham.core.listening.struck import Struck
 
@@ -212,7 +212,7 @@ def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> Breaks:
     n = int(_BREAK_S * rate)
     hz = np.array([of.strings.partials_hz(note, _PARTIALS) for note in notes])
     inside = hz < _HIGHEST_HZ
-    window = np.hanning(n + 2)[1:-1] / np.hanning(n + 2).sum()
+    window = hann(n + 2)[1:-1] / hann(n + 2).sum()
     time = (np.arange(n) - n / 2) / rate
     waves = np.exp(-2j * np.pi * hz.ravel()[:, None] * time[None, :])
     parts = []

@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from gingham.core.listening.spectra import Floats, Grid
+from gingham.core.listening.spectra import Floats, Grid, hann
 
 Numbers = NDArray[np.float64]
 _ORDER = 280  # at 11 kHz: some forty partials, and the room
@@ -40,7 +40,7 @@ def unexpected(
     order = min(len(learn) // 3, _ORDER)
     away = sound - carried_on(learn, predictor(learn, order), count)
     part = away[int(_SKIP_S * rate) :]
-    window = np.hanning(len(part) + 2)[1:-1]
+    window = hann(len(part) + 2)[1:-1]
     factor = round(grid.rate / rate)
     found = np.abs(np.fft.rfft(part * window / window.sum(), grid.transform // factor))
     return found[: grid.bins].astype(np.float32)

@@ -112,7 +112,7 @@ class _Listener:
         notes.sort(key=lambda note: note.t_s)
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
         expected = tuple(float(self.beat[self.moment_of[i]]) for i in range(len(self.plan.plucks)))
-        rang = lasting(notes, self.plan, self.samples, self.grid, self.strings.partial_hz)
+        rang = lasting(notes, self.plan, self.samples, self.grid, self.strings.partials_hz)
         levelled = set_levels(notes, self.samples, self.grid.rate, self._rings_on)
         return Hearing(
             levelled, tuple(missed), tuple(unclear), expected, reach,

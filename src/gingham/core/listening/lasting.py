@@ -13,9 +13,10 @@ from numpy.typing import NDArray
 
 from gingham.core.listening.heard import Heard, Lasting
 from gingham.core.listening.plan import TakePlan
-from gingham.core.listening.spectra import Floats, Grid
+from gingham.core.listening.spectra import Floats, Grid, hann
 
-PartialHz = Callable[[tuple[int, int], int], float]
+PartialsHz = Callable[[tuple[int, int], int], NDArray[np.float64]]
+"""Where the first so many partials of a note (string, MIDI) lie."""
 _LEAST_S, _MOST_S = 0.55, 4.0
 _EARLY_S, _LATE_S, _STEP_S = 0.28, 0.75, 0.08
 _AFTER_S, _BEFORE_END_S, _FRAME_S = 0.06, 0.05, 0.075
@@ -28,7 +29,7 @@ _FLOOR_DB = -48.0
 
 
 def lasting(
-    notes: Sequence[Heard], plan: TakePlan, samples: Floats, grid: Grid, partial_hz: PartialHz
+    notes: Sequence[Heard], plan: TakePlan, samples: Floats, grid: Grid, partials_hz: PartialsHz
 ) -> tuple[Lasting, ...]:
     """Every planned pluck on its string of which it can be told how long it rang."""
     of = {i: k for k, moment in enumerate(plan.moments) for i in moment}
@@ -39,7 +40,7 @@ def lasting(
         assert note.planned is not None
         lasts = min(_MOST_S, ends[note.planned] - note.t_s)
         if lasts >= _LEAST_S:
-            hz = _own_partials(note, _beside(notes, note, lasts), partial_hz)
+            hz = _own_partials(note, _beside(notes, note, lasts), partials_hz)
             found = _rings(note, lasts, hz, samples, grid) if hz else None
             if found is not None:
                 out.append(Lasting(note.planned, *found))
@@ -69,11 +70,12 @@ def _beside(notes: Sequence[Heard], note: Heard, lasts_s: float) -> set[tuple[in
     return {(o.string, o.midi) for o in notes if begin < o.t_s < end and o.string != note.string}
 
 
-def _own_partials(note: Heard, beside: set[tuple[int, int]], partial_hz: PartialHz) -> list[float]:
+def _own_partials(note: Heard, beside: set[tuple[int, int]], partials_hz: PartialsHz) -> list[float]:
     """The partials of a note that nothing beside it has near by."""
-    others = np.array([partial_hz(other, h) for other in beside for h in range(1, 13)] or [-1e6])
-    own = [partial_hz((note.string, note.midi), h) for h in range(1, _PARTIALS + 1)]
-    return [hz for hz in own if hz < _MOST_HZ and np.abs(others - hz).min() > _CLEAR_HZ]
+    own = partials_hz((note.string, note.midi), _PARTIALS)
+    others = np.concatenate([[-1e6], *(partials_hz(other, 12) for other in beside)])
+    clear = np.abs(own[:, None] - others).min(1) > _CLEAR_HZ
+    return [float(hz) for hz in own[clear & (own < _MOST_HZ)]]
 
 
 def _rings(
@@ -82,7 +84,7 @@ def _rings(
     """What a note loses in dB a second, how long before its end it was stopped; None if it is too soft."""
 
     def looks(begins: NDArray[np.float64]) -> NDArray[np.float64]:
-        return np.array([_level(samples, grid, float(begin), hz) for begin in begins])
+        return _levels(samples, grid, begins, hz)
 
     first = note.t_s + _AFTER_S
     early = looks(np.array([first, first + 0.5 * _EARLY_S, first + _EARLY_S]))
@@ -106,14 +108,19 @@ def _rings(
     return round(loss, 1), round(max(0.0, stopped), 3)
 
 
-def _level(samples: Floats, grid: Grid, begin_s: float, hz: list[float]) -> float:
-    """The power of some partials in a short stretch, in dB."""
-    begin, count = int(begin_s * grid.rate), int(_FRAME_S * grid.rate)
-    part = samples[begin : begin + count]
-    if len(part) < count:
-        return -120.0
-    power = np.abs(np.fft.rfft(part * np.hanning(count), grid.transform)) ** 2
-    reach = max(1, int(_REACH_HZ / grid.bin_hz))
+def _levels(
+    samples: Floats, grid: Grid, begins_s: NDArray[np.float64], hz: list[float]
+) -> NDArray[np.float64]:
+    """The power of some partials in short stretches, in dB; −120 beyond the end."""
+    count, reach = int(_FRAME_S * grid.rate), max(1, int(_REACH_HZ / grid.bin_hz))
+    begins = (begins_s * grid.rate).astype(int)
+    inside = begins + count <= len(samples)
+    out = np.full(len(begins), -120.0)
+    if not inside.any():
+        return out
+    frames = np.array([samples[begin : begin + count] for begin in begins[inside]])
+    power = np.abs(np.fft.rfft(frames * hann(count).astype(np.float32), grid.transform)) ** 2
     middles = [round(each / grid.bin_hz) for each in hz]
-    total = sum(float(power[max(0, m - reach) : m + reach + 1].max(initial=0.0)) for m in middles)
-    return 10.0 * float(np.log10(total / (0.5 * count) ** 2 + 1e-12))
+    total = sum(power[:, max(0, m - reach) : m + reach + 1].max(1, initial=0.0) for m in middles)
+    out[inside] = 10.0 * np.log10(total / (0.5 * count) ** 2 + 1e-12)
+    return out

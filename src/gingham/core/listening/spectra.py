@@ -38,6 +38,12 @@ def grid_for(rate: int) -> Grid:
     return Grid(rate, window, transform, int(highest / rate * transform) + 1)
 
 
+@lru_cache(maxsize=64)
+def hann(length: int) -> NDArray[np.float64]:
+    """Hann's window of so many samples. Do not change the one you get."""
+    return np.asarray(np.hanning(length))
+
+
 @lru_cache(maxsize=8)
 def _window(length: int) -> Floats:
     shape = np.hanning(length + 2)[1:-1]

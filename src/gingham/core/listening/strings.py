@@ -58,11 +58,6 @@ class Strings:
         cents = float(np.median([t.cents for t in self.tuned.values()])) if self.tuned else 0.0
         return Tuned(cents, _USUAL_B)
 
-    def partial_hz(self, note: Note, number: int) -> float:
-        """Where a partial of a note lies, as the string is tuned."""
-        tuned = self.tuning(note[0])
-        return partial_hz(note[1] + tuned.cents / 100, number, tuned.inharmonicity)
-
     def partials_hz(self, note: Note, count: int) -> NDArray[np.float64]:
         """Where the first `count` partials of a note lie."""
         tuned, n = self.tuning(note[0]), np.arange(1, count + 1)
