@@ -31,7 +31,7 @@ _BREAK_S, _BREAK_GAP_S = 0.036, 0.004
 _PARTIALS = 8
 _HIGHEST_HZ = 4000.0
 _AT_FIRST = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
-_WORTH_A_LOOK = -4.5
+_WORTH_A_LOOK = -3.5
 _IN_FULL = np.array(
     [2.68, -1.04, 0.95, 0.54, -0.5, -1.55, 1.56, 0.83, -1.84, -1.22, -0.22, 3.54, -0.53, 1.13, -4.62]
 )
@@ -87,32 +87,33 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
     shares = decompose(of.strings, rises, before, sounding)
     usual_flux = float(np.median(of.struck.flux[sorted(of.taken)]))
     usual_rise = float(np.median([of.attacks.at(float(times[j])).rise_db for j in sorted(of.taken)]))
-    out = []
+    worth_it: list[_Seen] = []
     for j, pitches, share in zip(able, sounding, shares, strict=True):
         flux = float(of.struck.flux[j]) / usual_flux
         if max(share.evidence.values(), default=0.0) < 0.1 or flux < _LEAST_FLUX:
             continue
         rise_db = of.attacks.at(float(times[j])).rise_db - usual_rise
         breaks = _breaks(of, float(times[j]) - _LATE_S, sorted(pitches.items()))
-        seen = _Seen(j, float(times[j]), pitches, share, rise_db, flux, breaks)
-        best = _best(of, seen, heard_s)
-        if best is not None and (
-            _alone(seen.t_s, planned, heard_s) or _is_clear(best, share, seen.t_s, heard)
-        ):
-            out.append(best)
-    return out
+        seen = _Seen(j, float(times[j]), pitches, share, _measures(of, pitches, share, rise_db, flux, breaks))
+        if max(float(each @ _AT_FIRST) for each in seen.measures.values()) > _WORTH_A_LOOK:
+            worth_it.append(seen)
+    found = [(seen, _best(of, seen, beyond)) for seen, beyond in _beyond(of, worth_it, heard_s)]
+    return [
+        best
+        for seen, best in found
+        if best is not None
+        and (_alone(seen.t_s, planned, heard_s) or _is_clear(best, seen.share, seen.t_s, heard))
+    ]
 
 
 class _Seen(msgspec.Struct, frozen=True):
-    """A candidate and what is measured there: pitches by string, shares of what rises, attack (dB), flux."""
+    """A candidate: pitches by string, shares of what rises, and for each string one and what is measured."""
 
     candidate: int
     t_s: float
     pitches: dict[int, int]
     share: Shares
-    rise_db: float
-    flux: float
-    breaks: Breaks
+    measures: dict[int, NDArray[np.float64]]
 
 
 def _is_clear(found: Extra, share: Shares, t_s: float, heard: list[tuple[float, int]]) -> bool:
@@ -150,56 +151,58 @@ def _spectra(of: Free, able: list[int], planned: NDArray[np.float64]) -> tuple[F
     return np.array(before, np.float32), np.array(rises, np.float32)
 
 
-def _best(of: Free, seen: _Seen, heard_s: list[float]) -> Extra | None:
-    """The likeliest string of a candidate, if it is likely enough."""
-    measures = _measures(of, seen)
-    if max(float(each @ _AT_FIRST) for each in measures.values()) < _WORTH_A_LOOK:
-        return None
-    beyond = _beyond(of, seen, heard_s)
-    if beyond is None:
-        return None
-    score, string = max((_in_full(of, each, beyond, string), string) for string, each in measures.items())
-    if score <= _LEAST:
-        return None
-    sure = round(float(1.0 / (1.0 + np.exp(-(score - _LEAST + 0.5)))), 2)
-    return Extra(seen.candidate, string, seen.pitches[string], sure, seen.share.row)
-
-
-def _measures(of: Free, seen: _Seen) -> dict[int, NDArray[np.float64]]:
+def _measures(
+    of: Free, pitches: dict[int, int], share: Shares, rise_db: float, flux: float, breaks: Breaks
+) -> dict[int, NDArray[np.float64]]:
     """One, and what is measured for each string where something rises."""
-    strings, (broken, loud), share = sorted(seen.pitches), seen.breaks, seen.share
+    strings, (broken, loud) = sorted(pitches), breaks
     out = {}
     for i, string in enumerate(strings):
         others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > _LOUD_DB] or [0.5]
         out[string] = np.array(
             [
                 1.0, np.log(share.share[string] + 0.03), np.log(max(share.evidence[string], 0.0) + 0.03),
-                np.log(share.weight[string] / of.usual_of(string) + 0.03), share.noise, seen.rise_db / 10.0,
-                np.log(max(seen.flux, 0.0) + 0.03), min(broken[i], 1.2), loud[i] / 10.0, min(others),
+                np.log(share.weight[string] / of.usual_of(string) + 0.03), share.noise, rise_db / 10.0,
+                np.log(max(flux, 0.0) + 0.03), min(broken[i], 1.2), loud[i] / 10.0, min(others),
                 float(np.mean(others)),
             ]
         )  # fmt: skip
     return out
 
 
-def _in_full(of: Free, measures: NDArray[np.float64], beyond: Shares, string: int) -> float:
+def _beyond(of: Free, seen: list[_Seen], heard_s: list[float]) -> list[tuple[_Seen, Shares]]:
+    """What sounds at candidates beyond what rang on, as sums of strings; only of those where that is told."""
+    spectra: list[Floats] = []
+    told: list[_Seen] = []
+    for each in seen:
+        t_s = each.t_s - _LATE_S
+        since = max((h for h in heard_s if h < t_s - _NEIGHBOUR_S), default=-np.inf)
+        until = min((h for h in heard_s if h > t_s + _NEIGHBOUR_S), default=np.inf)
+        found = unexpected(of.attacks.samples, of.attacks.rate, of.grid, t_s, since, until)
+        if found is not None:
+            told.append(each)
+            spectra.append(found)
+    rows = np.array(spectra, np.float32)
+    shares = decompose(of.strings, rows, np.zeros_like(rows), [each.pitches for each in told])
+    return list(zip(told, shares, strict=True))
+
+
+def _best(of: Free, seen: _Seen, beyond: Shares) -> Extra | None:
+    """The likeliest string of a candidate, if it is likely enough."""
+    score, string = max((_score(of, each, beyond, s), s) for s, each in seen.measures.items())
+    if score <= _LEAST:
+        return None
+    sure = round(float(1.0 / (1.0 + np.exp(-(score - _LEAST + 0.5)))), 2)
+    return Extra(seen.candidate, string, seen.pitches[string], sure, seen.share.row)
+
+
+def _score(of: Free, measures: NDArray[np.float64], beyond: Shares, string: int) -> float:
     """How likely a string was struck, by what rises and by what sounds beyond what rang on."""
     more = [
         np.log(beyond.share[string] + 0.03), np.log(max(beyond.evidence[string], 0.0) + 0.03),
         np.log(beyond.weight[string] / of.usual_of(string) + 0.01), beyond.noise,
     ]  # fmt: skip
     return float(np.concatenate([measures, more]) @ _IN_FULL)
-
-
-def _beyond(of: Free, seen: _Seen, heard_s: list[float]) -> Shares | None:
-    """What sounds at a candidate beyond what rang on, as a sum of strings; None if that cannot be told."""
-    t_s = seen.t_s - _LATE_S
-    since = max((h for h in heard_s if h < t_s - _NEIGHBOUR_S), default=-np.inf)
-    until = min((h for h in heard_s if h > t_s + _NEIGHBOUR_S), default=np.inf)
-    found = unexpected(of.attacks.samples, of.attacks.rate, of.grid, t_s, since, until)
-    if found is None:
-        return None
-    return decompose(of.strings, found[None], np.zeros_like(found)[None], [seen.pitches])[0]
 
 
 def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> Breaks:

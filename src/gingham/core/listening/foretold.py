@@ -57,16 +57,18 @@ def predictor(learn: Numbers, order: int) -> Numbers:
 
 def _products(x: Numbers, order: int) -> Numbers:
     """Σ x[n − i] x[n − j] over n = order … end, for i, j = 0 … order; each diagonal from its first."""
-    last = len(x) - 1
-    out = np.zeros((order + 1, order + 1))
-    heads = x[order - 1 :: -1] if order <= len(x) else x[::-1]
-    tails = x[last : last - order : -1]
-    out[0] = [x[order:] @ x[order - j : last + 1 - j] for j in range(order + 1)]
-    out[:, 0] = out[0]
-    steps = np.outer(heads[:order], heads[:order]) - np.outer(tails, tails)
-    for i in range(order):
-        out[i + 1, 1:] = out[i, :-1] + steps[i]
-    return out
+    size, last = order + 1, len(x) - 1
+    first = np.correlate(x, x[order:], "valid")[::-1]
+    heads, tails = x[order - 1 :: -1], x[last : last - order : -1]
+    skew = np.zeros((size, 2 * size))  # a diagonal of the matrix is a column here
+    step = skew.itemsize
+    matrix = np.lib.stride_tricks.as_strided(
+        skew.ravel()[order:], (size, size), ((2 * size - 1) * step, step), writeable=True
+    )
+    matrix[0], matrix[:, 0] = first, first
+    matrix[1:, 1:] = np.outer(heads, heads) - np.outer(tails, tails)
+    np.cumsum(skew, axis=0, out=skew)
+    return matrix.copy()
 
 
 def carried_on(learn: Numbers, taps: Numbers, count: int) -> Numbers:
