@@ -92,6 +92,7 @@ def parse_meter(text: str) -> Meter:
     return meter(int(match[1]), int(match[2]))
 
 
+@lru_cache(maxsize=1024)
 def slot_lengths(meter: Meter, per_beat: tuple[int, ...]) -> tuple[Fraction, ...]:
     """Lengths of all slots of one bar, as fractions of a whole note.
 

@@ -42,6 +42,7 @@ class CardStrip(Dressed, ShowsFocus):
         self.result: Result | None = None
         self.current = -1
         self._offset = 0.0
+        self._known: tuple[Result, int, range, list[CardFace]] | None = None
         self._difficulties: dict[int, float] = {}  # of the changes, as far as they were seen
         # An edit is painted first; how hard its changes are follows when the player pauses.
         self._pause = QTimer(self, singleShot=True, interval=_PAUSE_MS)
@@ -142,10 +143,13 @@ class CardStrip(Dressed, ShowsFocus):
 
     def _faces(self) -> list[CardFace]:
         """What the cards that can be seen show."""
-        result = self.result
+        result, seen, known = self.result, self._seen(), self._known
         if result is None:
             return []
-        return [face_of(result, i, i == self.current, False) for i in self._seen()]
+        if known is None or known[0] is not result or known[1:3] != (self.current, seen):
+            faces = [face_of(result, i, i == self.current, False) for i in seen]
+            known = self._known = (result, self.current, seen, faces)
+        return known[3]
 
     def _judge(self) -> None:
         """Work out how hard the changes are between the cards that can be seen."""
