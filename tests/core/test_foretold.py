@@ -49,8 +49,10 @@ def test_dying_sines_are_carried_on() -> None:
     assert (error**2).mean() < 0.01 * (unknown**2).mean()
 
 
-def test_a_predictor_that_runs_away_is_held() -> None:
-    assert np.abs(carried_on(np.ones(100), np.array([2.0]), 500)).max() <= 1.3
+@pytest.mark.parametrize("taps", [[2.0], [1e9], [1e9, -1e9], [1e200, 1e200, -1e200]])
+def test_a_predictor_that_runs_away_is_held(taps: list[float]) -> None:
+    """However far: past every number, and into what is none."""
+    assert np.abs(carried_on(np.ones(100), np.array(taps), 500)).max() <= 1.3
 
 
 def _two_strings(second_gain: float) -> np.ndarray:
@@ -71,6 +73,15 @@ def test_what_begins_stands_out_of_what_rings() -> None:
         assert found is not None and len(found) == grid.bins
         ground = found[round(246.94 / grid.bin_hz)]
         assert bool(ground > 0.4 * found.max() and ground > 1e-3) is clear
+
+
+@pytest.mark.parametrize("rate", [8_000, 17_000, 22_050, 28_000, 32_000, 44_100, 48_000, 96_000])
+def test_the_spectrum_fits_the_grid_of_any_rate(rate: int) -> None:
+    """At 17 and 28 kHz the grid reaches higher than what the predictor works on."""
+    grid, factor = grid_for(rate), max(1, round(rate / RATE))
+    low = np.random.default_rng(1).standard_normal(rate // factor)
+    found = unexpected(low, rate / factor, grid, 0.5, 0.0, 9.0)
+    assert found is not None and len(found) == grid.bins and np.isfinite(found).all()
 
 
 @pytest.mark.parametrize(("since_s", "until_s"), [(0.34, 9.0), (0.0, 0.36)])

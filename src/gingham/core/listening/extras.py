@@ -30,13 +30,14 @@ _BEFORE_NEXT_S = 0.008
 _BREAK_S, _BREAK_GAP_S = 0.036, 0.004
 _PARTIALS = 8
 _HIGHEST_HZ = 4000.0
+# The weights of `_measures`, and of those with what sounds beyond what rang on (`_score`).
 _AT_FIRST = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
 _WORTH_A_LOOK = -3.5
 _IN_FULL = np.array(
     [2.68, -1.04, 0.95, 0.54, -0.5, -1.55, 1.56, 0.83, -1.84, -1.22, -0.22, 3.54, -0.53, 1.13, -4.62]
 )
 _LEAST = -1.0
-_NEIGHBOUR_S = 0.02
+_NEIGHBOUR_S = 0.02  # nearer plucks are taken for the candidate itself
 _LEAST_FLUX = 0.06  # of a planned pluck’s
 _LOUD_DB = -12.0
 _LATE_S = 0.005

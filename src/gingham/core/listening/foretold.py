@@ -42,8 +42,10 @@ def unexpected(
     part = away[int(_SKIP_S * rate) :]
     window = hann(len(part) + 2)[1:-1]
     factor = round(grid.rate / rate)
-    found = np.abs(np.fft.rfft(part * window / window.sum(), grid.transform // factor))
-    return found[: grid.bins].astype(np.float32)
+    found = np.abs(np.fft.rfft(part * window / window.sum(), grid.transform // factor))[: grid.bins]
+    out = np.zeros(grid.bins, np.float32)  # at some rates the grid reaches higher than the samples do
+    out[: len(found)] = found
+    return out
 
 
 def predictor(learn: Numbers, order: int) -> Numbers:
@@ -76,7 +78,8 @@ def carried_on(learn: Numbers, taps: Numbers, count: int) -> Numbers:
     order = len(taps)
     out = np.concatenate([learn[-order:], np.zeros(count)])
     backward = taps[::-1].copy()
-    for k in range(count):
-        out[order + k] = out[k : order + k] @ backward
+    with np.errstate(over="ignore", invalid="ignore"):  # one that runs away is held below
+        for k in range(count):
+            out[order + k] = out[k : order + k] @ backward
     most = _MOST * float(np.abs(learn).max())
-    return np.asarray(np.clip(out[order:], -most, most))
+    return np.asarray(np.clip(np.nan_to_num(out[order:], nan=0.0), -most, most))

@@ -3,7 +3,8 @@
 Both hang on one bridge. A partial of the plucked string, a rotation exp(s t) with s = −σ + iω, drives each
 partial of the free one, which turns by itself as exp(r t). From rest, and with a coupling κ at the bridge,
 the free one moves as κ (exp(s t) − exp(r t)) / (s − r): strongly where the two nearly coincide (octaves,
-fifths), hardly elsewhere (Woodhouse, Acta Acustica 90, 2004, treats such strings as oscillators on one body).
+fifths), hardly elsewhere. (A driven, damped oscillator; strings on a guitar's body: Woodhouse, Acta Acustica
+90, 2004.)
 """
 
 from __future__ import annotations
