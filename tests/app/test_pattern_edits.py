@@ -247,6 +247,11 @@ def test_a_version_is_typed_where_the_pattern_is_typed(qtbot, window) -> None:
     window.view.result.setFocus()
     window.shown.select_span(1)
     assert line.text() == "when D: p m i m"
+    line.setFocus()
+    line.selectAll()
+    with qtbot.waitSignal(window.shown.settled):
+        QTest.keyClicks(line, "when D:  p  a i m")
+    assert line.text() == "when D:  p  a i m", "the player's own spaces stay while the keyboard is there"
     assert typed("when D: p a i a") == "4/4 x1: p i m a\nwhen D: p a i a"
     line.selectAll()
     QTest.keyClicks(line, "when D: p a")

@@ -34,7 +34,7 @@ class Lines:
         self._seen: tuple[object, object] = (None, None)
         self._had: frozenset[str] | None = None
         self._typing = False
-        """Whether the edit that is under way comes from the pattern line itself."""
+        """Whether the last edit came from the pattern line itself, and its texts have not been shown yet."""
         self._chords.textEdited.connect(self._chords_typed)
         self._words.textEdited.connect(self._words_typed)
         for line, show in ((self._chords, self._show_chords), (self._words, self._show_words)):
@@ -92,10 +92,7 @@ class Lines:
             return
         show_fault(self._words, self._words_message, None)
         self._typing = True
-        try:
-            build.shown.edit(tr("Pattern in words"), after, merge="words")
-        finally:
-            self._typing = False
+        build.shown.edit(tr("Pattern in words"), after, merge="words")
 
     def _typed_pattern(self, text: str) -> Pattern:
         """The pattern with what is typed: all of it, or a version alone (`when D: …`); other versions stay.
@@ -198,7 +195,8 @@ class Lines:
         before, self._seen = self._seen, (section.chords, (pattern, self._version()))
         if before[0] != section.chords and not self._says_chords(section.chords):
             self._show_chords()
-        if before[1] != self._seen[1] and not (self._typing and self._says_pattern()):
+        typing, self._typing = self._typing or self._words.hasFocus(), False
+        if before[1] != self._seen[1] and not (typing and self._says_pattern()):
             self._show_words()
 
     def _says_chords(self, chords: ChordLine) -> bool:
