@@ -145,8 +145,7 @@ def test_the_hand_learned_is_offered_and_taken(qtbot, window, takes) -> None:  #
     box = window.view.setup.level
     assert box.currentText() == "my hand, from 7 takes"
     window.actions_by_id["undo"].trigger()
-    assert window.shown.piece.rules.level == "growing"
-    qtbot.waitUntil(lambda: box.currentData() == "growing")
+    assert window.shown.piece.rules.level == "growing" and box.currentData() == "growing"
     assert box.findText("my hand, from 7 takes") == 3, "it stays a choice"
 
 

@@ -84,11 +84,11 @@ def test_ways_under_names_are_changed_for_each_other(page, window, tmp_path: Pat
     assert window.appearance.theme.naming.strings == "letters"
 
 
-def test_a_piece_gives_its_way_and_takes_one(qtbot, page, window) -> None:
+def test_a_piece_gives_its_way_and_takes_one(page, window) -> None:
     """As this piece does; then the whole piece in another way, with one undo."""
     shown = window.shown
     shown.edit("Rule", replace(shown.piece, rules=replace(shown.piece.rules, hold="whole", hand="pi")))
-    qtbot.waitUntil(lambda: page.own.list.count() == 3)  # a heading and two rows
+    assert page.own.list.count() == 3, "a heading and two rows"
     page.taken.click()
     assert page.own.found == () and "everything in this way" in page.own.empty.text()
     page.list.setCurrentRow(0)
@@ -98,12 +98,11 @@ def test_a_piece_gives_its_way_and_takes_one(qtbot, page, window) -> None:
     assert shown.piece.rules.hold == "whole"
 
 
-def test_departures_are_taken_back_by_key(qtbot, page, window) -> None:
+def test_departures_are_taken_back_by_key(page, window) -> None:
     """Delete on the row; Escape goes back to Build."""
     shown = window.shown
     shown.edit("String", add_override(shown.piece, ChordOverride("G", parse_shape("320003"), "m", 1)))
     listed = page.own.list
-    qtbot.waitUntil(lambda: listed.currentItem() is not None)
     assert listed.currentItem().text() == "G: middle on string 1"
     QTest.keyClick(listed, Qt.Key.Key_Delete)
     assert shown.piece.overrides == ()

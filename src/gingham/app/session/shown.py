@@ -39,7 +39,7 @@ class Shown(QObject):
     """The newest state of what the player sees. Every edit goes through `edit`."""
 
     piece_changed = Signal()
-    """Piece or section are others: what shows texts of them follows. Their picture may be there already."""
+    """Piece or section are others; the result follows."""
     fitted = Signal()
     """The result is that of the present piece: the picture can be painted."""
     settled = Signal()
@@ -68,8 +68,6 @@ class Shown(QObject):
         self.own_shapes = ""
         """The shapes of the player's own way, as a chord line: for chords that come into the piece."""
         self._fitter, self._judge = fitter, judge
-        self._texts_late = False
-        """Whether the texts wait until the window has looked up."""
         self._tell_soon = QTimer(self, singleShot=True, interval=_TELL_MS)
         self._tell_soon.timeout.connect(self._tell)
         self._judge_later = QTimer(self, singleShot=True, interval=_JUDGE_MS)
@@ -107,13 +105,12 @@ class Shown(QObject):
             self.document.end_gesture()
 
     def refresh(self) -> None:
-        """The piece has changed: its picture and then its texts; these at once while it is being fitted."""
+        """The piece has changed: its picture when it is fitted, its texts now."""
         self.section = min(self.section, len(self.piece.sections) - 1)
         courtesy.hold(_HELD_S)
-        self._texts_late = self._fitter.fit_soon(self.piece, self.section)
-        if not self._texts_late:
+        if not self._fitter.fit_soon(self.piece, self.section):
             courtesy.done()  # the picture is made in a thread that must not wait
-            self.piece_changed.emit()
+        self.piece_changed.emit()
 
     def select_section(self, index: int) -> None:
         """Show another section from its start."""
@@ -148,9 +145,6 @@ class Shown(QObject):
             return  # a newer piece is on its way
         self._judge_later.start()
         courtesy.hold(_HELD_S)
-        if self._texts_late:
-            self._texts_late = False
-            self.piece_changed.emit()
         self.settled.emit()
         courtesy.done()
 

@@ -34,7 +34,7 @@ class Lines:
         self._seen: tuple[object, object] = (None, None)
         self._had: frozenset[str] | None = None
         self._typing = False
-        """Whether the last edit came from the pattern line itself, and its texts have not been shown yet."""
+        """Whether the edit that is under way comes from the pattern line itself."""
         self._chords.textEdited.connect(self._chords_typed)
         self._words.textEdited.connect(self._words_typed)
         for line, show in ((self._chords, self._show_chords), (self._words, self._show_words)):
