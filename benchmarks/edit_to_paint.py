@@ -290,7 +290,7 @@ def measure(app: QApplication, bars: int, folder: Path) -> None:
     play, stalls = desk.stalls(cells)
     print(f"  longest stall at Play      {play:6.2f} ms")
     for when, gaps in stalls.items():
-        print(f"    {when:<25}{shown(gaps)}")
+        print(f"    {when:<27}{shown(gaps)}")
     desk.close()
 
 

@@ -82,12 +82,8 @@ def _rings(
     note: Heard, lasts_s: float, hz: list[float], samples: Floats, grid: Grid
 ) -> tuple[float, float] | None:
     """What a note loses in dB a second, how long before its end it was stopped; None if it is too soft."""
-
-    def looks(begins: NDArray[np.float64]) -> NDArray[np.float64]:
-        return _levels(samples, grid, begins, hz)
-
     first = note.t_s + _AFTER_S
-    early = looks(np.array([first, first + 0.5 * _EARLY_S, first + _EARLY_S]))
+    early = _levels(samples, grid, np.array([first, first + 0.5 * _EARLY_S, first + _EARLY_S]), hz)
     if early[0] < _FLOOR_DB or early[2] > early[0] + _SWELLS_DB:
         return None
     loss = float(early[0] - early[2]) / _EARLY_S
@@ -95,7 +91,7 @@ def _rings(
     begins = np.arange(last, max(first + _EARLY_S, last - _LATE_S) - 1e-6, -_STEP_S)[::-1]
     if len(begins) < 2:
         return round(loss, 1), 0.0
-    late = looks(begins)
+    late = _levels(samples, grid, begins, hz)
     falls = late[:-1] - late[1:]
     worst = int(falls.argmax())
     if (

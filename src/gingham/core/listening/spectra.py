@@ -81,8 +81,15 @@ def hertz(midi: float) -> float:
 
 
 def partial_hz(midi: float, number: int, inharmonicity: float) -> float:
-    """Partial `number` of a stiff string: n f₀ √(1 + B n²) (Fletcher, 1964)."""
-    return hertz(midi) * number * float(np.sqrt(1.0 + inharmonicity * number * number))
+    """Partial `number` of a stiff string, see `partials_hz`."""
+    return float(partials_hz(midi, np.float64(number), inharmonicity))
+
+
+def partials_hz(
+    midi: float, numbers: NDArray[np.float64] | np.float64, inharmonicity: float
+) -> NDArray[np.float64]:
+    """Partials of a stiff string: n f₀ √(1 + B n²) (Fletcher, 1964)."""
+    return np.asarray(hertz(midi) * numbers * np.sqrt(1.0 + inharmonicity * numbers * numbers))
 
 
 def comb(grid: Grid, midi: float, strengths: NDArray[np.float64], inharmonicity: float) -> Floats:

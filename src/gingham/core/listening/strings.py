@@ -10,7 +10,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from gingham.core.listening.spectra import PARTIALS, Floats, Grid, comb, hertz, partial_hz
+from gingham.core.listening.spectra import PARTIALS, Floats, Grid, comb, hertz, partial_hz, partials_hz
 
 Note = tuple[int, int]
 """A string and the MIDI pitch that it sounds."""
@@ -60,9 +60,8 @@ class Strings:
 
     def partials_hz(self, note: Note, count: int) -> NDArray[np.float64]:
         """Where the first `count` partials of a note lie."""
-        tuned, n = self.tuning(note[0]), np.arange(1, count + 1)
-        first = hertz(note[1] + tuned.cents / 100)
-        return np.asarray(first * n * np.sqrt(1.0 + tuned.inharmonicity * n * n))
+        tuned, numbers = self.tuning(note[0]), np.arange(1.0, count + 1)
+        return partials_hz(note[1] + tuned.cents / 100, numbers, tuned.inharmonicity)
 
     def _atoms(self) -> Floats:
         rows = []
