@@ -207,16 +207,19 @@ class Desk:
     def stalls(self, cells: Iterator[tuple[int, str]]) -> tuple[float, dict[str, list[float]]]:
         """The longest time the window is away: at Play, and at each edit while playing.
 
-        For reference the same of a bare loop without edits, and of edits while nothing plays.
+        For reference the same of a bare loop without edits, of edits while nothing plays, and how long
+        sums of about an edit's processor time take: where those take longer than usual, it was the host.
         """
         import gingham.app.sound.stream  # noqa: F401  # the running program has it half a second after its start
 
         out = {"no edit, nothing plays": [self._worst_gap(0.15, time.perf_counter()) for _ in range(40)]}
+        out["sums alone"] = timed(sums, 40)
         out["at an edit, nothing plays"] = self._gaps_at_edits(cells)
         began = time.perf_counter()
         self.window.playing.play()
         play = self._worst_gap(0.5, began)
         out["at an edit while playing"] = self._gaps_at_edits(cells)
+        out["sums while it plays"] = timed(sums, 40)
         self.window.playing.stop()
         return play, out
 
@@ -260,6 +263,11 @@ def timed(work: Callable[[], object], times: int) -> list[float]:
         work()
         out.append(1000 * (time.perf_counter() - began))
     return out
+
+
+def sums() -> None:
+    """Some ten milliseconds of nothing but sums."""
+    sum(number * number for number in range(150_000))
 
 
 def reference(app: QApplication) -> list[float]:

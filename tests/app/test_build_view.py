@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QColor, QImage
+from PySide6.QtGui import QColor, QFont, QImage, QTextDocument
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QSpinBox
 
@@ -94,6 +94,24 @@ def test_keys_edit_the_slot_under_the_cursor(window, qtbot, keys: str, slot: int
         while window.document.stack.index() > before:
             with qtbot.waitSignal(window.shown.settled):
                 window.document.stack.undo()
+
+
+def test_the_reasons_are_as_high_as_their_words(window, qtbot) -> None:
+    """Whatever the width and the size of the letters: nothing of the longest reasons is cut."""
+    words = window.view.reasons.words
+    for width, points in ((300, 10), (420, 10), (300, 16)):
+        window.view.drawer.setFixedWidth(width)
+        font = QFont(words.font())
+        font.setPointSize(points)
+        words.setFont(font)
+        words.setText("<p>Second bass: string 4 fret 2, E, the fifth.</p>" * 9)
+        paper = QTextDocument()
+        paper.setDefaultFont(font)
+        paper.setDocumentMargin(0)
+        paper.setHtml(words.text())
+        qtbot.waitUntil(lambda: words.height() >= words.heightForWidth(words.width()))
+        paper.setTextWidth(words.width())
+        assert words.height() >= paper.size().height() > 9 * points
 
 
 def test_arrows_move_both_cursors_and_select_the_chord(window) -> None:

@@ -213,3 +213,9 @@ def test_the_neighbours_that_players_ask_for() -> None:
     assert found["var-beats-only"] == "4/4 x2: p+m . p . ; p . p ."
     assert found["var-thumb-once"] == "4/4 x2: p+m . . i ; . m . i"
     assert found["var-denser"].startswith("4/4 x4:")
+
+
+@pytest.mark.parametrize(("text", "finest"), [("4/4 x2: p i m i p i m i", "1/8"), ("4/4 x2,4,1,3: p . i m i m p p i m", "1/16"), ("6/8 x3: p i m a m i", "1/8"), ("3/4 x1: p i i", "1/4")])  # fmt: skip
+def test_the_shortest_place_of_a_grid(text: str, finest: str) -> None:
+    """Of beats that are divided differently the shortest counts: a half of a quarter, a quarter, a third."""
+    assert str(parse_pattern(text).finest) == finest

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from gingham.core.fitting.fit import fit
 from gingham.core.fitting.whole import fit_piece
 from gingham.core.sound.player import Player
-from gingham.core.sound.timeline import COUNT_INS, Timeline, around, cut, joined, timeline
+from gingham.core.sound.timeline import COUNT_INS, Timeline, around, between, cut, joined, timeline
 from gingham.core.sound.voices import VoiceBank
 from gingham.core.values import replace
 from tests.conftest import HEARTH, Dry, make_piece
@@ -162,3 +162,20 @@ def test_a_string_stops_when_its_finger_leaves_it() -> None:
     before, after = sound[int(1.8 * RATE) : int(1.99 * RATE)], sound[int(2.6 * RATE) : int(2.9 * RATE)]
     low = np.abs(np.fft.rfft(before, 8192))[10:30].max()
     assert low > 4 * np.abs(np.fft.rfft(after, 8192))[14:20].max(), "the G of string 6 is gone"
+
+
+@given(st.lists(st.integers(0, 40), max_size=30), st.integers(-2, 42), st.integers(0, 44))
+def test_what_lies_between_two_times_is_found_in_order(times: list[int], begin: int, length: int) -> None:
+    """The same as looking at everything; what begins where the stretch ends is outside."""
+    ordered = [float(time) for time in sorted(times)]
+    found = list(between(ordered, float(begin), float(begin + length), key=float))
+    assert found == [time for time in ordered if begin <= time < begin + length]
+
+
+def test_the_place_and_the_next_change_of_every_moment() -> None:
+    """Where one is, before and after the piece too, and which chord has been called: a bar ahead."""
+    line = line_of("| G | C | C | D |")
+    assert [line.place(at)[0].bar for at in (-1.0, 0.0, 0.99, 1.0, 2.5, 3.0, 9.0)] == [1, 1, 1, 2, 3, 4, 4]
+    assert [entry[:2] for entry in line.changes] == [(0.0, 0.0), (1.0, 0.0), (3.0, 2.0)]
+    coming = [line.coming(at) for at in (0.0, 0.5, 1.0, 1.9, 2.0, 2.9, 3.0)]
+    assert [entry and entry[0] for entry in coming] == [1.0, 1.0, None, None, 3.0, 3.0, None]

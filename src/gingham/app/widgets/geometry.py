@@ -9,7 +9,6 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Mapping
 from fractions import Fraction
-from itertools import pairwise
 from typing import NamedTuple
 
 import msgspec
@@ -72,8 +71,7 @@ class Axis:
     """The time axis: x is proportional to time, the shortest place is `slot_width` wide."""
 
     def __init__(self, result: Result, slot_width: float) -> None:
-        shortest = min(b - a for pattern in result.patterns() for a, b in pairwise(pattern.starts))
-        self._scale = slot_width / float(shortest)
+        self._scale = slot_width / float(result.finest())
         self._grids = _grids(result)
         self._plan = result.plan
         self._places = [(bar.number, bar.phases, bar.spans) for bar in result.bars]

@@ -207,6 +207,10 @@ class Result(msgspec.Struct, frozen=True, gc=False):
         """The section's pattern, and those that single bars have of their own."""
         return (self.pattern, *{id(pattern): pattern for _, pattern in self.own_patterns()}.values())
 
+    def finest(self) -> Fraction:
+        """The shortest slot of all its patterns, as a fraction of a whole note."""
+        return min(pattern.finest for pattern in self.patterns())
+
     def own_patterns(self) -> list[tuple[int, Pattern]]:
         """The bars that have a pattern of their own, by number; only those are looked at."""
         section = self.piece.sections[self.section]

@@ -9,7 +9,6 @@ new chord's first one.
 from __future__ import annotations
 
 from fractions import Fraction
-from itertools import pairwise
 from typing import Literal
 
 import msgspec
@@ -147,8 +146,9 @@ def _plucks(result: Result, index: int) -> tuple[list[tuple[Fraction, Event]], F
     begins = -span.at
     for bar in result.bars_of(index):
         for event in bar.events:
-            if _sounds(event) and 0 <= begins + event.at < span.length:
-                out.append((begins + event.at, event))
+            time = begins + event.at if begins else event.at
+            if _sounds(event) and 0 <= time < span.length:
+                out.append((time, event))
         begins += bar.length
     return out, span.length
 
@@ -202,11 +202,7 @@ class _ChangeReader:
         self.result, self.after, self.other = after
         left, index, self.one = before
         self.seam = self.after == 0
-        self.slot = min(
-            b - a
-            for pattern in (*left.patterns(), *self.result.patterns())
-            for a, b in pairwise(pattern.starts)
-        )
+        self.slot = min(left.finest(), self.result.finest())
         old, self.length = _plucks(left, index)
         self.old = [(time - self.length, event) for time, event in old]
         self.new, _ = _plucks(self.result, self.after)

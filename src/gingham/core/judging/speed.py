@@ -69,10 +69,10 @@ def limit_of(bars: Sequence[FittedBar], meter: Meter, level: str) -> Limit:
     known: dict[tuple[int, int], list[_Gap]] = {}
     found: list[tuple[_Gap, int]] = []
     for index, bar in enumerate(bars):
+        give_way()
         previous = bars[index - 1] if index or len(bars) > 1 else bar
         key = (id(previous.events), id(bar.events))
         if key not in known:
-            give_way()
             known[key] = _gaps(previous, bar, motor, meter)
             found += [(gap, bar.number) for gap in known[key]]
     found.sort(key=lambda pair: pair[0].tempo)
@@ -121,7 +121,7 @@ def full_limit(result: Result, level: str) -> Limit:
     Its window may begin a slot early: at speed the last pluck's ring is given up.
     """
     limit, meter = hand_limit(result, level), result.piece.meter
-    slot = min(b - a for pattern in result.patterns() for a, b in pairwise(pattern.starts))
+    slot = result.finest()
     spots = list(limit.spots)
     tightest: tuple[float, Change, FingerMove] | None = None
     for change in different_changes(result):

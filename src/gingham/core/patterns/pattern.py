@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fractions import Fraction
 from functools import lru_cache
+from itertools import pairwise
 from typing import Literal
 
 import msgspec
@@ -103,6 +104,11 @@ class Pattern(msgspec.Struct, frozen=True, gc=False):
         return slot_starts(self.meter, self.per_beat, len(self.slots))
 
     @property
+    def finest(self) -> Fraction:
+        """The shortest slot, as a fraction of a whole note."""
+        return _finest(self.meter, self.per_beat, len(self.slots))
+
+    @property
     def length(self) -> Fraction:
         """Length of the pattern as a fraction of a whole note."""
         return self.starts[-1]
@@ -144,6 +150,11 @@ def slot_starts(meter: Meter, per_beat: tuple[int, ...], count: int) -> tuple[Fr
     for index in range(count):
         out.append(out[-1] + lengths[index % len(lengths)])
     return tuple(out)
+
+
+@lru_cache(maxsize=512)
+def _finest(meter: Meter, per_beat: tuple[int, ...], count: int) -> Fraction:
+    return min(end - begin for begin, end in pairwise(slot_starts(meter, per_beat, count)))
 
 
 def order(slot: Slot) -> Slot:

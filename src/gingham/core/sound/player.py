@@ -6,24 +6,26 @@ playing (tempo, layers, loop, the timeline itself) takes effect with the next bl
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from itertools import chain
 from math import ceil
+from operator import attrgetter, itemgetter
 
 import msgspec
 import numpy as np
 
 from gingham.core.sound.room import limited
 from gingham.core.sound.string import Samples, click
-from gingham.core.sound.timeline import Click, SoundedNote, Timeline
+from gingham.core.sound.timeline import Click, SoundedNote, Timeline, between
 from gingham.core.sound.voices import VoiceBank
 
 _STOP_SAMPLES = 96  # a re-plucked string falls silent within 2 ms
 _LEVEL = 0.42
 _RING_OUT_S = 2.0
 _NEAR = 1e-6
+_SAME = 1e-12  # what arithmetic leaves between equal times
 _SIX = (2, 6)  # two beats of three places each
 _CUE = -1  # the strength of the soft tone that calls a change
+_at_of, _when = attrgetter("at"), itemgetter(0)
 
 
 class _Voice(msgspec.Struct):
@@ -67,7 +69,6 @@ class Player:
         self.position = 0.0
         """Whole notes from the timeline's start; negative in the count-in."""
         self._line = line
-        self._times = [note.at for note in line.notes]
         self._strings: dict[int, _Voice] = {}
         self._answers: dict[int, list[_Voice]] = {}
         """What free strings add, by string; it ends where the string gets a sound of its own, or stops."""
@@ -83,7 +84,6 @@ class Player:
     def line(self, line: Timeline) -> None:
         """Play another timeline from the same position."""
         self._line = line
-        self._times = [note.at for note in line.notes]
         if self.position > line.length:
             self.position = 0.0
 
@@ -105,10 +105,11 @@ class Player:
         """Whether beats alone are too few to come in by: a six is counted in six, an off-beat led into."""
         line = self._line
         beats = [at for at, how in line.count if how]
-        first = min((note.at for note in line.notes if note.gain), default=0.0)
-        starts = [at for at, how in line.clicks if how]
         in_six = (len(beats), len(line.count)) == _SIX
-        return in_six or (bool(starts) and all(abs(first - at) > _NEAR for at in starts))
+        if in_six or not any(how for _, how in line.clicks):
+            return in_six
+        first = next((note.at for note in line.notes if note.gain), 0.0)
+        return not any(how for _, how in between(line.clicks, first - _NEAR, first + _NEAR, key=_when))
 
     @property
     def finished(self) -> bool:
@@ -157,10 +158,7 @@ class Player:
         return 1
 
     def _start_between(self, out: Samples, done: int, begin: float, end: float, step: float) -> None:
-        first = bisect_left(self._times, begin - 1e-12)
-        for note in self._line.notes[first:]:
-            if note.at >= end - 1e-12:
-                break
+        for note in between(self._line.notes, begin - _SAME, end - _SAME, key=_at_of):
             if note.finger in self.muted and note.gain:
                 continue
             self._start(out, done + max(0, ceil((note.at - begin) / step - 1e-6)), note)
@@ -191,16 +189,17 @@ class Player:
             self._tails.append(_Voice(rest * ramp, voice.gain, -offset))
 
     def _click_between(self, done: int, begin: float, end: float, step: float) -> None:
-        wanted = [click for click in self._counted if click[0] < 0] if begin < 0 else []
+        first, last = begin - _SAME, end - _SAME
+        wanted = [click for click in self._counted if first <= click[0] < min(last, 0.0)]
         if self.clicks:  # a block may hold the end of the count-in and the first beat of the music
-            wanted += [click for click in self._line.clicks if click[1] or self.clicks > 1]
+            near = between(self._line.clicks, first, last, key=_when)
+            wanted += [click for click in near if click[1] or self.clicks > 1]
         if self.cues:
-            wanted += [(called, _CUE) for _, called, _, _ in self._line.changes]
+            wanted += [(called, _CUE) for _, called, _, _ in self._line.changes if first <= called < last]
         for at, strength in wanted:
-            if begin - 1e-12 <= at < end - 1e-12:
-                offset = done + max(0, ceil((at - begin) / step - 1e-6))
-                gain = 0.25 if strength == 0 else 0.6
-                self._tails.append(_Voice(click(self.bank.rate_hz, strength), gain, -offset))
+            offset = done + max(0, ceil((at - begin) / step - 1e-6))
+            gain = 0.25 if strength == 0 else 0.6
+            self._tails.append(_Voice(click(self.bank.rate_hz, strength), gain, -offset))
 
     def _sound_until(self, out: Samples, start: int, stop: int) -> None:
         """Add every sounding voice to the block; drop those that are over."""

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
 from itertools import groupby, pairwise
+from operator import attrgetter, itemgetter
+from typing import TypeVar
 
 import msgspec
 
@@ -17,6 +20,7 @@ from gingham.core.pieces.piece import Piece
 from gingham.core.sound.feel import bright, gain
 from gingham.core.values import replace
 
+T = TypeVar("T")
 COUNT_INS = ("bar", "subdivided", "two", "ready")
 _NEAR = 1e-9
 _BRUSH_SPREAD = Fraction(1, 200)  # of a whole note between two strings of a brush
@@ -71,17 +75,24 @@ class Timeline(msgspec.Struct, frozen=True, gc=False):
     """The clicks of one bar in the piece's meter, for counting in."""
 
     def coming(self, at: float) -> Entry | None:
-        """The change that has been called at a position and has not come yet."""
-        return next((change for change in self.changes if change[1] <= at < change[0]), None)
+        """The next change after a position, once it has been called."""
+        index = bisect_right(self.changes, at, key=itemgetter(0))
+        change = self.changes[index] if index < len(self.changes) else None
+        return change if change is not None and change[1] <= at else None
 
     def place(self, at: float) -> tuple[BarPlace, float]:
         """The bar at a position, and how far into it (whole notes)."""
-        found = self.places[0]
-        for place in self.places:
-            if place.at > at + 1e-9:
-                break
-            found = place
+        index = bisect_right(self.places, at + 1e-9, key=attrgetter("at"))
+        found = self.places[max(0, index - 1)]
         return found, at - found.at
+
+
+def between(ordered: Sequence[T], begin: float, end: float, key: Callable[[T], float]) -> Iterator[T]:
+    """What lies in `begin ≤ time < end` of things in order of time; nothing before it is looked at."""
+    for index in range(bisect_left(ordered, begin, key=key), len(ordered)):
+        if key(ordered[index]) >= end:
+            return
+        yield ordered[index]
 
 
 def swung(at: Fraction, meter: Meter, swing: Fraction) -> Fraction:
@@ -119,7 +130,7 @@ def timeline(
     changes: list[Entry] = []
     over = Fraction(0)
     piece = results[0].piece
-    finest = min(b - a for r in results for pattern in r.patterns() for a, b in pairwise(pattern.starts))
+    finest = min(result.finest() for result in results)
     rounds = [1] * len(results) if times is None else list(times)
     known: dict[tuple[int, bool], _BarLine] = {}
     walk = played_bars(zip(results, rounds, strict=True), bars)
@@ -174,10 +185,9 @@ def called(line: Timeline, beats: int, *, loop: bool) -> Timeline:
     In a loop the chord at its start is called before its end, where there are others.
     """
     ahead = beats * line.beat
-    entries = [
-        (at, max(0.0, at - ahead) if beats else call, section, span)
-        for at, call, section, span in line.changes
-    ]
+    entries = list(line.changes)
+    if beats:
+        entries = [(at, max(0.0, at - ahead), section, span) for at, _, section, span in entries]
     first = line.changes[0] if line.changes else None
     if loop and first is not None and first[0] <= _NEAR and len(entries) > 1:
         before = ahead if beats else min(line.bar, line.length)
@@ -212,6 +222,7 @@ def _changes(result: Result, starts: dict[int, Fraction]) -> list[Entry]:
     ahead = min(result.pattern.length, result.piece.meter.bar)
     out: list[Entry] = []
     for index, span in enumerate(result.spans):
+        give_way()
         same = index > 0 and span.assignment == result.spans[index - 1].assignment
         if span.span.bar in starts and not same:
             at = starts[span.span.bar] + span.span.at
@@ -223,6 +234,7 @@ def _stops(result: Result, starts: dict[int, Fraction]) -> list[SoundedNote]:
     """Strings that stop where a chord changes: a finger leaves them, or lands on another fret."""
     out: list[SoundedNote] = []
     for one, other in pairwise(result.spans):
+        give_way()
         if one.assignment is None or other.span.bar not in starts:
             continue
         at = float(starts[other.span.bar] + other.span.at)

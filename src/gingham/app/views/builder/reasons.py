@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLay
 
 from gingham.app.look.appearance import Appearance, Dressed
 from gingham.app.session.fitter import Verdict
+from gingham.app.widgets.labels import LongText
 from gingham.app.widgets.parts import on_button
 from gingham.core.fitting.result import Result
 from gingham.core.judging.speed import FASTEST_BPM, Limit
@@ -38,7 +39,7 @@ class ReasonsPanel(Dressed, QFrame):
     def __init__(self, appearance: Appearance, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.wear(appearance)
-        self.words = self._label()
+        self.words = LongText()
         self.speed = self._label()
         self._exceptions = QVBoxLayout()
         self._exceptions.setSpacing(4)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from fractions import Fraction
-from itertools import pairwise
 
 import msgspec
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, Signal
@@ -83,9 +82,7 @@ class HeardCanvas(Dressed, ShowsFocus):
         self.current = 0 if self.shown else -1
         self.playhead = None
         if analysis is not None:
-            patterns = bars[0].result.patterns()
-            shortest = min(b - a for pattern in patterns for a, b in pairwise(pattern.starts))
-            self._scale = _PLACE / float(shortest)
+            self._scale = _PLACE / float(bars[0].result.finest())
         self.updateGeometry()
         self.setMinimumWidth(self.sizeHint().width())
         self._say()
