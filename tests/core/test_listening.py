@@ -8,6 +8,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 import soundfile
+from hypothesis import given
+from hypothesis import strategies as st
 
 from gingham.core.errors import FileError, NumberError, TakeError
 from gingham.core.fitting.fit import fit
@@ -125,6 +127,16 @@ def test_bringing_the_rate_down_keeps_the_time() -> None:
     time = np.arange(8000) / 8000
     slow = np.sin(2 * np.pi * 100 * time).astype(np.float32)
     assert np.abs(decimated(slow, 4)[50:-50] - slow[::4][50:-50]).max() < 0.01
+
+
+@given(st.integers(1, 700), st.integers(2, 9))
+def test_bringing_the_rate_down_is_a_low_pass_at_every_length(count: int, factor: int) -> None:
+    """The same as filtering every sample and keeping some, up to both ends of the take."""
+    noise = np.random.default_rng(count).standard_normal(count).astype(np.float32)
+    away = np.arange(16 * factor + 1) - 8 * factor
+    taps = np.sinc(0.9 * away / factor) * np.hanning(16 * factor + 1)
+    whole = np.convolve(noise, taps / taps.sum())[8 * factor : 8 * factor + count]
+    assert decimated(noise, factor) == pytest.approx(whole[::factor], abs=1e-5)
 
 
 @pytest.mark.parametrize("piece", [LANTERNS, BARLEY, NETMENDER], ids=lambda p: p.title)

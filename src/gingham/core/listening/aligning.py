@@ -7,6 +7,8 @@ cost a fixed sum, and a take may begin late or break off.
 
 from __future__ import annotations
 
+from collections import deque
+
 import msgspec
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +21,8 @@ _BAND = 28  # candidates looked back
 _LEAD, _TAIL = 0.25, 0.24  # each moment that a take begins late, or ends early
 _SKIP = 1.8  # each moment left out
 _DEVIATION_S = 0.07
+_NEVER = 1e9
+_LENGTHS = 64  # lengths of steps that are kept
 _HALF = 6  # moments at each side that say how the time runs at one
 _LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
 
@@ -52,24 +56,24 @@ def match(
     count, moments = worth.shape
     if not count or not moments:
         return Matched(np.full(moments, -1), 0.0)
-    best = np.full((moments, count), -1e9)
+    best = np.full((moments, count), -_NEVER)
     came_moment, came = np.full((moments, count), -1), np.full((moments, count), -1)
     before = np.arange(count)[:, None] - np.arange(1, min(_BAND, count) + 1)[None, :]
     there, before = before >= 0, np.maximum(before, 0)
-    gap, rows = times[:, None] - times[before], np.arange(count)
+    costs, rows = _Costs(times[:, None] - times[before], there), np.arange(count)
+    reached: deque[Numbers] = deque(maxlen=_BACK)  # the best ways to the last moments, the latest first
     for k in range(moments):
         best[k] = worth[:, k] - _LEAD * k
-        for back in range(1, min(_BACK, k) + 1):
+        for back, best_there in enumerate(reached, 1):
             change = bool(changes[k - back + 1 : k + 1].any())
-            late = np.zeros_like(gap) if free else gap - (expected[k] - expected[k - back])
-            cost = _cost(late, change=change) + _SKIP * (back - 1)
-            total = np.where(there, best[k - back][before] - cost, -1e9)
+            total = best_there - costs.of(None if free else expected[k] - expected[k - back], change)
             column = total.argmax(1)
-            value = total[rows, column] + worth[:, k]
+            value = total[rows, column] + worth[:, k] - _SKIP * (back - 1)
             better = value > best[k]
             best[k][better] = value[better]
             came_moment[k][better] = k - back
             came[k][better] = before[rows, column][better]
+        reached.appendleft(best[k][before])
     ends = best - _TAIL * (moments - 1 - np.arange(moments))[:, None]
     k, j = (int(i) for i in np.unravel_index(int(ends.argmax()), ends.shape))
     out, total_worth = np.full(moments, -1), float(ends[k, j])
@@ -77,6 +81,24 @@ def match(
         out[k] = j
         k, j = int(came_moment[k, j]), int(came[k, j])
     return Matched(out, total_worth)
+
+
+class _Costs:
+    """What each step from candidate to candidate costs, worked out once for each length that is due."""
+
+    def __init__(self, gap: Numbers, there: NDArray[np.bool_]) -> None:
+        self._gap, self._there = gap, there
+        self._known: dict[tuple[float | None, bool], Numbers] = {}
+
+    def of(self, step_s: float | None, change: bool) -> Numbers:
+        """The costs where a step of so many seconds is due (None: however long), into a change or not."""
+        key = None if step_s is None else round(step_s, 4), change
+        if key not in self._known:
+            if len(self._known) >= _LENGTHS:
+                self._known.clear()
+            late = np.zeros_like(self._gap) if step_s is None else self._gap - step_s
+            self._known[key] = np.where(self._there, _cost(late, change=change), _NEVER)
+        return self._known[key]
 
 
 def _cost(late: Numbers, *, change: bool) -> Numbers:

@@ -18,7 +18,7 @@ _ORDER = 32
 _FIT_S, _BACK_S, _AHEAD_S, _SEARCH_S = 0.08, 0.03, 0.022, 0.016
 _AWAY = np.abs(np.subtract.outer(np.arange(_ORDER), np.arange(_ORDER)))
 _LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
-_CHUNK = 1 << 15  # frames filtered at a time
+_SIDE = 16  # results that a low-pass reaches over
 _USUAL_S = 0.003  # by how much that varies: weak attacks lean on it
 _LEAST = 2.5  # the error must rise so many times
 
@@ -96,10 +96,15 @@ def decimated(samples: Floats, factor: int) -> Floats:
     """Every `factor`-th sample after a low-pass (a windowed sinc)."""
     if factor <= 1:
         return samples
-    n = 16 * factor + 1
+    n = _SIDE * factor + 1
     taps = np.sinc((np.arange(n) - n // 2) / factor * 0.9) * np.hanning(n)
     taps = (taps / taps.sum()).astype(np.float32)
-    padded = np.concatenate([np.zeros(n // 2, np.float32), samples, np.zeros(n // 2, np.float32)])
-    frames = np.lib.stride_tricks.sliding_window_view(padded, n)[::factor]
-    parts = [frames[begin : begin + _CHUNK] @ taps for begin in range(0, len(frames), _CHUNK)]
-    return np.concatenate(parts) if parts else samples[:0]
+    wide, count = _SIDE * factor, -(-len(samples) // factor)
+    rows = -(-count // _SIDE) + 1
+    padded = np.zeros(rows * wide, np.float32)
+    padded[n // 2 : n // 2 + len(samples)] = samples
+    # Two products of matrices: row by row, what _SIDE results in turn take from their own row and the next.
+    away = np.arange(2 * wide)[:, None] - factor * np.arange(_SIDE)[None, :]
+    spread = np.where((away >= 0) & (away < n), taps[np.clip(away, 0, n - 1)], np.float32(0.0))
+    lines = padded.reshape(rows, wide)
+    return (lines[:-1] @ spread[:wide] + lines[1:] @ spread[wide:]).ravel()[:count]

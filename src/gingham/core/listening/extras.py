@@ -8,6 +8,7 @@ extra plucks with known truth, see `docs/decisions.md`. What is not clear is no 
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import lru_cache
 
 import msgspec
 import numpy as np
@@ -32,7 +33,7 @@ _PARTIALS = 8
 _HIGHEST_HZ = 4000.0
 # The weights of `_measures`, and of those with what sounds beyond what rang on (`_score`).
 _AT_FIRST = np.array([-2.03, -0.42, 0.62, 1.43, -1.55, -1.67, 1.89, 3.75, 0.98, -0.56, 0.57])
-_WORTH_A_LOOK = -3.5
+_WORTH_A_LOOK = -4.5
 _IN_FULL = np.array(
     [2.68, -1.04, 0.95, 0.54, -0.5, -1.55, 1.56, 0.83, -1.84, -1.22, -0.22, 3.54, -0.53, 1.13, -4.62]
 )
@@ -206,6 +207,14 @@ def _score(of: Free, measures: NDArray[np.float64], beyond: Shares, string: int)
     return float(np.concatenate([measures, more]) @ _IN_FULL)
 
 
+@lru_cache(maxsize=16)  # the strings of a chord: asked at each of its onsets
+def _waves(hz: tuple[float, ...], count: int, rate: float) -> NDArray[np.complex128]:
+    """Under Hann's window, a wave of each frequency that turns against it: frequencies by samples."""
+    time = (np.arange(count) - count / 2) / rate
+    waves = np.exp(-2j * np.pi * np.array(hz)[:, None] * time[None, :])
+    return np.asarray(waves * (hann(count + 2)[1:-1] / hann(count + 2).sum()))
+
+
 def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> Breaks:
     """How far each string's partials do not go on as before (0 to 1 and more), and their loudness in dB.
 
@@ -216,20 +225,15 @@ def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> Breaks:
     n = int(_BREAK_S * rate)
     hz = np.array([of.strings.partials_hz(note, _PARTIALS) for note in notes])
     inside = hz < _HIGHEST_HZ
-    window = hann(n + 2)[1:-1] / hann(n + 2).sum()
-    time = (np.arange(n) - n / 2) / rate
-    waves = np.exp(-2j * np.pi * hz.ravel()[:, None] * time[None, :])
-    parts = []
-    for middle in (
-        -_BREAK_GAP_S - 1.5 * _BREAK_S,
-        -_BREAK_GAP_S - 0.5 * _BREAK_S,
-        _BREAK_GAP_S + 0.5 * _BREAK_S,
+    parts = np.zeros((n, 3))
+    for column, middle in enumerate(
+        (-_BREAK_GAP_S - 1.5 * _BREAK_S, -_BREAK_GAP_S - 0.5 * _BREAK_S, _BREAK_GAP_S + 0.5 * _BREAK_S)
     ):
         begin = max(0, int((t_s + middle - _BREAK_S / 2) * rate))
         part = samples[begin : begin + n]
-        part = np.concatenate([part, np.zeros(n - len(part))])
-        parts.append((waves @ (part * window)).reshape(hz.shape))
-    first, second, third = parts
+        parts[: len(part), column] = part
+    found = _waves(tuple(map(float, hz.ravel())), n, rate) @ parts
+    first, second, third = (column.reshape(hz.shape) for column in found.T)
     span = _BREAK_S + 2 * _BREAK_GAP_S
     turn = np.angle(second * np.conj(first) * np.exp(-2j * np.pi * hz * _BREAK_S))
     fade = np.clip(np.abs(second) / (np.abs(first) + 1e-9), 0.5, 1.0) ** (span / _BREAK_S)

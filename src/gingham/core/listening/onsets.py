@@ -6,7 +6,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from gingham.core.listening.spectra import Floats
+from gingham.core.listening.spectra import Floats, spectra
 
 _HOP_S, _WINDOW_S = 0.005, 0.0232
 _LOWEST_HZ, _HIGHEST_HZ = 70.0, 8000.0
@@ -14,7 +14,6 @@ _BACK = 3  # frames between which the flux is taken
 _AROUND = 31  # frames of the running mean
 _APART_S = 0.025
 _FLOOR = 0.06  # of the strongest peaks
-_CHUNK = 4096  # frames transformed at a time: ten minutes take no more memory than ten seconds
 
 
 class Onsets(msgspec.Struct, frozen=True):
@@ -51,16 +50,13 @@ def _levels(samples: Floats, rate: int, hop: int) -> Floats:
     """Log-compressed magnitudes, frames by bins."""
     n = 1 << int(np.ceil(np.log2(_WINDOW_S * rate)))
     padded = np.concatenate([np.zeros(n // 2, np.float32), samples, np.zeros(n, np.float32)])
-    frames = np.lib.stride_tricks.sliding_window_view(padded, n)[::hop][: 1 + len(samples) // hop]
+    begins = hop * np.arange(1 + len(samples) // hop)
     bins = np.fft.rfftfreq(n, 1.0 / rate)
     kept = np.flatnonzero((bins >= _LOWEST_HZ) & (bins < min(_HIGHEST_HZ, 0.47 * rate)))
     window = np.hanning(n).astype(np.float32)
-    out = np.zeros((len(frames), len(kept)), np.float32)
-    for begin in range(0, len(frames), _CHUNK):
-        spectra = np.fft.rfft(frames[begin : begin + _CHUNK] * window, axis=1)
-        out[begin : begin + _CHUNK] = np.abs(spectra[:, kept[0] : kept[-1] + 1])
-    loudest = out.max(1) if len(out) else np.zeros(1, np.float32)
-    return np.asarray(np.log1p(out / (np.median(loudest) * 0.01 + 1e-9)), np.float32)
+    out = spectra(padded, begins, window, n, slice(int(kept[0]), int(kept[-1]) + 1))
+    np.divide(out, np.float32(np.median(out.max(1)) * 0.01 + 1e-9), out=out)
+    return np.log1p(out, out=out)
 
 
 def _apart(found: NDArray[np.int64], strength: NDArray[np.float64], least: float) -> NDArray[np.int64]:
