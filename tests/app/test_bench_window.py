@@ -8,7 +8,7 @@ import pytest
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QFontMetrics, QMouseEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton
 
 from gingham.app.look.theme import NIGHT
 from gingham.app.views.bench.mix_strip import MixBar
@@ -268,6 +268,13 @@ def send_move(widget, place: QPoint) -> None:
     QApplication.sendEvent(widget, event)
 
 
+def thumbs(pattern) -> list[list[int]]:
+    """The places of each bar in which the thumb plucks."""
+    wide = len(pattern.slots) // int(pattern.length / pattern.meter.bar)
+    places = [place for place, stroke in pattern.strokes() if stroke.finger == "p"]
+    return [[at % wide for at in places if at // wide == bar] for bar in range(len(pattern.slots) // wide)]
+
+
 def test_bars_are_mixed_by_dragging_and_by_keys(qtbot, bench, window) -> None:
     """Any number of patterns, own ones too, dropped between bars, moved, taken out; drawn with a told seed."""
     bench.library.name.setText("Lantern hook")
@@ -306,6 +313,14 @@ def test_bars_are_mixed_by_dragging_and_by_keys(qtbot, bench, window) -> None:
     vary.seed.setValue(11)
     vary.shuffle()
     assert "(seed 11)" in vary.chosen.about.text() and len(strip.bars) == 4
+    places = next(b for b in vary.findChildren(QPushButton) if b.text() == "Shuffle places")
+    places.click()
+    by_place, row = vary.chosen.pattern, list(strip.bars)
+    assert "places" in vary.chosen.about.text() and by_place.length == 4 * by_place.meter.bar
+    vary.own_thumb.click()  # the same places again, with the piece's thumb
+    assert thumbs(vary.chosen.pattern) == thumbs(bench.desk.pattern) * 4 and strip.bars == row
+    vary.own_thumb.click()
+    assert vary.chosen.pattern == by_place
     vary.clear()
     assert not strip.bars and "Drag patterns" in strip.accessibleDescription()
 

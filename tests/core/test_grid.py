@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
@@ -11,10 +13,11 @@ from gingham.core.music.meter import SLOT_COUNTS, meter
 from gingham.core.patterns import grid
 from gingham.core.patterns.compare import compare, difference, rotation_of
 from gingham.core.patterns.convert import convert
+from gingham.core.patterns.grid import MOST_SLOTS
 from gingham.core.patterns.library import builtin
-from gingham.core.patterns.mixing import by_turns, drawn_strings, in_order, shuffled
+from gingham.core.patterns.mixing import by_turns, drawn_places, drawn_strings, in_order, shuffled
 from gingham.core.patterns.pattern import Pattern, Pluck
-from gingham.core.patterns.shorthand import parse_pattern, print_pattern
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_slot
 from gingham.core.patterns.variations import neighbours
 from gingham.core.values import replace
 from gingham.words.bench import bench_text, comparison_text, mix_text
@@ -177,6 +180,41 @@ def test_bars_in_order_and_drawn() -> None:
         in_order(triplets, ("A", "B"))
     with pytest.raises(EditError, match="mix-meters"):
         in_order({"A": LIBRARY["Hearth"], "B": LIBRARY["Ferry"]}, ("A", "B"))
+
+
+_ALIKE = "4/4 x2: p i m i p i m i"
+
+
+@pytest.mark.parametrize(
+    ("patterns", "allowed", "used"),
+    [
+        ((_ALIKE, "4/4 x2: p i a i p i a i"), [{"p"}, {"i"}, {"m", "a"}, {"i"}] * 2, {"A", "B"}),
+        ((_ALIKE, "4/4 x2: p m i m p m i m"), [{"p"}, {"i", "m"}, {"m", "i"}, {"i", "m"}] * 2, {"A", "B"}),
+        ((_ALIKE, "4/4 x2: p . m . p . m ."), [{"p"}, {"i", "."}, {"m"}, {"i", "."}] * 2, {"A", "B"}),
+        ((_ALIKE, _ALIKE), [{"p"}, {"i"}, {"m"}, {"i"}] * 2, set()),
+    ],
+)
+def test_places_are_drawn_from_what_is_allowed_there(
+    patterns: tuple[str, str], allowed: list[set[str]], used: set[str]
+) -> None:
+    """Only what a pattern has at that place; no finger twice running where that can be; what was used is said."""
+    named = {name: parse_pattern(text) for name, text in zip("AB", patterns, strict=True)}
+    mix = drawn_places(named, 4, 7)
+    assert mix == drawn_places(named, 4, 7) and mix.seed == 7 and set(mix.used) == used
+    slots = [print_slot(slot) for slot in mix.pattern.slots]
+    seen = [{slots[place + 8 * bar] for bar in range(4)} for place in range(8)]
+    assert len(slots) == 32 and all(here <= able for here, able in zip(seen, allowed, strict=True))
+    assert all(one == "." or one != other for one, other in pairwise(slots))
+    free = sum(len(able) > 1 for able in allowed)
+    assert len(mix.used) == 4 * free and ("places" in mix_text(mix) if used else "alike" in mix_text(mix))
+
+
+def test_more_places_than_a_pattern_holds_are_refused() -> None:
+    """A bar too many says so."""
+    named = {"A": parse_pattern("4/4 x4: " + "p i m i " * 4), "B": parse_pattern("4/4 x4: " + "p m i m " * 4)}
+    assert len(drawn_places(named, MOST_SLOTS // 16, 1).pattern.slots) == MOST_SLOTS
+    with pytest.raises(EditError, match="pattern-full"):
+        drawn_places(named, MOST_SLOTS // 16 + 1, 1)
 
 
 def test_a_finger_with_two_strings() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import TYPE_CHECKING
 
 from gingham.core.patterns.shorthand import print_slot
@@ -249,7 +250,16 @@ def rate_text(rates: tuple[Rate, ...]) -> str:
 def mix_text(mix: Mix) -> str:
     """What a mix was made of, and the seed that makes it again."""
     seed = tr(" (seed {seed})", seed=mix.seed) if mix.seed is not None else ""
-    return f"{' · '.join(mix.used)}{seed}"
+    if mix.by_place and not mix.used:
+        return tr("the patterns are alike at every place")
+    used = mix.used
+    if mix.by_place:
+        counts = Counter(mix.used)
+        used = tuple(
+            tr_n("{name} at one place", "{name} at {n} places", counts[name], name=name)
+            for name in sorted(counts)
+        )
+    return f"{' · '.join(used)}{seed}"
 
 
 def comparison_text(places: tuple[Compared, ...], rotation: int | None) -> str:

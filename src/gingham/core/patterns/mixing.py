@@ -18,11 +18,15 @@ MOST_BARS = 32
 
 
 class Mix(msgspec.Struct, frozen=True, gc=False):
-    """A pattern of several bars and the names of the patterns that its bars were taken from."""
+    """A pattern of several bars and the names of the patterns that its bars were taken from.
+
+    With `by_place`, those that places were taken from where there was something to choose.
+    """
 
     pattern: Pattern
     used: tuple[str, ...]
     seed: int | None = None
+    by_place: bool = False
 
 
 def in_order(named: dict[str, Pattern], names: tuple[str, ...]) -> Mix:
@@ -58,6 +62,34 @@ def shuffled(named: dict[str, Pattern], bars: int, seed: int) -> Mix:
         stuck = drawn[-1] if len(drawn) > 1 and drawn[-1] == drawn[-2] else None
         drawn.append(draw.choice([name for name in names if name != stuck or len(names) == 1]))
     return replace(in_order(named, tuple(drawn)), seed=seed)
+
+
+def drawn_places(named: dict[str, Pattern], bars: int, seed: int) -> Mix:
+    """`bars` bars whose every place is drawn with `seed` from what the `named` patterns have there.
+
+    No finger plucks twice running where another choice avoids it. Raises as `in_order` does.
+    """
+    names, draw = sorted(named), Random(seed)
+    rows = in_order(named, tuple(names)).pattern
+    width = len(rows.slots) // len(names)
+    if bars * width > MOST_SLOTS:
+        raise EditError("pattern-full", most=MOST_SLOTS)
+    choices: list[dict[Slot, str]] = [{} for _ in range(width)]
+    for index, slot in enumerate(rows.slots):
+        choices[index % width].setdefault(slot, names[index // width])
+    slots: list[Slot] = []
+    used: list[str] = []
+    for place in range(bars * width):
+        choice = choices[place % width]
+        fresh = [slot for slot in choice if not slots or not _fingers(slots[-1]) & _fingers(slot)]
+        slots.append(draw.choice(fresh or list(choice)))
+        used += [choice[slots[-1]]] if len(choice) > 1 else []
+    return Mix(replace(rows, slots=tuple(slots)), tuple(used), seed, by_place=True)
+
+
+def _fingers(slot: Slot) -> set[str]:
+    """The fingers that pluck in a place; the thumb may pluck twice running."""
+    return {s.finger for s in slot if isinstance(s, Pluck) and s.finger != "p"}
 
 
 def with_thumb(mix: Mix, thumb: Pattern) -> Mix:

@@ -28,6 +28,7 @@ from gingham.core.patterns.mixing import (
     MOST_BARS,
     Mix,
     by_turns,
+    drawn_places,
     drawn_strings,
     in_order,
     shuffled,
@@ -109,9 +110,10 @@ class VaryPage(BenchPage):
         self.seed.setRange(0, _HIGHEST_SEED)
         self.seed.setAccessibleName(tr("Seed of the mix: the same seed gives the same mix"))
         self.seed.setValue(7)
+        self._by_place = False
         self.own_thumb = QCheckBox(tr("my thumb"))
         self.own_thumb.setToolTip(tr("Every bar of the mix has the thumb of the piece’s pattern"))
-        self.own_thumb.toggled.connect(lambda _on: self.mix())
+        self.own_thumb.toggled.connect(lambda _on: self._thumb_wanted())
 
     def _make_strings(self) -> None:
         self.finger = box(tr("Finger with two strings"), ())
@@ -155,9 +157,11 @@ class VaryPage(BenchPage):
         column.addLayout(both, 1)
         column.addWidget(self.strip)
         shuffle = tr("Bars of the patterns in the mix drawn with the seed")
+        places = tr("Each place drawn with the seed from what the patterns in the mix have there")
         column.addLayout(
             row(
-                self.bars, tr("bars, seed"), self.seed, button(tr("Shuffle"), shuffle, self.shuffle),
+                self.bars, tr("bars, seed"), self.seed, button(tr("Shuffle bars"), shuffle, self.shuffle),
+                button(tr("Shuffle places"), places, self.shuffle_places),
                 button(tr("New seed"), tr("Another mix"), self._new_seed),
                 button(tr("Empty"), tr("Take every bar out of the mix"), self.clear), self.own_thumb, 1,
             )
@@ -267,21 +271,39 @@ class VaryPage(BenchPage):
 
     def shuffle(self) -> None:
         """Bars drawn with the seed, of the patterns that are in the mix."""
+        named, found = self._named(), self._drawn(shuffled)
+        if found is not None:
+            self.strip.set_bars([MixBar(name, named[name]) for name in found.used])
+            self._show_mix(found)
+
+    def shuffle_places(self) -> None:
+        """Each place drawn with the seed, from what the patterns in the mix have there."""
+        found = self._drawn(drawn_places)
+        if found is not None:
+            self._show_mix(found)
+
+    def _drawn(self, draw: Callable[[dict[str, Pattern], int, int], Mix]) -> Mix | None:
         named = self._named()
         if len(named) < 2:
             self._desk.notice.emit(notice("mix-needs-two"))
-            return
+            return None
         try:
-            found = self._thumbed(shuffled(named, self.bars.value(), self.seed.value()))
+            return self._thumbed(draw(named, self.bars.value(), self.seed.value()))
         except GinghamError as error:
             self._desk.notice.emit(say(error))
-            return
-        self.strip.set_bars([MixBar(name, named[name]) for name in found.used])
-        self._show(tr("The mix"), found.pattern, tr("Used: {mix}.", mix=mix_text(found)))
+            return None
 
     def _new_seed(self) -> None:
         self.seed.setValue(random.randrange(_HIGHEST_SEED))
-        self.shuffle()
+        (self.shuffle_places if self._by_place else self.shuffle)()
+
+    def _thumb_wanted(self) -> None:
+        """The mix that is shown, with the piece's thumb or without."""
+        (self.shuffle_places if self._by_place else self.mix)()
+
+    def _show_mix(self, found: Mix) -> None:
+        self._by_place = found.by_place
+        self._show(tr("The mix"), found.pattern, tr("Used: {mix}.", mix=mix_text(found)))
 
     def clear(self) -> None:
         """Take every bar out of the mix."""
@@ -309,7 +331,7 @@ class VaryPage(BenchPage):
         except GinghamError as error:
             self._desk.notice.emit(say(error))
         else:
-            self._show(tr("The mix"), found.pattern, tr("Used: {mix}.", mix=mix_text(found)))
+            self._show_mix(found)
 
     def hear(self) -> None:
         """Play what is shown."""
