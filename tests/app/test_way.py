@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel
 
 from gingham.core.bench.substitutes import substitutes
 from gingham.core.fitting.fit import fit
@@ -20,6 +21,8 @@ from gingham.core.pieces.rules import Rules, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from tests.conftest import make_piece
+
+ENTER = Qt.Key.Key_Return
 
 
 @pytest.fixture
@@ -108,6 +111,33 @@ def test_departures_are_taken_back_by_key(page, window) -> None:
     assert shown.piece.overrides == ()
     QTest.keyClick(page, Qt.Key.Key_Escape)
     assert window.pages.current == "build"
+
+
+def test_an_exception_has_a_reason_of_the_players_own(qtbot, page, window) -> None:
+    """Typed below the list, kept through another string, shown in Build, undone; a rule of the piece has none."""
+    shown, why = window.shown, page.own.why
+    shown.edit("Rule", replace(shown.piece, rules=replace(shown.piece.rules, hold="whole")))
+    assert page.own.found[0].scope == "piece" and not why.isVisible()
+    shown.edit("String", add_override(shown.piece, ChordOverride("G", parse_shape("320003"), "m", 1)))
+    page.own.list.setCurrentRow(page.own.list.count() - 1)
+    assert why.isVisible() and why.text() == ""
+    why.setFocus()
+    QTest.keyClicks(why, "the tune  is there")
+    QTest.keyClick(why, Qt.Key.Key_Backspace)
+    QTest.keyClick(why, Qt.Key.Key_Escape)
+    assert why.text() == "" and shown.piece.overrides[0].because == ""
+    QTest.keyClicks(why, "the tune  is there")
+    QTest.keyClick(why, ENTER)
+    assert page.own.list.currentItem().text() == "G: middle on string 1 – the tune is there" != why.text()
+    shown.edit("String", add_override(shown.piece, ChordOverride("G", parse_shape("320003"), "m", 3)))
+    assert shown.piece.overrides[0].because == "the tune is there"
+    window.actions_by_id["build"].trigger()
+    said = "G: middle on string 3 – the tune is there"
+    labels = window.view.reasons
+    qtbot.waitUntil(lambda: said in [label.text() for label in labels.findChildren(QLabel)])
+    for _ in range(2):
+        window.actions_by_id["undo"].trigger()
+    assert shown.piece.overrides[0] == ChordOverride("G", parse_shape("320003"), "m", 1)
 
 
 def test_own_shapes_come_with_a_chord_when_it_is_typed(page, window) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from fractions import Fraction
 from pathlib import Path
 
@@ -9,17 +10,19 @@ import pytest
 
 from gingham.core.errors import FileError, InputError
 from gingham.core.fitting.fit import fit
+from gingham.core.formats.piece_file import piece_from_bytes, piece_to_bytes
 from gingham.core.formats.ways_file import KnownWays, load_ways, save_ways
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.changes import changes
 from gingham.core.judging.support import support_clash
 from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import parse_chord_line, print_chord_line
+from gingham.core.pieces.edits import add_override, rename_section
 from gingham.core.pieces.form_edits import add_fill
 from gingham.core.pieces.own_edits import set_chord_rules, set_section_rules
 from gingham.core.pieces.piece import ChordOverride, HereOverride, Piece
 from gingham.core.pieces.rules import OwnRules, Rules, parse_fingers, parse_first, parse_thumb
-from gingham.core.pieces.way import Way, as_usual, in_own_shapes, own_choices, own_shapes
+from gingham.core.pieces.way import Way, as_usual, in_own_shapes, own_choices, own_shapes, with_reason
 from gingham.core.practice.orders import OPENINGS, SINGING, Learning
 from gingham.core.practice.plan import plan
 from gingham.core.shapes.shape import parse_shape
@@ -113,6 +116,29 @@ def test_departures_are_listed_and_taken_back_one_by_one() -> None:
         assert len(found) == count
         piece, count = as_usual(piece, WAY, found[len(found) // 2]), count - 1
     assert piece.overrides == () and piece.rules == WAY.rules and not piece.sections[0].own
+
+
+def test_reasons_stay_with_what_they_explain() -> None:
+    """For a chord's rules, a string and a place; through another name, another key, another string; one line."""
+    piece = own()
+    for each in own_choices(piece, WAY):
+        piece = with_reason(piece, each, f" {each.scope}:\n why ")
+    told = [(each.scope, each.because) for each in own_choices(piece, WAY)]
+    assert told == [("piece", ""), ("section", ""), ("bar", "")] + [
+        (scope, f"{scope}: why") for scope in ("chord", "chord", "string", "place")
+    ]
+    assert choice_text(own_choices(piece, WAY)[-1]) == "bar 2: index left out – place: why"
+    again = add_override(
+        rename_section(piece, 0, "Chorus"), ChordOverride("G", parse_shape("320003"), "m", 3)
+    )
+    again = add_override(again, HereOverride("Chorus", 2, Fraction(1, 8), "i", 2))
+    assert {o.because for o in again.overrides} == {"chord: why", "string: why", "place: why"}
+    back = piece_from_bytes(piece_to_bytes(piece), "x")
+    assert back.overrides == piece.overrides
+    plain = json.loads(piece_to_bytes(piece))
+    for each in plain["overrides"]:
+        del each["because"]
+    assert {o.because for o in piece_from_bytes(json.dumps(plain).encode(), "x").overrides} == {""}
 
 
 def test_ways_come_back_from_their_file(tmp_path: Path) -> None:

@@ -25,7 +25,7 @@ from gingham.words.changes import change_text
 from gingham.words.counts import strings_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, PLUCKERS, degree_name, lane_name, listed, signs
 from gingham.words.naming import FRET_NAMINGS, USUAL, Naming
-from gingham.words.plans import own_text
+from gingham.words.plans import explained, own_text
 from gingham.words.reasons import problem_text, reason_text
 
 
@@ -408,7 +408,11 @@ def place_text(result: Result, span: int, bar: int, count: str, events: list[Eve
 
 
 def override_text(override: Override) -> str:
-    """An exception in words: `D: middle on string 1`."""
+    """An exception in words, with the player's reason: `D: middle on string 1 – the tune is there`."""
+    return explained(_override_text(override), override.because)
+
+
+def _override_text(override: Override) -> str:
     if isinstance(override, HereOverride):
         where = tr("{section}, bar {bar}", section=override.section, bar=override.bar)
         what = (

@@ -43,6 +43,11 @@ PLAN_WORDS = {
 THUMB_NAMES = {plan: words.name for plan, words in PLAN_WORDS.items()}
 
 
+def explained(what: str, because: str) -> str:
+    """An exception with the player's own reason for it: `D: middle on string 1 – the tune is there`."""
+    return tr("{what} – {because}", what=what, because=because) if because else what
+
+
 def own_text(own: OwnRules) -> str:
     """What a section or a chord has of its own: `thumb root and fifth, fingers stay at home`."""
     parts = []

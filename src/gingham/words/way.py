@@ -32,7 +32,7 @@ from gingham.words.names import (
     signs,
 )
 from gingham.words.naming import COUNT_NAMINGS, FINGER_NAMINGS, FRET_NAMINGS, STRING_NAMINGS
-from gingham.words.plans import THUMB_NAMES, first_name, plan_name
+from gingham.words.plans import THUMB_NAMES, explained, first_name, plan_name
 from gingham.words.practice import JOIN_NAMES, OPENING_NAMES, ORDER_NAMES, SING_NAMES
 
 
@@ -139,7 +139,11 @@ def rule_lines(rules: Rules) -> list[str]:
 
 
 def choice_text(choice: OwnChoice) -> str:
-    """`First bass: lowest string (my way: root or slash)`, `D: middle on string 2`."""
+    """`First bass: lowest string (my way: root or slash)`, `D: middle on string 2 – the tune is there`."""
+    return explained(_choice_text(choice), choice.because)
+
+
+def _choice_text(choice: OwnChoice) -> str:
     field, has = choice.field, choice.has
     if choice.scope == "place":
         return tr("bar {bar}: {lane_name} ", bar=choice.bar, lane_name=lane_name(field)) + (

@@ -207,10 +207,13 @@ def _section_record(section: Section, meter: Meter) -> SectionRecord:
 
 def _override_record(override: Override) -> OverrideRecord:
     if isinstance(override, HereOverride):
-        return HereRecord(override.section, override.bar, str(override.at), override.finger, override.string)
+        at, finger, string = str(override.at), override.finger, override.string
+        return HereRecord(override.section, override.bar, at, finger, string, override.because)
     if isinstance(override, RulesOverride):
-        return RulesOverrideRecord(override.symbol, str(override.shape), **own_texts(override.own))
-    return ChordRecord(override.symbol, str(override.shape), override.lane, override.string)
+        own = own_texts(override.own)
+        return RulesOverrideRecord(override.symbol, str(override.shape), **own, because=override.because)
+    shape = str(override.shape)
+    return ChordRecord(override.symbol, shape, override.lane, override.string, override.because)
 
 
 class _PieceBuilder:
@@ -315,7 +318,9 @@ def _some(sections: list[Section]) -> tuple[Section, ...]:
 def _override(record: OverrideRecord, strings: int) -> Override:
     if isinstance(record, HereRecord):
         at = exact(record.at, 0, _LONGEST_BAR)
-        return HereOverride(record.section, record.bar, at, record.finger, record.string)
+        return HereOverride(record.section, record.bar, at, record.finger, record.string, record.because)
     if isinstance(record, RulesOverrideRecord):
-        return RulesOverride(record.symbol, parse_shape(record.shape), own_of(record, strings))
-    return ChordOverride(record.symbol, parse_shape(record.shape), record.lane, record.string)
+        own = own_of(record, strings)
+        return RulesOverride(record.symbol, parse_shape(record.shape), own, record.because)
+    shape = parse_shape(record.shape)
+    return ChordOverride(record.symbol, shape, record.lane, record.string, record.because)

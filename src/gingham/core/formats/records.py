@@ -75,6 +75,7 @@ class HereRecord(msgspec.Struct, tag="here", tag_field="kind"):
     at: str
     finger: str
     string: int | None
+    because: str = ""
 
 
 class ChordRecord(msgspec.Struct, tag="chord", tag_field="kind"):
@@ -84,6 +85,7 @@ class ChordRecord(msgspec.Struct, tag="chord", tag_field="kind"):
     shape: str
     lane: str
     string: int
+    because: str = ""
 
 
 class RulesOverrideRecord(msgspec.Struct, tag="rules", tag_field="kind"):
@@ -98,6 +100,7 @@ class RulesOverrideRecord(msgspec.Struct, tag="rules", tag_field="kind"):
     hand: str | None = None
     hold: str | None = None
     accents: str | None = None
+    because: str = ""
 
 
 OverrideRecord = HereRecord | ChordRecord | RulesOverrideRecord

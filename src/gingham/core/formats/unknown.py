@@ -58,7 +58,7 @@ def _foreign(
 def _address(override: dict[str, Any]) -> str:
     """What an exception is about, whatever string it names: so its field follows it when that changes."""
     known = _OVERRIDES[override["kind"]].__struct_fields__
-    parts = {k: override.get(k) for k in known if k not in ("string", "plan")}
+    parts = {k: override.get(k) for k in known if k not in ("string", "because")}
     return msgspec.json.encode({"kind": override["kind"], **parts}).decode()
 
 

@@ -312,7 +312,10 @@ def _address(override: Override) -> tuple[object, ...]:
 
 
 def add_override(piece: Piece, override: Override) -> Piece:
-    """`piece` with an override, which takes the place of one with the same address."""
+    """`piece` with an override, which takes the place of one with the same address, and its reason."""
+    before = override_of(piece, override)
+    if before is not None and not override.because:
+        override = replace(override, because=before.because)
     kept = tuple(o for o in piece.overrides if _address(o) != _address(override))
     return replace(piece, overrides=(*kept, override))
 

@@ -33,6 +33,8 @@ class HereOverride(msgspec.Struct, frozen=True, gc=False):
     at: Fraction
     finger: str
     string: int | None
+    because: str = ""
+    """Why, in the player's own words."""
 
 
 class ChordOverride(msgspec.Struct, frozen=True, gc=False):
@@ -45,6 +47,7 @@ class ChordOverride(msgspec.Struct, frozen=True, gc=False):
     shape: Shape
     lane: str
     string: int
+    because: str = ""
 
 
 class RulesOverride(msgspec.Struct, frozen=True, gc=False):
@@ -53,6 +56,7 @@ class RulesOverride(msgspec.Struct, frozen=True, gc=False):
     symbol: str
     shape: Shape
     own: OwnRules
+    because: str = ""
 
 
 Override = HereOverride | ChordOverride | RulesOverride

@@ -128,7 +128,8 @@ class OwnChoice(msgspec.Struct, frozen=True, gc=False):
 
     `where` is the section's name or the chord's symbol, `field` a rule's name (a lane for `string`, the
     finger for `place`), `has` what holds here and `usual` what would hold without it, as they are typed.
-    `number` is the section, or the override, by index; `bar` counts from 1.
+    `number` is the section, or the override, by index; `bar` counts from 1; `because` is the player's own
+    reason, which only an override has.
     """
 
     scope: Scope
@@ -138,6 +139,12 @@ class OwnChoice(msgspec.Struct, frozen=True, gc=False):
     where: str = ""
     number: int = -1
     bar: int = 0
+    because: str = ""
+
+    @property
+    def has_reason(self) -> bool:
+        """Whether it can have one."""
+        return self.scope in ("chord", "string", "place")
 
 
 def own_choices(piece: Piece, way: Way) -> tuple[OwnChoice, ...]:
@@ -159,20 +166,34 @@ def own_choices(piece: Piece, way: Way) -> tuple[OwnChoice, ...]:
     for number, each in enumerate(piece.overrides):
         if isinstance(each, RulesOverride):
             out += [
-                OwnChoice("chord", name, has, str(getattr(piece.rules, name)), each.symbol, number)
+                OwnChoice(
+                    "chord", name, has, str(getattr(piece.rules, name)), each.symbol, number, 0, each.because
+                )
                 for name, has in _own(each.own)
             ]
         elif isinstance(each, ChordOverride):
-            out.append(OwnChoice("string", each.lane, str(each.string), "", each.symbol, number))
+            out.append(
+                OwnChoice("string", each.lane, str(each.string), "", each.symbol, number, 0, each.because)
+            )
         elif isinstance(each, HereOverride):
             has = "" if each.string is None else str(each.string)
-            out.append(OwnChoice("place", each.finger, has, "", each.section, number, each.bar))
+            out.append(OwnChoice("place", each.finger, has, "", each.section, number, each.bar, each.because))
     return tuple(out)
 
 
 def _own(own: OwnRules) -> list[tuple[str, str]]:
     found = [(name, getattr(own, name)) for name in OwnRules.__struct_fields__]
     return [(name, str(value)) for name, value in found if value is not None]
+
+
+def with_reason(piece: Piece, choice: OwnChoice, because: str) -> Piece:
+    """The piece with the player's reason for one choice, a line; empty for none."""
+    if not choice.has_reason:
+        return piece
+    words = " ".join(because.split())
+    overrides = list(piece.overrides)
+    overrides[choice.number] = replace(overrides[choice.number], because=words)
+    return replace(piece, overrides=tuple(overrides))
 
 
 def as_usual(piece: Piece, way: Way, choice: OwnChoice) -> Piece:

@@ -60,7 +60,7 @@ class WayView(QWidget):
         self.message.setProperty("fault", True)
         self.message.setWordWrap(True)
         self.message.hide()
-        self.own = OwnChoices(shown, ways)
+        self.own = OwnChoices(shown, ways, appearance)
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 4, 12, 8)
         row.setSpacing(14)
