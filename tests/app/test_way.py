@@ -122,13 +122,20 @@ def test_an_exception_has_a_reason_of_the_players_own(qtbot, page, window) -> No
     page.own.list.setCurrentRow(page.own.list.count() - 1)
     assert why.isVisible() and why.text() == ""
     why.setFocus()
+    for key in (Qt.Key.Key_Backspace, Qt.Key.Key_Delete):  # of letters, not of the exception
+        QTest.keyClick(why, key)
+    assert len(shown.piece.overrides) == 1
     QTest.keyClicks(why, "the tune  is there")
     QTest.keyClick(why, Qt.Key.Key_Backspace)
     QTest.keyClick(why, Qt.Key.Key_Escape)
     assert why.text() == "" and shown.piece.overrides[0].because == ""
     QTest.keyClicks(why, "the tune  is there")
     QTest.keyClick(why, ENTER)
-    assert page.own.list.currentItem().text() == "G: middle on string 1 – the tune is there" != why.text()
+    assert page.own.list.currentItem().text() == "G: middle on string 1 – the tune is there"
+    steps = window.document.stack.count()
+    QTest.keyClicks(why, "  ")  # nothing new: no step to undo
+    QTest.keyClick(why, ENTER)
+    assert why.text() == "the tune is there" and window.document.stack.count() == steps
     shown.edit("String", add_override(shown.piece, ChordOverride("G", parse_shape("320003"), "m", 3)))
     assert shown.piece.overrides[0].because == "the tune is there"
     window.actions_by_id["build"].trigger()

@@ -96,9 +96,13 @@ class OwnChoices(QWidget):
     def _explain(self) -> None:
         """What was typed is the reason of the one in hand."""
         each = self._in_hand()
-        if each is not None and self.why.text() != each.because:
-            self._shown.edit(tr("Reason"), with_reason(self._shown.piece, each, self.why.text()))
+        if each is None:
+            return
+        after = with_reason(self._shown.piece, each, self.why.text())
+        if after != self._shown.piece:
+            self._shown.edit(tr("Reason"), after)
             self.refresh()
+        self._show_reason()
 
     def _heading(self, each: OwnChoice) -> str:
         if each.scope in ("section", "bar", "place"):
