@@ -37,7 +37,8 @@ _WORTH_A_LOOK = -4.5
 _IN_FULL = np.array(
     [2.68, -1.04, 0.95, 0.54, -0.5, -1.55, 1.56, 0.83, -1.84, -1.22, -0.22, 3.54, -0.53, 1.13, -4.62]
 )
-_LEAST = -1.0
+_LEAST = -0.65  # less is more often wrong than right: not told
+_EVEN = 1.5  # with which one in two is an extra pluck
 _NEIGHBOUR_S = 0.02  # nearer plucks are taken for the candidate itself
 _LEAST_FLUX = 0.06  # of a planned pluck’s
 _LOUD_DB = -12.0
@@ -194,7 +195,7 @@ def _best(of: Free, seen: _Seen, beyond: Shares) -> Extra | None:
     score, string = max((_score(of, each, beyond, s), s) for s, each in seen.measures.items())
     if score <= _LEAST:
         return None
-    sure = round(float(1.0 / (1.0 + np.exp(-(score - _LEAST + 0.5)))), 2)
+    sure = round(float(1.0 / (1.0 + np.exp(-(score + _EVEN)))), 2)
     return Extra(seen.candidate, string, seen.pitches[string], sure, seen.share.row)
 
 

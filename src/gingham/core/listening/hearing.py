@@ -30,6 +30,7 @@ _MATCHED, _FITS, _SHORT = 0.5, 0.4, 8  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _RANG_STEPS = 20
 _FAINT_DB = 8.0
+_SIGN = 0.12  # of a string's usual weight: 98 in 100 that were left out have less
 _STILL_S, _STILL, _BESIDE_S = 0.14, 0.5, 0.05
 """How near an onset must be to a moment without one: seconds, share of a step, seconds on another string."""
 _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
@@ -404,13 +405,11 @@ class _Decision:
         if planned.kind in SWEPT and self.matched:
             return True  # one string of a brush cannot be told from the next
         share, evidence = self.shares.share[planned.string], self.shares.evidence[planned.string]
-        relative = self.of.relative(self.shares, planned.string)
+        if self.of.relative(self.shares, planned.string) > _SIGN:
+            return True  # too weak to be called heard, but a string that is not plucked is stiller
         if not self.matched:
-            sign = share > 0.3 and evidence > 0.1 and relative > 0.12  # too weak to be called heard
-            return sign or (share > 0.6 and evidence > 0.25) or self._other(0.8, 0.2, 0.5)
-        if len(self.planned) == 1:
-            return False
-        return (share > 0.08 and relative > 0.12) or self._other(0.0, 0.05, 0.16)
+            return (share > 0.6 and evidence > 0.25) or self._other(0.8, 0.2, 0.5)
+        return len(self.planned) > 1 and self._other(0.0, 0.05, 0.16)
 
     def _other(self, share: float, evidence: float, relative: float) -> bool:
         """Whether a string that was not planned may be the one that was struck."""
