@@ -111,6 +111,25 @@ def test_moments_are_matched_in_order(times, expected, of) -> None:
     assert match(np.array(times), worth, np.array(expected), changes).of.tolist() == of
 
 
+def test_a_second_match_near_the_first_finds_the_same() -> None:
+    """A hundred moments, a stop of twelve seconds at a change, five left out, and as many candidates of nothing."""
+    random = np.random.default_rng(4)
+    expected, changes = np.arange(100) * 0.4, np.arange(100) % 8 == 0
+    played = np.where(np.arange(100) < 48, expected, expected + 12.0) + random.normal(0.0, 0.01, 100)
+    kept = np.setdiff1d(np.arange(100), [10, 30, 31, 60, 99])
+    times = np.concatenate([played[kept], random.uniform(0.0, 52.0, 95)])
+    worth = np.full((190, 100), -0.5)
+    worth[np.arange(95), kept] = 1.8
+    order = np.argsort(times)
+    times, worth = times[order], worth[order]
+    first = match(times, worth, expected, changes)
+    again = match(times, worth, expected, changes, near=first.of)
+    assert again.of.tolist() == first.of.tolist() and again.worth == pytest.approx(first.worth)
+    assert sum(worth[first.of[k], k] > 0 for k in kept) > 90
+    nothing = match(times, worth, expected, changes, near=np.full(100, -1))
+    assert nothing.of.tolist() == first.of.tolist()
+
+
 @pytest.mark.parametrize("midi", [40, 52, 64, 71])
 def test_a_pluck_into_ringing_strings_is_timed_to_a_millisecond(midi: int) -> None:
     """The third of a second after another string; the candidate of the flux lies some milliseconds late."""

@@ -7,8 +7,6 @@ cost a fixed sum, and a take may begin late or break off.
 
 from __future__ import annotations
 
-from collections import deque
-
 import msgspec
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +20,7 @@ _LEAD, _TAIL = 0.25, 0.24  # each moment that a take begins late, or ends early
 _SKIP = 1.8  # each moment left out
 _DEVIATION_S = 0.07
 _NEVER = 1e9
+_NEAR_S = 4.0  # how far a second match may go from the first
 _LENGTHS = 64  # lengths of steps that are kept
 _HALF = 6  # moments at each side that say how the time runs at one
 _LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
@@ -47,11 +46,18 @@ class Matched(msgspec.Struct, frozen=True):
 
 
 def match(
-    times: Numbers, worth: Numbers, expected: Numbers, changes: NDArray[np.bool_], *, free: bool = False
+    times: Numbers,
+    worth: Numbers,
+    expected: Numbers,
+    changes: NDArray[np.bool_],
+    *,
+    free: bool = False,
+    near: NDArray[np.int64] | None = None,
 ) -> Matched:
     """Match moments (`expected`, seconds) with candidates (`times`); `worth` is candidates by moments.
 
     `changes` says of each moment whether another chord enters there. In a `free` take only the order counts.
+    With `near`, an earlier match, only candidates some seconds from its own are tried.
     """
     count, moments = worth.shape
     if not count or not moments:
@@ -60,20 +66,22 @@ def match(
     came_moment, came = np.full((moments, count), -1), np.full((moments, count), -1)
     before = np.arange(count)[:, None] - np.arange(1, min(_BAND, count) + 1)[None, :]
     there, before = before >= 0, np.maximum(before, 0)
-    costs, rows = _Costs(times[:, None] - times[before], there), np.arange(count)
-    reached: deque[Numbers] = deque(maxlen=_BACK)  # the best ways to the last moments, the latest first
-    for k in range(moments):
-        best[k] = worth[:, k] - _LEAD * k
-        for back, best_there in enumerate(reached, 1):
+    costs = _Costs(times[:, None] - times[before], there)
+    every = [slice(0, count)] * moments if near is None else _around(times, near)
+    for k, rows in enumerate(every):
+        here = worth[rows, k] - _LEAD * k
+        each = np.arange(len(here))
+        for back in range(1, min(_BACK, k) + 1):
             change = bool(changes[k - back + 1 : k + 1].any())
-            total = best_there - costs.of(None if free else expected[k] - expected[k - back], change)
+            cost = costs.of(None if free else expected[k] - expected[k - back], change, rows)
+            total = best[k - back][before[rows]] - cost
             column = total.argmax(1)
-            value = total[rows, column] + worth[:, k] - _SKIP * (back - 1)
-            better = value > best[k]
-            best[k][better] = value[better]
-            came_moment[k][better] = k - back
-            came[k][better] = before[rows, column][better]
-        reached.appendleft(best[k][before])
+            value = total[each, column] + worth[rows, k] - _SKIP * (back - 1)
+            better = value > here
+            here[better] = value[better]
+            came_moment[k, rows][better] = k - back
+            came[k, rows][better] = before[rows][each, column][better]
+        best[k, rows] = here
     ends = best - _TAIL * (moments - 1 - np.arange(moments))[:, None]
     k, j = (int(i) for i in np.unravel_index(int(ends.argmax()), ends.shape))
     out, total_worth = np.full(moments, -1), float(ends[k, j])
@@ -83,22 +91,44 @@ def match(
     return Matched(out, total_worth)
 
 
+def _around(times: Numbers, of: NDArray[np.int64]) -> list[slice]:
+    """For each moment the candidates from some seconds before its own to some after it; whole where none is.
+
+    A moment without a candidate has those between its neighbours', and as much on both sides.
+    """
+    known = np.flatnonzero(of >= 0)
+    if not len(known):
+        return [slice(0, len(times))] * len(of)
+    found, moments = times[of[known]], np.arange(len(of))
+    before = found[np.maximum(np.searchsorted(known, moments, "right") - 1, 0)]
+    after = found[np.minimum(np.searchsorted(known, moments, "left"), len(known) - 1)]
+    first = np.searchsorted(times, np.minimum(before, after) - _NEAR_S)
+    last = np.searchsorted(times, np.maximum(before, after) + _NEAR_S, "right")
+    return [slice(int(begin), int(end)) for begin, end in zip(first, last, strict=True)]
+
+
 class _Costs:
-    """What each step from candidate to candidate costs, worked out once for each length that is due."""
+    """What each step from candidate to candidate costs: for all of them once for each length that is due."""
 
     def __init__(self, gap: Numbers, there: NDArray[np.bool_]) -> None:
         self._gap, self._there = gap, there
         self._known: dict[tuple[float | None, bool], Numbers] = {}
 
-    def of(self, step_s: float | None, change: bool) -> Numbers:
+    def of(self, step_s: float | None, change: bool, rows: slice) -> Numbers:
         """The costs where a step of so many seconds is due (None: however long), into a change or not."""
+        if rows != slice(0, len(self._gap)):
+            return self._of(step_s, change, rows)
         key = None if step_s is None else round(step_s, 4), change
         if key not in self._known:
             if len(self._known) >= _LENGTHS:
                 self._known.clear()
-            late = np.zeros_like(self._gap) if step_s is None else self._gap - step_s
-            self._known[key] = np.where(self._there, _cost(late, change=change), _NEVER)
+            self._known[key] = self._of(step_s, change, rows)
         return self._known[key]
+
+    def _of(self, step_s: float | None, change: bool, rows: slice) -> Numbers:
+        gap = self._gap[rows]
+        late = np.zeros_like(gap) if step_s is None else gap - step_s
+        return np.where(self._there[rows], _cost(late, change=change), _NEVER)
 
 
 def _cost(late: Numbers, *, change: bool) -> Numbers:

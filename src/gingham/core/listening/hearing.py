@@ -186,7 +186,7 @@ class _Listener:
                 found, tempo = tried, tempo * slope
         scaled = msgspec.structs.replace(plan, times=tuple(score * tempo))
         expected = expected_times(scaled, times, found.of).played
-        self.of = match(times, self.worth, expected, changes).of
+        self.of = match(times, self.worth, expected, changes, near=found.of).of
         self.expected = expected_times(scaled, times, self.of).played
         self._fill()
         self._sharpen()
