@@ -21,6 +21,9 @@ from gingham.app.shell.window import MainWindow
 from gingham.app.sound.devices import SilentOutput
 from gingham.app.sound.inputs import SIMULATED
 from gingham.app.sound.transport import Transport
+from gingham.app.views.way.page import WayView
+from gingham.core.pieces.edits import add_override
+from gingham.core.pieces.piece import ChordOverride
 from gingham.core.practice.entries import Note
 from gingham.core.practice.plan import plan_piece
 from gingham.core.values import replace
@@ -51,11 +54,17 @@ def select(span: int) -> Callable[[MainWindow], None]:
 
 
 def way(window: MainWindow) -> None:
-    """My way of playing, with a piece that does otherwise."""
+    """My way of playing, with a piece that does otherwise, and why on one chord."""
     shown = window.shown
     rules = replace(shown.piece.rules, hold="guides", accents="march")
-    shown.edit("Rules", replace(shown.piece, rules=rules))
+    first = shown.assignment()
+    assert first is not None
+    own = ChordOverride(first.chord.text, first.shape, "m", 1, "the tune is there")
+    shown.edit("Rules", add_override(replace(shown.piece, rules=rules), own))
     window.actions_by_id["way"].trigger()
+    page = window.pages.made["way"]
+    assert isinstance(page, WayView)
+    page.own.list.setCurrentRow(page.own.list.count() - 1)
 
 
 def overview(window: MainWindow) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from fractions import Fraction
 
 import msgspec
@@ -71,9 +70,7 @@ def _late_changes(analysis: Analysis) -> dict[tuple[int, str], tuple[str, float]
     """The changes that come later than a quarter of a place: (chords, milliseconds) by bar and place."""
     bars = analysis.question.bars
     piece, pattern = bars[0].result.piece, bars[0].result.pattern
-    starts = pattern.starts
-    place = min((b - a for a, b in itertools.pairwise(starts)), default=piece.meter.tempo_beat)
-    most = 1000 * seconds(place, piece.meter, piece.tempo) / 4
+    most = 1000 * seconds(pattern.finest, piece.meter, piece.tempo) / 4
     names = [each.name for each in analysis.question.plan.held]
     out: dict[tuple[int, str], tuple[str, float]] = {}
     plan = analysis.question.plan
