@@ -9,9 +9,11 @@ from __future__ import annotations
 
 import msgspec
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 from gingham.core.listening.plan import TakePlan
+from gingham.core.listening.spectra import Floats
 
 Numbers = NDArray[np.float64]
 _BACK = 4  # moments that may be skipped in a row, and one more
@@ -62,33 +64,10 @@ def match(
     count, moments = worth.shape
     if not count or not moments:
         return Matched(np.full(moments, -1), 0.0)
-    best = np.full((moments, count), -_NEVER)
-    came_moment, came = np.full((moments, count), -1), np.full((moments, count), -1)
-    before = np.arange(count)[:, None] - np.arange(1, min(_BAND, count) + 1)[None, :]
-    there, before = before >= 0, np.maximum(before, 0)
-    costs = _Costs(times[:, None] - times[before], there)
-    every = [slice(0, count)] * moments if near is None else _around(times, near)
-    for k, rows in enumerate(every):
-        here = worth[rows, k] - _LEAD * k
-        each = np.arange(len(here))
-        for back in range(1, min(_BACK, k) + 1):
-            change = bool(changes[k - back + 1 : k + 1].any())
-            cost = costs.of(None if free else expected[k] - expected[k - back], change, rows)
-            total = best[k - back][before[rows]] - cost
-            column = total.argmax(1)
-            value = total[each, column] + worth[rows, k] - _SKIP * (back - 1)
-            better = value > here
-            here[better] = value[better]
-            came_moment[k, rows][better] = k - back
-            came[k, rows][better] = before[rows][each, column][better]
-        best[k, rows] = here
-    ends = best - _TAIL * (moments - 1 - np.arange(moments))[:, None]
-    k, j = (int(i) for i in np.unravel_index(int(ends.argmax()), ends.shape))
-    out, total_worth = np.full(moments, -1), float(ends[k, j])
-    while k >= 0:
-        out[k] = j
-        k, j = int(came_moment[k, j]), int(came[k, j])
-    return Matched(out, total_worth)
+    steps = _Steps(times, worth, expected, changes, free=free)
+    for k, rows in enumerate([slice(0, count)] * moments if near is None else _around(times, near)):
+        steps.reach(k, rows)
+    return steps.best()
 
 
 def _around(times: Numbers, of: NDArray[np.int64]) -> list[slice]:
@@ -107,28 +86,80 @@ def _around(times: Numbers, of: NDArray[np.int64]) -> list[slice]:
     return [slice(int(begin), int(end)) for begin, end in zip(first, last, strict=True)]
 
 
-class _Costs:
-    """What each step from candidate to candidate costs: for all of them once for each length that is due."""
+class _Steps:
+    """What the best way to each candidate of each moment is worth, and which way that is.
 
-    def __init__(self, gap: Numbers, there: NDArray[np.bool_]) -> None:
-        self._gap, self._there = gap, there
-        self._known: dict[tuple[float | None, bool], Numbers] = {}
+    Only the worths are kept, in single precision. Where each came from is asked on the best way alone, and is
+    worked out again.
+    """
 
-    def of(self, step_s: float | None, change: bool, rows: slice) -> Numbers:
-        """The costs where a step of so many seconds is due (None: however long), into a change or not."""
-        if rows != slice(0, len(self._gap)):
-            return self._of(step_s, change, rows)
+    def __init__(
+        self, times: Numbers, worth: Numbers, expected: Numbers, changes: NDArray[np.bool_], *, free: bool
+    ) -> None:
+        self._worth, self._expected, self._changes, self._is_free = worth, expected, changes, free
+        self._count, self._moments = worth.shape
+        self._band = min(_BAND, self._count)
+        # Each row begins with a band of places where nothing is: a look back needs no end.
+        self._best = np.full((self._moments, self._band + self._count), -_NEVER, np.float32)
+        self._ways = np.empty((self._band, self._count), np.float32)
+        # Seen from each candidate: the band of places before it.
+        self._behind = sliding_window_view(self._best[:, :-1], self._count, axis=1)
+        earlier = np.concatenate([np.full(self._band, times[0]), times[:-1]])
+        self._gaps = times - sliding_window_view(earlier, self._count)
+        self._costs: dict[tuple[float | None, bool], Floats] = {}
+
+    def reach(self, k: int, rows: slice) -> None:
+        """Work out a moment at some of the candidates; those before it are known."""
+        worth = self._worth[rows, k]
+        here = worth - _LEAD * k
+        for back in self._backs(k):
+            ways = self._ways[:, rows]
+            np.subtract(self._behind[k - back, :, rows], self._cost_of(k, back, rows), out=ways)
+            np.maximum(here, ways.max(0) + worth - _SKIP * (back - 1), out=here)
+        self._best[k, self._band + rows.start : self._band + rows.stop] = here
+
+    def best(self) -> Matched:
+        """The best way of all."""
+        late = _TAIL * (self._moments - 1 - np.arange(self._moments))
+        ends = self._best[:, self._band :] - late[:, None]
+        k, j = (int(i) for i in np.unravel_index(int(ends.argmax()), ends.shape))
+        of, worth = np.full(self._moments, -1), float(ends[k, j])
+        while k >= 0:
+            of[k] = j
+            k, j = self._before(k, j)
+        return Matched(of, worth)
+
+    def _before(self, k: int, j: int) -> tuple[int, int]:
+        """The moment and candidate that the best way comes from; −1 where it begins."""
+        most, before = float(self._worth[j, k]) - _LEAD * k, (-1, -1)
+        for back in self._backs(k):
+            ways = self._behind[k - back, :, j] - self._cost_of(k, back, slice(j, j + 1))[:, 0]
+            column = int(ways.argmax())
+            way = float(ways[column] + self._worth[j, k] - _SKIP * (back - 1))
+            if way > most:
+                most, before = way, (k - back, j - self._band + column)
+        return before
+
+    def _backs(self, k: int) -> range:
+        return range(1, min(_BACK, k) + 1)
+
+    def _cost_of(self, k: int, back: int, rows: slice) -> Floats:
+        """What the steps to a moment cost; for all candidates worked out once for each length that is due."""
+        change = bool(self._changes[k - back + 1 : k + 1].any())
+        step_s = None if self._is_free else float(self._expected[k] - self._expected[k - back])
+        if rows != slice(0, self._count):
+            return self._cost(step_s, change, rows)
         key = None if step_s is None else round(step_s, 4), change
-        if key not in self._known:
-            if len(self._known) >= _LENGTHS:
-                self._known.clear()
-            self._known[key] = self._of(step_s, change, rows)
-        return self._known[key]
+        if key not in self._costs:
+            if len(self._costs) >= _LENGTHS:
+                self._costs.clear()
+            self._costs[key] = self._cost(step_s, change, rows)
+        return self._costs[key]
 
-    def _of(self, step_s: float | None, change: bool, rows: slice) -> Numbers:
-        gap = self._gap[rows]
+    def _cost(self, step_s: float | None, change: bool, rows: slice) -> Floats:
+        gap = self._gaps[:, rows]
         late = np.zeros_like(gap) if step_s is None else gap - step_s
-        return np.where(self._there[rows], _cost(late, change=change), _NEVER)
+        return _cost(late, change=change).astype(np.float32)
 
 
 def _cost(late: Numbers, *, change: bool) -> Numbers:

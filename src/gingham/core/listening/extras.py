@@ -81,7 +81,7 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
     """The unplanned plucks among the free candidates, in order; `heard`: when and where others lie."""
     times = of.struck.times
     planned = np.sort(times[sorted(of.taken)]) if of.taken else np.zeros(0)
-    heard_s = [t_s for t_s, _ in heard]
+    heard_s = np.sort(np.array([t_s for t_s, _ in heard]))
     able = [j for j in of.free if _alone(float(times[j]), planned, heard_s, close=True)]
     if not able or not of.taken:
         return []
@@ -129,13 +129,19 @@ def _is_clear(found: Extra, share: Shares, t_s: float, heard: list[tuple[float, 
     )
 
 
-def _alone(t_s: float, planned: NDArray[np.float64], heard_s: list[float], *, close: bool = False) -> bool:
+def _alone(
+    t_s: float, planned: NDArray[np.float64], heard_s: NDArray[np.float64], *, close: bool = False
+) -> bool:
     """Whether nothing planned was struck near by; `close` by: nothing so near that both are one."""
-    away = planned - t_s
     before, after, beside = (_CLOSE_S, _COMES_S, _HEARD_S) if close else (_APART_S, _TOUCHES_S, 0.03)
-    return not ((away > -before) & (away < after)).any() and all(
-        abs(t_s - _LATE_S - heard) > beside for heard in heard_s
-    )
+    near = _between(planned, t_s - before, t_s + after)
+    return not near and not _between(heard_s, t_s - _LATE_S - beside, t_s - _LATE_S + beside)
+
+
+def _between(times: NDArray[np.float64], begin_s: float, end_s: float) -> bool:
+    """Whether one of some times, in order, lies in a stretch."""
+    first, last = np.searchsorted(times, (begin_s, end_s))
+    return bool(first < last)
 
 
 def _spectra(of: Free, able: list[int], planned: NDArray[np.float64]) -> tuple[Floats, Floats]:
@@ -173,14 +179,15 @@ def _measures(
     return out
 
 
-def _beyond(of: Free, seen: list[_Seen], heard_s: list[float]) -> list[tuple[_Seen, Shares]]:
+def _beyond(of: Free, seen: list[_Seen], heard_s: NDArray[np.float64]) -> list[tuple[_Seen, Shares]]:
     """What sounds at candidates beyond what rang on, as sums of strings; only of those where that is told."""
     spectra: list[Floats] = []
     told: list[_Seen] = []
     for each in seen:
         t_s = each.t_s - _LATE_S
-        since = max((h for h in heard_s if h < t_s - _NEIGHBOUR_S), default=-np.inf)
-        until = min((h for h in heard_s if h > t_s + _NEIGHBOUR_S), default=np.inf)
+        earlier, later = np.searchsorted(heard_s, (t_s - _NEIGHBOUR_S, t_s + _NEIGHBOUR_S))
+        since = float(heard_s[earlier - 1]) if earlier else -np.inf
+        until = float(heard_s[later]) if later < len(heard_s) else np.inf
         found = unexpected(of.attacks.samples, of.attacks.rate, of.grid, t_s, since, until)
         if found is not None:
             told.append(each)

@@ -298,8 +298,8 @@ class _Listener:
         if not group:
             return np.asarray(self.after[moment], np.float32)
         begin = float(self.struck.times[group[-1]]) - _EARLY_S
-        later = self.struck.times[[j for j in self.of[moment + 1 :] if j >= 0][:1]]
-        end = min(begin + _LEVEL_S, float(later[0]) - _EARLY_S if len(later) else np.inf)
+        later = next((self.struck.times[j] for j in self.of[moment + 1 :] if j >= 0), np.inf)
+        end = min(begin + _LEVEL_S, float(later) - _EARLY_S)
         sound = magnitude_between(self.samples, self.grid, begin, max(end, begin + 0.03))
         quieter = np.square(sound) - np.square(
             np.float32(0.8) * self.before[moment] * self._others(moment, string)

@@ -6,6 +6,7 @@ their string is planned again or the hand moves.
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
 
 import numpy as np
@@ -31,16 +32,16 @@ _FLOOR_DB = -48.0
 def lasting(
     notes: Sequence[Heard], plan: TakePlan, samples: Floats, grid: Grid, partials_hz: PartialsHz
 ) -> tuple[Lasting, ...]:
-    """Every planned pluck on its string of which it can be told how long it rang."""
+    """Every planned pluck on its string, in order of time, of which it can be told how long it rang."""
     of = {i: k for k, moment in enumerate(plan.moments) for i in moment}
     planned = [n for n in notes if n.planned is not None and n.string == plan.plucks[n.planned].string]
     ends = _ends(notes, plan, of)
-    out = []
+    times, out = [note.t_s for note in notes], []
     for note in planned:
         assert note.planned is not None
         lasts = min(_MOST_S, ends[note.planned] - note.t_s)
         if lasts >= _LEAST_S:
-            hz = _own_partials(note, _beside(notes, note, lasts), partials_hz)
+            hz = _own_partials(note, _beside(notes, times, note, lasts), partials_hz)
             found = _rings(note, lasts, hz, samples, grid) if hz else None
             if found is not None:
                 out.append(Lasting(note.planned, *found))
@@ -64,10 +65,12 @@ def _ends(notes: Sequence[Heard], plan: TakePlan, of: dict[int, int]) -> dict[in
     return out
 
 
-def _beside(notes: Sequence[Heard], note: Heard, lasts_s: float) -> set[tuple[int, int]]:
+def _beside(
+    notes: Sequence[Heard], times: Sequence[float], note: Heard, lasts_s: float
+) -> set[tuple[int, int]]:
     """What may sound on other strings while a note rings."""
-    begin, end = note.t_s - _RINGS_S, note.t_s + lasts_s
-    return {(o.string, o.midi) for o in notes if begin < o.t_s < end and o.string != note.string}
+    near = notes[bisect_right(times, note.t_s - _RINGS_S) : bisect_left(times, note.t_s + lasts_s)]
+    return {(o.string, o.midi) for o in near if o.string != note.string}
 
 
 def _own_partials(note: Heard, beside: set[tuple[int, int]], partials_hz: PartialsHz) -> list[float]:
