@@ -56,6 +56,7 @@ _STAYS = {
     "string-4": tr("the first bass is there already"),
     "muted": tr("string {other} is silent in this shape and no other is free, so the thumb stays"),
     "alone": tr("the thumb has one string here and stays"),
+    "foreign": tr("the bass after the slash is outside the chord, so the thumb stays on it"),
 }
 _PROBLEMS = {
     "muted-string": tr(

@@ -81,6 +81,9 @@ def _root_fifth(held: Held, first: int, thumb: Thumb) -> tuple[StringChoice, ...
 
     A slash bass outside the chord stays.
     """
+    foreign = held.chord.foreign_bass
+    if foreign is not None and held.midi(first) % 12 == foreign.pitch_class:
+        return (_chosen(first, Reason.of("bass-stays", string=first, why="foreign")),)
     fifth = next((note for degree, note in held.chord.tones if degree.number == 5), None)
     if fifth is None:
         return _pair(held, first, thumb)

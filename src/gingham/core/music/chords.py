@@ -62,6 +62,11 @@ class Chord(msgspec.Struct, frozen=True, gc=False):
         """The note that the symbol puts lowest: the slash bass, else the root."""
         return self.bass if self.bass is not None else self.root
 
+    @property
+    def foreign_bass(self) -> Note | None:
+        """The slash bass, if it is outside the chord that stands before the slash."""
+        return self.bass if len(self.tones) > len(self.degrees) else None
+
     def tone_at(self, pitch_class: int) -> tuple[Degree, Note, bool]:
         """Degree, spelled note and whether the chord contains it, for any pitch class."""
         for degree, note in self.tones:

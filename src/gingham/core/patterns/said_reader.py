@@ -37,6 +37,7 @@ LastAnd = Literal["list", "pinch"]
 _MOST_FINGER = 4
 _LONGEST = 2  # words in the longest phrase of the tables
 _PLAIN = frozenset("pimac")
+_AT_ONCE, _JOINS = ("pinch", "double"), ("and", "&", "plus", "with")
 _LONE = frozenset("pimactrldbku")  # single letters that are something else than a string's name
 
 
@@ -65,8 +66,12 @@ def choices(words: tuple[Word, ...], instrument: Instrument) -> list[Choice]:
 
 
 def _number_choices(words: tuple[Word, ...], instrument: Instrument) -> list[Numbers]:
-    """Numbers name fingers where the thumb is said too, strings after the word bass or beyond four."""
-    lows = [word.low.rstrip("!") for word in words]
+    """Numbers name fingers where the thumb is said too, strings after the word bass or beyond four.
+
+    After `on`, as in `index on 3`, they can only be strings.
+    """
+    plain = [word.low.rstrip("!") for word in words if word.low not in ("the", "string")]
+    lows = [low for low, before in zip(plain, ["", *plain], strict=False) if before != "on"]
     numbers = [n for low in lows for part in _digit_parts(low) if (n := DIGITS.get(part)) is not None]
     thumbed = any(part in THUMBS for low in lows for part in low.split("+"))
     if not numbers:
@@ -223,37 +228,73 @@ class _Reader:
         return True
 
     def _pinched(self) -> bool:
-        """`pinch thumb and ring`, `pinch of index and middle`."""
-        if self._low(0) != "pinch":
+        """`pinch thumb and ring`, `pinch of index and middle`, `double middle and ring`."""
+        if self._low(0) not in _AT_ONCE:
             return False
         begin = 2 if self._low(1) in ("of", "with") else 1
         if self._low(begin) == "the":
             begin += 1
-        if begin > 1 and self._low(begin + 1) != "and":
+        if begin > 1 and self._low(0) == "pinch" and self._low(begin + 1) not in _JOINS:
             finger = self._finger(self._low(begin))
             return finger is not None and finger != "p" and self._put(f"p+{finger}", begin + 1)
-        if self._low(begin + 1) != "and":
+        if len(self._at_once(begin)[0]) < 2:
             return False
-        at, self.at = self.at, self.at + begin
-        if self._joined(sure=True):
-            return True
-        self.at = at
-        return False
+        self.at += begin
+        return self._joined(sure=True)
 
     def _joined(self, sure: bool = False) -> bool:
-        """`middle and ring`, `thumb and middle and ring`: fingers at once."""
-        names = [self._finger(self._low(0))]
-        length = 1
-        while self._low(length) == "and" and self._finger(self._low(length + 1)) is not None:
-            names.append(self._finger(self._low(length + 1)))
-            length += 2
-        fingers = [name for name in names if name is not None]
-        if len(fingers) < 2 or (not sure and self.choice.last_and == "list"):
+        """`middle and ring`, `thumb on 6 and middle on 2`: fingers at once; or a finger on its string alone."""
+        tokens, length = self._at_once(0)
+        if len(tokens) > 1 and not sure and self.choice.last_and == "list":
+            tokens, length = self._at_once(0, most=1)
+        if len(tokens) < 2 and not any("/" in token for token in tokens):
             return False
-        if len(set(fingers)) < len(fingers):  # one finger twice: they come one after the other
-            self.out += fingers[:-1]
-            return self._put(fingers[-1], length)
-        return self._put("+".join(sorted(fingers, key=_rank)), length)
+        if len({token[0] for token in tokens}) < len(
+            tokens
+        ):  # one finger twice: they come one after the other
+            self.out += tokens[:-1]
+            return self._put(tokens[-1], length)
+        return self._put("+".join(sorted(tokens, key=_rank)), length)
+
+    def _at_once(self, ahead: int, most: int = 9) -> tuple[list[str], int]:
+        """The fingers joined from a word on, with their strings where said, and how many words that is."""
+        found, length = self._on_string(ahead)
+        tokens = [found] if found is not None else []
+        while tokens and len(tokens) < most and self._low(ahead + length) in _JOINS:
+            found, more = self._on_string(ahead + length + 1)
+            if found is None:
+                break
+            tokens.append(found)
+            length += 1 + more
+        return tokens, length
+
+    def _on_string(self, ahead: int) -> tuple[str | None, int]:
+        """A finger, `index on 3`, `thumb on the low E`: its token and how many words that is."""
+        said = self._low(ahead).rstrip("!")
+        finger = self._finger(said)
+        if finger is None or said in DIGITS or self._low(ahead + 1) != "on":
+            return finger, 1
+        begin = 3 if self._low(ahead + 2) == "the" else 2
+        string, words = self._string_at(ahead + begin)
+        return (finger, 1) if string is None else (f"{finger}/{string}", begin + words)
+
+    def _string_at(self, ahead: int) -> tuple[int | None, int]:
+        """`3`, `string 3`, `third string`, `G`, `low E`: the string, and how many words that is."""
+        low, after = self._low(ahead).rstrip("!"), self._low(ahead + 1).rstrip("!")
+        if low in ("low", "high") and after in self.letters:
+            strings = self.letters[after]
+            named, words = (max(strings) if low == "low" else min(strings)), 2
+        elif low == "string" and after in DIGITS:
+            named, words = DIGITS[after], 2
+        elif low in DIGITS or (low in ORDINALS and after == "string"):
+            named, words = DIGITS[low] if low in DIGITS else ORDINALS[low], 1
+        elif low in self.letters and len(self.letters[low]) == 1:
+            named, words = self.letters[low][0], 1
+        else:
+            return None, 0
+        if words == 1 and after == "string":
+            words = 2
+        return self._on_instrument(named, self.words[self.at + ahead]), words
 
     def _string_name(self) -> bool:
         """`low E`, `D string`, `string 3`, `bass string 6`, a bare letter among letters."""
@@ -284,7 +325,7 @@ class _Reader:
         if (
             low in FILLERS
             or low in VERBS
-            or (low in ("and", "&") and self.out)
+            or (low in ("and", "&", "plus") and self.out)
             or (low == "a" and self._low(1) in ARTICLE_BEFORE)
         ):
             self.at += 1
@@ -388,8 +429,8 @@ class _Reader:
 FINGER_WORDS_TOO_MANY = frozenset(word for word, number in ORDINALS.items() if number > _MOST_FINGER)
 
 
-def _rank(finger: str) -> int:
-    return "pimac".find(finger)
+def _rank(token: str) -> int:
+    return "pimac".find(token[0])
 
 
 def _letters(instrument: Instrument) -> dict[str, tuple[int, ...]]:

@@ -209,21 +209,23 @@ def _strains(
         places = list(zip(frets, fingers, strict=True))
         if base is not None:
             places.insert(0, (base, 1))
-        elif len(frets) == 1:  # one finger alone: the one that lies over its fret
+        elif len(places) == 1:  # one finger alone: the one that lies over its fret
             return _LATE_START * abs(fingers[0] - min(frets[0], 3))
         apart = sum(_apart(*pair) for pair in pairwise(places))
-        return apart + _LITTLE_FINGER * (4 in fingers) + _unusual(fingers, base)
+        return apart + _LITTLE_FINGER * (4 in fingers) + _unusual(places)
 
     ways = ((round(strain(fingers), 6), fingers) for fingers in combinations(available, len(frets)))
     return tuple(sorted(ways))
 
 
-def _unusual(fingers: tuple[int, ...], base: int | None) -> float:
-    """What leaving out a finger between two others costs, and beginning with a later one than the first."""
-    used = sorted(fingers if base is None else (1, *fingers))
-    if not used:
-        return 0.0
-    return _SKIP * (used[-1] - used[0] + 1 - len(used)) + _LATE_START * (used[0] - 1)
+def _unusual(places: list[tuple[int, int]]) -> float:
+    """What it costs to leave out a finger that has a fret to lie over, and not to begin with the first.
+
+    `places` are (fret, finger) upward. Over an empty fret a finger is left out at no cost: index and ring
+    finger lie two frets apart by themselves.
+    """
+    left_out = sum(max(0, high[1] - low[1] - max(1, high[0] - low[0])) for low, high in pairwise(places))
+    return _SKIP * left_out + _LATE_START * (places[0][1] - 1)
 
 
 def _apart(lower: tuple[int, int], upper: tuple[int, int]) -> float:
