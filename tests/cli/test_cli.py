@@ -92,7 +92,7 @@ def test_plain_answers(capsys) -> None:
         (["shapes", "C"], "x32010"),
         (FIT, "1  1& 2 2& 3 3& 4 4&"),
         (["name", "x32010"], "C\n"),
-        (["name", "x2x0xx"], "no symbol"),
+        (["name", "x12121"], "no symbol"),
         (["capo", "--chords", "| G |", "--at", "2"], "sounds"),
         (["capo", "--chords", "| B |", "--best"], "barres"),
         (["changes", "--chords", "| G | C |", "--pattern", "4/4 x2: p i m i p i m i"], "Hardest"),

@@ -243,7 +243,7 @@ class _Reader:
         return self._joined(sure=True)
 
     def _joined(self, sure: bool = False) -> bool:
-        """`middle and ring`, `thumb on 6 and middle on 2`: fingers at once; or a finger on its string alone."""
+        """`middle and ring`, `thumb on 6 and middle on 2`: at once; or one finger on its string."""
         tokens, length = self._at_once(0)
         if len(tokens) > 1 and not sure and self.choice.last_and == "list":
             tokens, length = self._at_once(0, most=1)

@@ -1,8 +1,9 @@
 """Naming: the plausible chord symbols of any shape, best first.
 
 A symbol is plausible if it names every tone that sounds and misses none but a fifth (and the ninth under an
-11 or 13). What makes one better than another is a small table of our own: common symbols before rare ones,
-the root in the bass before a slash.
+11 or 13). Where there is no such symbol, a triad may miss its fifth too, and a seventh chord its third. What
+makes one better than another is a small table of our own: common symbols before rare ones, the root in the
+bass before a slash.
 """
 
 from __future__ import annotations
@@ -24,7 +25,7 @@ _QUALITIES: tuple[tuple[str, float], ...] = (
     ("13", 2.2), ("maj13", 2.4), ("7#5", 2.0), ("7b5", 2.1), ("m6/9", 2.3),
 )  # fmt: skip
 _SLASH, _FOREIGN_BASS = 1.3, 2.4
-_MISSING = {5: 0.5, 9: 0.7}
+_MISSING = {3: 1.5, 5: 0.5, 9: 0.7}
 _USUAL_SHARPS = frozenset({1, 6})  # C# and F# without a key; the other black keys are Eb, Ab, Bb
 
 
@@ -38,31 +39,32 @@ def names_of(
     """
     midis = tuple(sorted(instrument.open_midi(s) + (shape.fret(s) or 0) for s in shape.sounding))
     ordered = instrument.strings > 4 and not instrument.reentrant
-    return (_named(midis, key) if ordered else _rootless(midis, key))[:most]
+    naming = _named if ordered else _rootless
+    return (naming(midis, key) or naming(midis, key, bare=True))[:most]
 
 
-def _rootless(midis: tuple[int, ...], key: Key | None) -> tuple[Chord, ...]:
+def _rootless(midis: tuple[int, ...], key: Key | None, *, bare: bool = False) -> tuple[Chord, ...]:
     """Names where the lowest string is no bass (four strings, re-entrant tunings): none has a slash."""
     classes = frozenset(midi % 12 for midi in midis)
     found: dict[str, float] = {}
     for root in sorted(classes):
         for quality, cost in _QUALITIES:
             chord = parse_chord(f"{_spelled(root, key)}{quality}")
-            fits = _fit(chord, classes)
+            fits = _fit(chord, classes, bare=bare)
             if fits is not None:
                 found[chord.text] = cost + fits
     return tuple(parse_chord(text) for text in sorted(found, key=lambda text: (found[text], text)))
 
 
 @lru_cache(maxsize=2048)
-def _named(midis: tuple[int, ...], key: Key | None) -> tuple[Chord, ...]:
+def _named(midis: tuple[int, ...], key: Key | None, *, bare: bool = False) -> tuple[Chord, ...]:
     bass = midis[0] % 12
     found: dict[str, float] = {}
     for classes, extra in ((frozenset(m % 12 for m in midis), 0.0), (_without_bass(midis), _FOREIGN_BASS)):
         for root in sorted(classes):
             for quality, cost in _QUALITIES:
                 chord = parse_chord(f"{_spelled(root, key)}{quality}")
-                fits = _fit(chord, classes)
+                fits = _fit(chord, classes, bare=bare)
                 if fits is None or (extra and bass in chord.pitch_classes):
                     continue
                 slash = extra or (_SLASH if root != bass else 0.0)
@@ -78,15 +80,20 @@ def _without_bass(midis: tuple[int, ...]) -> frozenset[int]:
     return frozenset() if bass in rest or len(rest) < 3 else rest
 
 
-def _fit(chord: Chord, classes: frozenset[int]) -> float | None:
-    """What the tones that are missing cost; None if a tone is foreign or an important one is missing."""
+def _fit(chord: Chord, classes: frozenset[int], *, bare: bool) -> float | None:
+    """What the tones that are missing cost; None if a tone is foreign or an important one is missing.
+
+    `bare`: a triad may miss its fifth, and a chord of more tones its third.
+    """
     if not classes <= chord.pitch_classes:
         return None
     total = 0.0
     for degree, note in chord.tones:
         if note.pitch_class in classes:
             continue
-        spare = degree.number == 5 and degree.alter == 0 and len(chord.tones) > 3
+        many = len(chord.tones) > 3
+        spare = degree.number == 5 and degree.alter == 0 and (many or bare)
+        spare = spare or (bare and many and degree.number == 3)
         spare = spare or (degree.number == 9 and chord.degrees[-1].number > 9)
         if not spare:
             return None
