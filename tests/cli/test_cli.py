@@ -211,3 +211,25 @@ def test_the_command_runs_without_loading_qt() -> None:
 def test_the_schemas_in_the_manual_are_in_step() -> None:
     """docs/cli.md is made by scripts/cli_schemas.py."""
     assert document((ROOT / "docs" / "cli.md").read_text()) == (ROOT / "docs" / "cli.md").read_text()
+
+
+@pytest.mark.parametrize(
+    ("chords", "pattern", "options", "lane", "said"),
+    [
+        ("| G |", "4/4 x2: p m p i", (), "p1", "It sounds the root G lowest."),
+        ("| D |", "4/4 x2: p m p i ; p m p i", (), "i", "Moved over one: the thumb needs string 3 here."),
+        ("| D |", "4/4 x2: p i m a ; p i m a", (), "p1", "two fingers would meet on one string; leave a finger out"),
+        ("| D |", "4/4 x2: p m p i", ("--four-string", "thumb only"), "p1", "stays on string 4 where a finger has"),
+        ("| D |", "4/4 x2: p m p i", ("--four-string", "block"), "p1", "all four strings at once"),
+        ("| C |", "4/4 x2: p i m a", ("--instrument", "ukulele"), "p1", "have the other three"),
+        ("| C/B |", "4/4 x2: p m p i", ("--thumb", "root-fifth"), "p2", "outside the chord"),
+    ],
+)  # fmt: skip
+def test_fit_says_why_each_string(capsys, chords, pattern, options, lane, said) -> None:
+    """In the answer for programs as in the table; a space in a rule's name is read as its dash."""
+    asked = ["fit", "--chords", chords, "--pattern", pattern, *options]
+    assert main([*asked, "--json"]) == 0
+    why = json.loads(capsys.readouterr().out)["chords"][0]["why"]
+    assert said in next(each["text"] for each in why if each["lane"] == lane)
+    assert main(asked) == 0
+    assert said in capsys.readouterr().out

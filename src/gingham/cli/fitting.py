@@ -15,6 +15,7 @@ from gingham.cli.records import (
     FitChord,
     FitEvent,
     FitProblem,
+    FitWhy,
     HeldChord,
 )
 from gingham.core.fitting.fit import fit
@@ -28,7 +29,8 @@ from gingham.core.pieces.chordline import Span
 from gingham.core.pieces.piece import Piece
 from gingham.core.shapes.fingers import print_fretting
 from gingham.words.changes import change_text, change_title
-from gingham.words.reasons import problem_text
+from gingham.words.names import lane_name
+from gingham.words.reasons import problem_text, reasons_text
 
 
 def _fit(options: argparse.Namespace) -> Answer:
@@ -60,6 +62,7 @@ def fit_answer(result: Result, limit: Limit, supposed: list[str]) -> FitAnswer:
                 [choice.string for choice in assignment.basses] if assignment else [],
                 list(fitted.heard),
                 str(fitted.hold) if fitted.hold is not None else None,
+                _why(assignment) if assignment else [],
             )
         )
     events = [_event(bar.number, event) for bar in result.bars for event in bar.events if not event.silent]
@@ -80,6 +83,16 @@ def fit_answer(result: Result, limit: Limit, supposed: list[str]) -> FitAnswer:
         problems,
         supposed,
     )
+
+
+def _why(assignment: Assignment) -> list[FitWhy]:
+    """The reasons of all strings; a flat pick has no fingers."""
+    basses = [(f"p{number}", choice) for number, choice in enumerate(assignment.basses, 1)]
+    fingers = () if assignment.hand == "pick" else assignment.fingers
+    return [
+        FitWhy(lane, choice.string, choice.reasons[0].code, reasons_text(choice.reasons))
+        for lane, choice in (*basses, *fingers)
+    ]
 
 
 def _held(assignment: Assignment, span: Span) -> HeldChord:
@@ -165,7 +178,7 @@ def changes_table(answer: ChangesAnswer) -> str:
 
 
 def fit_table(answer: FitAnswer, result: Result) -> str:
-    """Chords, tablature with the count line under it, the hand limit and the problems."""
+    """Chords, tablature with the count line under it, the hand limit, the problems, and why these strings."""
     rows = [
         [
             f"{chord.bar}",
@@ -183,6 +196,13 @@ def fit_table(answer: FitAnswer, result: Result) -> str:
     parts.append(f"Comfortable top speed: {answer.limit.tempo} beats a minute{spots}")
     if answer.problems:
         parts.append("\n".join(f"Bar {p.bar}: {p.text}" for p in answer.problems))
+    reasons = {
+        (chord.symbol, lane_name(why.lane), str(why.string), why.text): None
+        for chord in answer.chords
+        for why in chord.why
+        if why.code != "finger-home"
+    }
+    parts.append(table([list(row) for row in reasons], ["chord", "who", "string", "why"]))
     return "\n\n".join(parts)
 
 

@@ -119,7 +119,9 @@ def fitted_piece(options: argparse.Namespace) -> Piece:
         pick=read("--pick", options.pick, lambda text: check_choice(text, PICK_STROKES, "pick")),
         hand=read("--hand", options.hand, lambda text: check_choice(text, HANDS, "hand")),
         four_string=read(
-            "--four-string", options.four_string, lambda text: check_choice(text, FOUR_STRING, "four-string")
+            "--four-string",
+            options.four_string.replace(" ", "-"),
+            lambda text: check_choice(text, FOUR_STRING, "four-string"),
         ),
     )
     tempo = read("--tempo", options.tempo, lambda text: check_tempo(whole_number(text)))

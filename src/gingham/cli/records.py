@@ -31,6 +31,15 @@ class ShapesAnswer(msgspec.Struct):
     shapes: list[ShapeAnswer]
 
 
+class FitWhy(msgspec.Struct):
+    """Why a bass (`p1`, …) or a finger has its string on a chord: the chief reason, and all as a sentence."""
+
+    lane: str
+    string: int
+    code: str
+    text: str
+
+
 class FitChord(msgspec.Struct):
     """One span: `fingers` in shape order (0 none, T thumb); `at` and `length` of a whole note as text."""
 
@@ -44,6 +53,7 @@ class FitChord(msgspec.Struct):
     bass: list[int]
     heard: list[str]
     hold: str | None
+    why: list[FitWhy]
 
 
 class FitEvent(msgspec.Struct):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from gingham.core.fitting.result import Assignment, Event, FittedSpan, Result, StringChoice
+from gingham.core.fitting.result import Assignment, Event, FittedSpan, Result
 from gingham.core.fitting.strokes import pitch_on
 from gingham.core.judging.changes import change_into
 from gingham.core.judging.heard import BringIn, bring_in, missing
@@ -26,7 +26,7 @@ from gingham.words.counts import strings_text
 from gingham.words.names import FINGER_NAMES, ORDINALS, PLUCKERS, degree_name, lane_name, listed, signs
 from gingham.words.naming import FRET_NAMINGS, USUAL, Naming
 from gingham.words.plans import explained, own_text
-from gingham.words.reasons import problem_text, reason_text
+from gingham.words.reasons import problem_text, reason_text, reasons_text
 
 
 class PanelLine(msgspec.Struct, frozen=True):
@@ -158,7 +158,7 @@ def _bass_lines(result: Result, assignment: Assignment, naming: Naming) -> list[
             PanelLine(
                 "text",
                 f"{name}: {_string_text(result, assignment, choice.string, naming, choice.fret)}.",
-                _sentence(choice),
+                reasons_text(choice.reasons),
             )
         )
     return out
@@ -198,11 +198,6 @@ def unison_text(each: Unison) -> str:
         count=each.count,
         often=often,
     )
-
-
-def _sentence(choice: StringChoice) -> str:
-    text = "; ".join(reason_text(reason) for reason in choice.reasons)
-    return text[:1].upper() + text[1:] + "."
 
 
 def _place(fret: int, naming: Naming, capo: int) -> str:

@@ -43,6 +43,13 @@ _REASONS = {
     "thumb-makes-room": tr(
         "the thumb stays on string {string}: for a bass on {second} two fingers would meet on one string; leave a finger out, or put the second bass on string 5"
     ),
+    "thumb-only": tr(
+        "the thumb stays on string {string} where a finger has string {other}, as you chose for chords of four strings"
+    ),
+    "all-at-once": tr("all four strings at once, as you chose for chords of four strings"),
+    "thumb-leaves-three": tr(
+        "the thumb stays on string {string}: index, middle and ring have the other three"
+    ),
     "finger-stays": tr("stays: there is no string beyond 1"),
     "finger-named": tr("you named it"),
     "finger-follows": tr("it follows the first bass"),
@@ -164,6 +171,12 @@ def reason_text(reason: Reason) -> str:
     if reason.code == "bass-stays":
         return _STAYS[str(values["why"])].format(**values)
     return _REASONS[reason.code].format(**_shown(values))
+
+
+def reasons_text(reasons: tuple[Reason, ...]) -> str:
+    """All reasons of a choice as one sentence."""
+    text = "; ".join(map(reason_text, reasons))
+    return text[:1].upper() + text[1:] + "."
 
 
 def problem_text(problem: Problem) -> str:

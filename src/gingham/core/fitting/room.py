@@ -107,8 +107,12 @@ def _as_told(
     if asked is not None:
         asked.add("room")
     homes = home_strings(instrument, plan)
+    if rules.four_string == "block":
+        return Room(stays=True, notes=(Reason.of("all-at-once"),))
     owned = any(_GIVEN_UP in finger_strings_in(slot, homes) for slot in pattern.slots)
-    return Room(stays=rules.four_string == "block" or (rules.four_string == "thumb-only" and owned))
+    if rules.four_string == "thumb-only" and owned:
+        return Room(stays=True, notes=(Reason.of("thumb-only", string=_GIVEN_UP + 1, other=_GIVEN_UP),))
+    return Room()
 
 
 def _on_four(plan: ThumbPlan, policy: FingerPolicy, pattern: Pattern, asked: set[str] | None) -> Room:
@@ -119,7 +123,7 @@ def _on_four(plan: ThumbPlan, policy: FingerPolicy, pattern: Pattern, asked: set
         asked.add("room")
     fingers = {stroke.finger for _, stroke in pattern.strokes() if isinstance(stroke, Pluck)}
     if {"i", "m", "a"} <= fingers:
-        return Room(stays=True, three=True)
+        return Room(stays=True, three=True, notes=(Reason.of("thumb-leaves-three", string=4),))
     return Room(three=1 not in lanes_of(pattern, plan) and "p" in fingers)
 
 
