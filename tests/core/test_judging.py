@@ -55,7 +55,7 @@ def muddy_pairs(result):
 def test_a_muddy_pair_is_named_with_the_clearer_string() -> None:
     """G on strings 6 and 5 in open position; under a capo at 7 the same pair is clear; off is off."""
     piece = make_piece("| G{320003} | C{x32010} |", EIGHTHS)
-    low = replace(piece, rules=Rules(parse_thumb("named:6,5")))
+    low = replace(piece, rules=Rules(parse_thumb("up-and-back")))
     ((bar, problem),) = muddy_pairs(fit(low))
     assert bar == 1 and dict(problem.values) == {"chord": "G", "one": 6, "two": 5, "clearer": 4}
     assert muddy_on(fit(replace(low, capo=7)), 0) is None
@@ -65,10 +65,35 @@ def test_a_muddy_pair_is_named_with_the_clearer_string() -> None:
     assert muddy_pairs(fit(patient)) == []
 
 
+@pytest.mark.parametrize(
+    ("line", "pattern", "rules", "muddy"),
+    [
+        ("| G{320003} |", "4/4 x1: p i p m", Rules(parse_thumb("up-and-back")), True),
+        ("| G{320003} |", "4/4 x1: p/6 i p/5 m", Rules(), True),
+        ("| G{320003} |", "4/4 x1: p i p m", Rules(parse_thumb("named:6,5")), False),
+        ("| G{320003} |", "4/4 x1: p/6 i p/5 m", Rules(parse_thumb("named:6,4")), True),
+        ("| Am{x02210} |", "4/4 x1: p i p m", Rules(parse_thumb("root-fifth")), False),
+        ("| Am{x02210} |", "4/4 x1: p/5 i p/6@0 m", Rules(), True),
+        ("| G{320003} | C{x32010} |", "4/4 x1: p i p m", Rules(parse_thumb("root+walk")), False),
+    ],
+)
+def test_nothing_is_said_of_a_muddy_pair_that_the_player_asked_for(line, pattern, rules, muddy) -> None:
+    """Strings that the plan names, the fifth that it wants, a walk; the next string is no wish."""
+    assert bool(muddy_pairs(fit(make_piece(line, pattern, rules=rules)))) == muddy
+
+
+def test_nothing_is_said_of_a_second_bass_set_by_hand() -> None:
+    """String 5 after the 6 of a G."""
+    piece = make_piece("| G{320003} |", "4/4 x1: p i p m")
+    mine = replace(piece, overrides=(ChordOverride("G", parse_shape("320003"), "p2", 5),))
+    assert [event.string for event in fit(mine).bars[0].events if event.finger == "p"] == [6, 5]
+    assert muddy_pairs(fit(mine)) == []
+
+
 def test_the_list_of_the_piece_has_what_the_panel_says() -> None:
     """Muddy basses and a moving note that is never plucked are among the conflicts, as remarks."""
     piece = make_piece("| G{320003} | C{x32010} ~C{x32013} |", EIGHTHS)
-    found = map_piece(replace(piece, rules=Rules(parse_thumb("named:6,5")))).conflicts
+    found = map_piece(replace(piece, rules=Rules(parse_thumb("up-and-back")))).conflicts
     said = {(each.problem.code, each.bar, str(each.at)): each.advice for each in found}
     assert said["muddy", 1, "0"] and said["voice-unheard", 2, "1/2"]
 

@@ -1,4 +1,7 @@
-"""Muddy basses: two low notes of the thumb that ring roughly together where a clearer pair is there."""
+"""Muddy basses: two low notes of the thumb that ring roughly together where a clearer pair is there.
+
+Nothing is said of what the player asked for.
+"""
 
 from __future__ import annotations
 
@@ -8,8 +11,10 @@ from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.fitting.thumb import second_range
 from gingham.core.music.roughness import roughness
+from gingham.core.pieces.plans import NAMED
 from gingham.core.reasons import Problem
 
+_ASKS = (NAMED, "root-fifth")  # plans that are about these two notes, not about the next string
 _CLEARER = 0.2  # how much less rough another pair must be to be worth naming
 
 
@@ -19,9 +24,9 @@ def muddy_on(result: Result, index: int) -> Problem | None:
     assignment, rules = fitted.assignment, result.piece.rules
     if assignment is None or rules.muddy == "off":
         return None
-    pairs = _thumb_pairs(result, index)
+    pairs = [pair for pair in _thumb_pairs(result, index) if not _wished(assignment, pair)]
     worst = max(pairs, key=lambda pair: roughness(*_midis(pair)), default=None)
-    if worst is None or roughness(*_midis(worst)) <= float(rules.muddy_above):
+    if worst is None or roughness(*_midis(worst)) < float(rules.muddy_above):
         return None
     clearer = _clearer(result, assignment, worst)
     if clearer is None:
@@ -40,6 +45,17 @@ def _thumb_pairs(result: Result, index: int) -> list[tuple[Event, Event]]:
         if bar.number >= span.bar + 2:
             break  # it repeats itself from here on
     return [(a, b) for a, b in pairwise(thumb) if a.string != b.string]
+
+
+def _wished(assignment: Assignment, pair: tuple[Event, Event]) -> bool:
+    """Whether the player asked for this very pair.
+
+    By naming its strings in order, setting one by hand, a walk, or wanting the fifth beside the bass.
+    """
+    strings = {event.string for event in pair}
+    set_by_hand = any(choice.overridden and choice.string in strings for choice in assignment.basses)
+    plan_asks = assignment.plan.kind in _ASKS and strings <= {choice.string for choice in assignment.basses}
+    return plan_asks or set_by_hand or any(event.kind == "walk" for event in pair)
 
 
 def _midis(pair: tuple[Event, Event]) -> tuple[int, int]:
