@@ -80,7 +80,7 @@ def test_thumb_strings_of_the_table(place: str, plan: str, strings: str, degrees
         ("4/4 x1: p p p p", "| G{320003} | % |", "rise", "6 4 3 6 | 6 4 3 6"),
         ("4/4 x1: p p p .", "| G{320003} | % |", "tour", "6 4 5 | 4 6 4"),
         ("4/4 x1: p p p .", "| G{320003} | G{355433} |", "tour", "6 4 5 | 6 4 5"),
-        ("4/4 x1: p p3 p p", "| G{320003} |", "root-fifth", "6 4 6 4"),
+        ("4/4 x1: p p2 p3 p", "| G{320003} |", "root-fifth", "6 4 4 6"),
         ("2/4 x1: p p", "(1/4 D) | G |", "pair", "4 | 6 4"),
     ],
 )

@@ -44,10 +44,14 @@ PICKING_PLANS = tuple(name for name in PLANS if name != NAMED)
 
 
 def counted_on(cycle: tuple[int, ...], count: int, lane: int | None) -> int:
-    """The thumb's count after a stroke; a written bass (`lane`, from 1) goes on from its own place."""
-    if not cycle or lane is None or cycle[count % len(cycle)] == lane - 1 or lane - 1 not in cycle:
+    """The thumb's count after a stroke; a written bass (`lane`, from 1) goes on from its own place.
+
+    One that the plan lacks is its last bass, for the count too.
+    """
+    if not cycle or lane is None:
         return count + 1
-    return cycle.index(lane - 1) + 1
+    bass = min(lane - 1, max(cycle))
+    return count + 1 if cycle[count % len(cycle)] == bass else cycle.index(bass) + 1
 
 
 def cycle_of(plan: str, count: int) -> tuple[int, ...]:
