@@ -57,5 +57,5 @@ def test_beside_an_unclear_pluck_of_its_string_none_is_told(string, away_s, may)
     piece = _piece("Drifting", "| G{320003} |", None, 0, 60)
     plan = plan_of([(fit(piece, 0), 1)])
     assert plan.plucks[0].string == 6
-    listener = SimpleNamespace(plan=plan, moment_of={0: 0}, expected=[1.0])
-    assert hearing._Listener._may_be_unclear(listener, string, 1.0 + away_s, [0]) is may
+    listener = SimpleNamespace(plan=plan, moment_of={0: 0}, expected=[1.0], unclear=[0])
+    assert hearing._Listener._may_be_unclear(listener, string, 1.0 + away_s) is may

@@ -1,0 +1,140 @@
+"""Which onset is which planned moment, and when each moment should come.
+
+`aligning` matches both in order; around it, tempos other than the planned one are tried, and what the match
+left open is filled in and set right.
+"""
+
+from __future__ import annotations
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from gingham.core.listening.aligning import Matched, expected_times, interpolated, match
+from gingham.core.listening.plan import TakePlan
+from gingham.core.listening.struck import Struck
+
+Numbers = NDArray[np.float64]
+LATE_S = 0.005
+"""How far a candidate of the flux usually lies after the start."""
+SHORT = 8
+"""So few moments in a row may fit by chance."""
+_TOGETHER_S = 0.075  # plucks of one moment may lie so far apart
+_TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
+"""The player's beat in planned beats, where the planned one does not fit."""
+_PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
+_BETTER = 0.1  # by which another tempo must be better, a moment
+_STEADY = 0.04  # of a tempo: less is drift
+_SPAN = 8  # moments over which the tempo is taken
+
+
+class Placed(msgspec.Struct, frozen=True):
+    """The candidate of each moment (−1 for none), and when each should come, in seconds of the file.
+
+    `beat` is by the player's beat, `expected` as the fingers play it.
+    """
+
+    of: NDArray[np.int64]
+    beat: Numbers
+    expected: Numbers
+
+
+def place(struck: Struck, worth: Numbers, plan: TakePlan, *, free: bool = False) -> Placed:
+    """The moments of a plan on the candidates; `worth` is candidates by moments.
+
+    In a `free` take there is no tempo: only the order counts.
+    """
+    times, score = struck.times, np.asarray(plan.times)
+    changes = np.array([plan.changes(k) for k in range(len(score))])
+    if free:
+        of = match(times, worth, score, changes, free=True).of
+        middle = interpolated(times, of).beat - LATE_S
+        return Placed(of, middle, middle)
+    found, tempo = _in_tempo(times, worth, score, changes)
+    scaled = msgspec.structs.replace(plan, times=tuple(score * tempo))
+    expected = expected_times(scaled, times, found.of).played
+    of = match(times, worth, expected, changes, near=found.of).of
+    _fill(of, struck, worth, expected_times(scaled, times, of).played)
+    _sharpen(of, struck, worth)
+    last = expected_times(scaled, times, of)
+    return Placed(of, last.beat - LATE_S, last.played - LATE_S)
+
+
+def _in_tempo(
+    times: Numbers, worth: Numbers, score: Numbers, changes: NDArray[np.bool_]
+) -> tuple[Matched, float]:
+    """The best match, and the player's beat in planned beats."""
+    found, tempo = match(times, worth, score, changes), 1.0
+    if found.inside < _PLAIN or len(found.reach) < SHORT:
+        for other in _TEMPOS:
+            tried = match(times, worth, score * other, changes)
+            if tried.worth > found.worth + _BETTER * len(score):
+                found, tempo = tried, other
+    slope = _slope(score * tempo, times, found.of)
+    if abs(np.log(slope)) > _STEADY:
+        tried = match(times, worth, score * tempo * slope, changes)
+        if tried.worth > found.worth:
+            found, tempo = tried, tempo * slope
+    return found, tempo
+
+
+def _slope(score: Numbers, times: Numbers, of: NDArray[np.int64]) -> float:
+    """How long the player's beat is in planned ones: the median over steps of some moments."""
+    known = np.flatnonzero(of >= 0)
+    if len(known) <= _SPAN:
+        return 1.0
+    apart = score[known[_SPAN:]] - score[known[:-_SPAN]]
+    steps = (times[of[known[_SPAN:]]] - times[of[known[:-_SPAN]]]) / apart
+    return float(np.clip(np.median(steps), 0.4, 2.5))
+
+
+def _fill(of: NDArray[np.int64], struck: Struck, worth: Numbers, expected: Numbers) -> None:
+    """A moment without an onset takes a free one near by that suits it, or any pitched one very near."""
+    times = struck.times
+    used = {int(j) for j in of if j >= 0}
+    known = sorted(used)
+    if not known:
+        return
+    tonal, flux = np.median(struck.tonal[known]), np.median(struck.flux[known])
+    for k in np.flatnonzero(of < 0):
+        low = times[of[k - 1]] + 0.03 if k and of[k - 1] >= 0 else expected[k] - 0.2
+        last = k + 1 == len(of)
+        high = times[of[k + 1]] - 0.03 if not last and of[k + 1] >= 0 else expected[k] + 0.25
+        away = np.abs(times - expected[k])
+        suits = (worth[:, k] > 0.9) & (away < (0.3 if last or not k else 0.12))
+        near = (struck.tonal > 0.35 * tonal) & (struck.flux > 0.2 * flux) & (away < 0.06)
+        inside = (suits | near) & (times > low) & (times < high)
+        able = [int(j) for j in np.flatnonzero(inside) if j not in used]
+        if able:
+            best = max(able, key=lambda j: float(worth[j, k] - away[j] / 0.1))
+            of[k] = best
+            used.add(best)
+
+
+def _sharpen(of: NDArray[np.int64], struck: Struck, worth: Numbers) -> None:
+    """A moment belongs to the onset that is struck, not to a swelling just after it."""
+    times, flux = struck.times, struck.flux
+    used = {int(j) for j in of if j >= 0}
+    for k in np.flatnonzero(of >= 0):
+        j = int(of[k])
+        near = np.flatnonzero((times > times[j] - _TOGETHER_S) & (times < times[j]))
+        able = [int(i) for i in near if int(i) not in used and flux[i] > 1.5 * flux[j]]
+        if able:
+            best = max(able, key=lambda i: float(flux[i]))
+            if worth[best, k] > worth[j, k] - 0.9:
+                used.discard(j)
+                used.add(best)
+                of[k] = best
+
+
+def groups_of(of: NDArray[np.int64], times: Numbers, plan: TakePlan) -> list[list[int]]:
+    """The onsets of each moment: none, one, or several where plucks of a pinch come apart."""
+    used = {int(j) for j in of if j >= 0}
+    out: list[list[int]] = []
+    for k, j in enumerate(map(int, of)):
+        group = [j] if j >= 0 else []
+        if j >= 0 and len(plan.moments[k]) > 1:
+            near = np.flatnonzero(np.abs(times - times[j]) < _TOGETHER_S)
+            group += [int(i) for i in near if int(i) not in used]
+        out.append(sorted(group))
+    return out
