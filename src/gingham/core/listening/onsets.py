@@ -14,6 +14,7 @@ _BACK = 3  # frames between which the flux is taken
 _AROUND = 31  # frames of the running mean
 _APART_S = 0.025
 _FLOOR = 0.06  # of the strongest peaks
+_AT_A_TIME = 1024  # frames
 
 
 class Onsets(msgspec.Struct, frozen=True):
@@ -30,12 +31,7 @@ def find_onsets(samples: Floats, rate: int) -> Onsets:
     beats of ringing strings do not count (after Böck and Widmer, DAFx 2013).
     """
     hop = max(1, round(_HOP_S * rate))
-    levels = _levels(samples, rate, hop)
-    flux = np.zeros(len(levels))
-    if len(levels) > _BACK + 2:
-        before = levels[:-_BACK]
-        before = np.maximum(before, np.maximum(np.roll(before, 1, 1), np.roll(before, -1, 1)))
-        flux[_BACK:] = np.maximum(0.0, levels[_BACK:] - before).sum(1)
+    flux = _flux(_levels(samples, rate, hop))
     smooth = np.convolve(flux - np.median(flux), np.hanning(5) / 2.0, "same")
     mean = np.convolve(smooth, np.ones(_AROUND) / _AROUND, "same")
     least = 0.5 * mean + _FLOOR * np.percentile(smooth, 97) if len(smooth) else smooth
@@ -44,6 +40,19 @@ def find_onsets(samples: Floats, rate: int) -> Onsets:
     found = np.flatnonzero(peak & (smooth > least))
     kept = _apart(found, smooth, _APART_S / _HOP_S)
     return Onsets(kept * hop / rate, smooth[kept])
+
+
+def _flux(levels: Floats) -> NDArray[np.float64]:
+    """What rises from some frames before to each frame, over all bins; a stretch at a time, to save memory."""
+    out = np.zeros(len(levels))
+    if len(levels) <= _BACK + 2:
+        return out
+    for first in range(_BACK, len(levels), _AT_A_TIME):
+        now = levels[first : first + _AT_A_TIME]
+        before = levels[first - _BACK : first - _BACK + len(now)]
+        before = np.maximum(before, np.maximum(np.roll(before, 1, 1), np.roll(before, -1, 1)))
+        out[first : first + len(now)] = np.maximum(0.0, now - before).sum(1)
+    return out
 
 
 def _levels(samples: Floats, rate: int, hop: int) -> Floats:
