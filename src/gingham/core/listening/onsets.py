@@ -43,7 +43,7 @@ def find_onsets(samples: Floats, rate: int) -> Onsets:
 
 
 def _flux(levels: Floats) -> NDArray[np.float64]:
-    """What rises from some frames before to each frame, over all bins; a stretch at a time, to save memory."""
+    """What rises from some frames before to each frame, over all bins; a stretch at a time saves memory."""
     out = np.zeros(len(levels))
     if len(levels) <= _BACK + 2:
         return out
