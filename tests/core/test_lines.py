@@ -118,7 +118,7 @@ def test_every_chord_line_reads_back_and_its_spans_tile_it(line: ChordLine) -> N
         ("p i m", "p i m"), ("4/4 x5: p", "5"), ("4/4 x2: p q i", "q"), ("4/4 x2: ; p", ";"), ("4/4 x2: p ;", ";"),
         ("4/4 x2: p | i", "|"), ("7/7 x2: p", "7/7"), ("4/4 x2: p m@99", "m@99"), ("4/4 x2,3: p i", "2,3"),
         ("4/4 x2: p i!!! m", "i!!!"), ("4/4 x2: p i\nwhen 6: p", "when 6: p"),
-        ("4/4 x2: p i\nwhen 6: p ; i", ";"),
+        ("4/4 x2: p i\nwhen 6: p ; i", ";"), ("4/4 x2: p i when D: p q", "q"),
     ],
 )  # fmt: skip
 def test_the_wrong_token_of_a_pattern_is_marked(text: str, wrong: str) -> None:
@@ -126,6 +126,13 @@ def test_the_wrong_token_of_a_pattern_is_marked(text: str, wrong: str) -> None:
     with pytest.raises(PatternError) as caught:
         parse_pattern(text)
     assert text[caught.value.start : caught.value.end] == wrong
+
+
+def test_versions_may_stand_behind_the_pattern() -> None:
+    """As on lines of their own, which is how they are printed."""
+    text = "4/4 x1: p i m a\nwhen 6: p . . .\nwhen D: p m . .\npick down up down up\nread on G"
+    assert parse_pattern(text.replace("\n", " ")) == parse_pattern(text)
+    assert print_pattern(parse_pattern(text.replace("\n", " "))) == text
 
 
 @pytest.mark.parametrize(

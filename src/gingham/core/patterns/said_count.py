@@ -137,29 +137,37 @@ def between_words(words: tuple[Word, ...]) -> tuple[tuple[Beat, ...], tuple[Word
 
 
 def on_beats(words: tuple[Word, ...]) -> tuple[tuple[Beat, ...], tuple[Word, ...]] | None:
-    """`thumb on 1, index on and, thumb on 2, middle on the and of 2`; None if it is not said so."""
+    """`thumb on 1, index on and, middle on the and of 2`, `on 1 pinch, on 2 thumb`; None if not said so."""
     if sum(word.low == "on" for word in words) < 2:
         return None
     beats: list[Beat] = []
     strokes: list[Word] = []
-    rest = list(words)
+    rest, before = list(words), words[0].low == "on"
     while rest:
-        stroke, *rest = rest
-        if not rest or rest.pop(0).low != "on":
+        stroke = None if before else rest.pop(0)
+        beat = _beat_after_on(rest, beats[-1] if beats else None)
+        if beat is None or (before and not rest):
             return None
-        if rest and rest[0].low == "the":
-            rest.pop(0)
-        said = rest.pop(0).low if rest else ""
-        number = DIGITS.get(said, beats[-1].number if beats else None)
-        if len(rest) > 1 and rest[0].low == "of" and rest[1].low in DIGITS:
-            number = DIGITS[rest[1].low]
-            del rest[:2]
-        if number is None or not (said in DIGITS or said in SYLLABLES):
-            return None
-        beats.append(Beat(number, Fraction(0) if said in DIGITS else Fraction(*SYLLABLES[said][0])))
-        strokes.append(stroke)
+        beats.append(beat)
+        strokes.append(stroke or rest.pop(0))
     ordered = all((a.number, a.part) < (b.number, b.part) for a, b in pairwise(beats))
     return (tuple(beats), tuple(strokes)) if ordered else None
+
+
+def _beat_after_on(rest: list[Word], last: Beat | None) -> Beat | None:
+    """`on 2`, `on the and`, `on the and of 2`, taken off the front of the words; None if it is not there."""
+    if not rest or rest.pop(0).low != "on":
+        return None
+    if rest and rest[0].low == "the":
+        rest.pop(0)
+    said = rest.pop(0).low if rest else ""
+    number = DIGITS.get(said, last.number if last is not None else None)
+    if len(rest) > 1 and rest[0].low == "of" and rest[1].low in DIGITS:
+        number = DIGITS[rest[1].low]
+        del rest[:2]
+    if number is None or not (said in DIGITS or said in SYLLABLES):
+        return None
+    return Beat(number, Fraction(0) if said in DIGITS else Fraction(*SYLLABLES[said][0]))
 
 
 def seated(slots: tuple[Slot, ...], beats: tuple[Beat, ...], given: Meter | None) -> Pattern | None:

@@ -27,6 +27,7 @@ from gingham.core.reasons import Reason
 
 MAX_LINE = 20_000
 _HIGHEST_FRET = 24
+_BEHIND = re.compile(r"\s(?=(?:when|pick|read\s+on)\s)")
 _HEAD = re.compile(r"\s*(?P<meter>[^\s:]+)(?:\s+x(?P<counts>[0-9,]*))?\s*:")
 _PLUCK = re.compile(
     r"(?:(?P<thumb>p)(?P<lane>[1-9])?|(?P<finger>[imac]))"
@@ -43,7 +44,7 @@ _ORNAMENTS: dict[str, OrnamentKind] = {"^": "hammer", "_": "pull", ">": "slide"}
 
 
 def parse_pattern(text: str) -> Pattern:
-    """Read a pattern line, with `when …:` variants, `read on D` and `pick down up` on lines of their own.
+    """Read a pattern line, with `when …:` variants, `read on D` and `pick down up` behind it or on own lines.
 
     Raises
     ------
@@ -52,7 +53,7 @@ def parse_pattern(text: str) -> Pattern:
     """
     if len(text) > MAX_LINE:
         raise PatternError("pattern-long", start=MAX_LINE, end=len(text), most=MAX_LINE)
-    first, *rest = text.split("\n")
+    first, *rest = _BEHIND.sub("\n", text).split("\n")
     meter, per_beat, begin = _read_head(first)
     slots, breaks = _read_tokens(first, begin, meter, per_beat)
     variants: list[Variant] = []
@@ -262,10 +263,15 @@ def print_pattern(pattern: Pattern) -> str:
     lines = [" ".join(words)]
     lines += map(print_variant, pattern.variants)
     if pattern.picks:
-        lines.append(f"pick {' '.join(pattern.picks)}")
+        lines.append(print_picks(pattern.picks))
     if pattern.read_on:
         lines.append(f"read on {pattern.read_on}")
     return "\n".join(lines)
+
+
+def print_picks(picks: tuple[PickWay, ...]) -> str:
+    """`pick down up up`: the ways of a flat pick, as they stand on a line of their own."""
+    return f"pick {' '.join(picks)}"
 
 
 def print_variant(variant: Variant) -> str:

@@ -134,9 +134,8 @@ def _with_upper_barre(shape: Shape, held: list[tuple[int, int]]) -> list[_Way]:
     over = [string for fret, string in held if fret == top]
     rest = [place for place in held if place[0] != top]
     high, low = max(over), min(over)
-    inside = [string for fret, string in rest if low < string < high]
-    if len(over) < _UPPER_FROM or inside or any(shape.fret(s) == 0 for s in range(low, high + 1)):
-        return []
+    if len(over) < _UPPER_FROM or len(over) < high - low + 1:
+        return []  # on neighbouring strings: the finger bends back from those beside them
     below = _index_alone(shape, rest)
     if below is None:
         return []

@@ -11,7 +11,7 @@ from gingham.core.errors import GinghamError, InputError, PatternError
 from gingham.core.fitting.result import Result
 from gingham.core.fitting.strings_in import has_strings
 from gingham.core.patterns.pattern import Pattern, Variant
-from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_variant
+from gingham.core.patterns.shorthand import parse_pattern, print_pattern, print_picks, print_variant
 from gingham.core.pieces.chordline import ChordLine, parse_chord_line, print_chord_line
 from gingham.core.pieces.edits import set_chords
 from gingham.core.pieces.form_edits import reshape_bar
@@ -106,7 +106,7 @@ class Lines:
         typed = set(re.findall(r"when\s+([^\s:]+)", text))
         kept = [print_variant(variant) for variant in now.variants if variant.when not in typed]
         if now.picks and "\npick" not in lines:
-            kept.append(tr("pick {picks}", picks=" ".join(now.picks)))
+            kept.append(print_picks(now.picks))
         try:
             return parse_pattern("\n".join([base[:begin] + lines, *kept]))
         except PatternError as error:
@@ -234,7 +234,7 @@ class Lines:
         piece = self._build.shown.piece
         pattern = piece.pattern(self._build.shown.pattern_name())
         version = self._version()
-        picks = tr(" pick {picks}", picks=" ".join(pattern.picks)) if pattern.picks else ""
+        picks = f" {print_picks(pattern.picks)}" if pattern.picks else ""
         line = print_pattern(pattern).split("\n")[0] + picks if version is None else print_variant(version)
         self._words.show_text(line)
         show_fault(self._words, self._words_message, None)
