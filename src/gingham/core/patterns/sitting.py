@@ -19,19 +19,27 @@ _SIX = 6
 def said_ways(slots: tuple[Slot, ...], given: Meter | None, strings: int = 6) -> tuple[Way, ...]:
     """The ways to sit an order of strokes on an instrument of so many strings, the likeliest first."""
     found: list[Way] = []
-    thumbs = sum(_on_beat(slot, strings) for slot in slots)
-    if given is None and len(slots) == _SIX and thumbs == 1:
+    if given is None and _in_six(slots, strings):
         found.append(_whole(meter(6, 8), (3,), slots, "said-even"))
     meters = (given,) if given is not None else _USUAL
     for each in meters:
         found += _by_beats(slots, each, strings)
         found += _evenly(slots, each, strings)
+    on_beats = next((way for way in found if not _off_beat(way.pattern, strings)), None)
+    if on_beats is not None:
+        found.insert(0, on_beats)
     for each in meters[:1]:
         found += [*_by_beats(slots, each, strings, rests=True), *ways(slots, each), _filled(slots, each)]
     known: dict[object, Way] = {}
     for way in found:
         known.setdefault((replace(way.pattern, breaks=()), way.align), way)
     return tuple(known.values())
+
+
+def _in_six(slots: tuple[Slot, ...], strings: int) -> bool:
+    """Whether six strokes are the six eighths of a bar: one thumb, or one on each of its two beats."""
+    thumbs = [index for index, slot in enumerate(slots) if _on_beat(slot, strings)]
+    return len(slots) == _SIX and (len(thumbs) == 1 or thumbs == [0, _SIX // 2])
 
 
 def _on_beat(slot: Slot, strings: int) -> bool:
