@@ -421,6 +421,9 @@ def test_the_change_into_the_next_section_is_a_stage() -> None:
     ("on", "said", "written"),
     [
         ("guitar", "drop D", "D2 A2 D3 G3 B3 E4"), ("guitar", "DADGBE", "D2 A2 D3 G3 B3 E4"),
+        ("guitar", "dadgbe", "D2 A2 D3 G3 B3 E4"), ("guitar", "drop-D", "D2 A2 D3 G3 B3 E4"),
+        ("ukulele", "gCEA", "G4 C4 E4 A4"), ("ukulele", "Standard", "G4 C4 E4 A4"),
+        ("guitar", "CGDGBbEb", "C2 G2 D3 G3 Bb3 Eb4"),
         ("guitar", "D A D G A D", "D2 A2 D3 G3 A3 D4"), ("guitar", "EbAbDbGbBbEb", "Eb2 Ab2 Db3 Gb3 Bb3 Eb4"),
         ("guitar", "drop C", "C2 A2 D3 G3 B3 E4"), ("ukulele", "ADF#B", "A4 D4 F#4 B4"),
         ("guitar", "D2 A2 D3 G3 B3 E4", "D2 A2 D3 G3 B3 E4"),

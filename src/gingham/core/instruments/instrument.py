@@ -116,11 +116,17 @@ def retuned(base: Instrument, text: str) -> Instrument:
 
 def _written_out(base: Instrument, text: str) -> str:
     """What players say of a tuning as pitches; anything else as it is."""
-    dropped = re.fullmatch(r"\s*drop(?:ped)?\s+([A-Ga-g][#b]?)\s*", text)
+    if text.strip().lower() == "standard":
+        return " ".join(map(str, base.tuning))
+    dropped = re.fullmatch(r"\s*drop(?:ped)?[\s-]+([A-Ga-g][#b]?)\s*", text, re.IGNORECASE)
     if dropped:
         low = _nearest(dropped[1], base.tuning[0], below=True)
         return " ".join(map(str, (low, *base.tuning[1:])))
-    names = re.findall(r"[A-G][#b]?", text) if re.fullmatch(r"(?:\s*[A-G][#b]?)+\s*", text) else []
+    plain = "".join(text.split())
+    if re.fullmatch(r"[A-Ga-g]+", plain) and len(plain) == base.strings:
+        names = list(plain)  # `gCEA`, `dadgbe`: a letter for each string
+    else:
+        names = re.findall(r"[A-G][#b]?", text) if re.fullmatch(r"(?:\s*[A-G][#b]?)+\s*", text) else []
     if len(names) != base.strings:
         return text
     return " ".join(str(_nearest(name, usual)) for name, usual in zip(names, base.tuning, strict=True))
