@@ -24,9 +24,9 @@ _BASS = re.compile(r"/([A-Ga-g])(##|#|bb|b|)$")
 # means, the seventh that is there without a number).
 _QUALITIES: tuple[tuple[re.Pattern[str], str, str, str, str], ...] = (
     (re.compile(r"(?:min|m|-)\(?(?:maj|Maj|M|Δ)"), "b3", "5", "7", "7"),
-    (re.compile(r"maj|Maj|ma(?=[0-9])|M|Δ|△"), "3", "5", "7", ""),
-    (re.compile(r"min|mi|m|-"), "b3", "5", "b7", ""),
-    (re.compile(r"dim|°|o(?!m)"), "b3", "b5", "bb7", ""),
+    (re.compile(r"major|maj|Maj|MAJ|[mM][aA](?=[0-9])|M|Δ|△"), "3", "5", "7", ""),
+    (re.compile(r"minor|min|mi|m|-"), "b3", "5", "b7", ""),
+    (re.compile(r"dim|°|º|o(?!m)"), "b3", "b5", "bb7", ""),
     (re.compile(r"ø|Ø"), "b3", "b5", "b7", "b7"),
     (re.compile(r"aug|\+"), "3", "#5", "b7", ""),
     (re.compile(r""), "3", "5", "b7", ""),
@@ -38,6 +38,7 @@ _CHANGE = re.compile(
     r"|(?P<add>add|/)(?P<added>[b#]?(?:2|4|6|9|11|13))"
     r"|(?P<omit>no|omit)(?P<omitted>[1357])"
     r"|(?P<alter>[b#+-])(?P<altered>5|9|11|13)"
+    r"|(?P<raised>\+|aug)"
     r"|(?P<major>maj7|Maj7|M7|Δ7?)"
 )
 
@@ -193,6 +194,8 @@ def _apply_change(match: re.Match[str], tones: dict[int, Degree]) -> None:
             tones[_free_key(tones, degree)] = degree  # b9 beside #9, b5 beside #5
         else:
             tones[degree.number] = degree
+    elif match["raised"]:
+        tones[5] = parse_degree("#5")
     else:
         tones[7] = Degree(7)
 
