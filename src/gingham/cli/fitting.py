@@ -202,7 +202,8 @@ def fit_table(answer: FitAnswer, result: Result) -> str:
         for why in chord.why
         if why.code != "finger-home"
     }
-    parts.append(table([list(row) for row in reasons], ["chord", "who", "string", "why"]))
+    if reasons:
+        parts.append(table([list(row) for row in reasons], ["chord", "who", "string", "why"]))
     return "\n\n".join(parts)
 
 
