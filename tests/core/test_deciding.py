@@ -1,0 +1,129 @@
+"""What is said of planned plucks, for spectra whose strings are given: heard, instead, unclear or missed."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from gingham.core.fitting.fit import fit
+from gingham.core.listening import extras
+from gingham.core.listening.aligning import match
+from gingham.core.listening.deciding import Seen, decide
+from gingham.core.listening.placing import groups_of, place
+from gingham.core.listening.plan import plan_of
+from gingham.core.listening.strings import Shares
+from gingham.core.listening.struck import Struck
+from gingham.core.values import replace
+from tests.conftest import make_piece
+
+USUAL = dict.fromkeys(range(7), 1.0)
+
+
+def _seen(pattern: str, strings: dict[int, tuple[float, float, float]], struck: bool = True) -> Seen:
+    """The first moment of a pattern on G; weight, share and evidence of strings, the others are still."""
+    plan = plan_of([(fit(make_piece("| G{320003} |", pattern)), 1)])
+    sounding = plan.strings_at(0)
+    weight, share, evidence = (
+        {string: strings.get(string, (0.0, 0.0, 0.0))[which] for string in sounding} for which in range(3)
+    )
+    shares = Shares(weight, share, evidence, 0.0, np.zeros(1, np.float32))
+    return Seen(plan, 0, struck, sounding, shares, USUAL)
+
+
+@pytest.mark.parametrize(
+    ("strings", "struck", "heard", "missed", "unclear"),
+    [
+        ({6: (1.0, 0.9, 1.0)}, True, [(0, 6)], [], []),
+        ({6: (0.13, 0.14, 0.01), 3: (0.1, 0.5, 0.1)}, True, [], [], [0]),  # a sign of it
+        ({6: (0.11, 0.14, 0.01), 3: (0.1, 0.5, 0.1)}, True, [], [0], []),  # less than a sign
+        ({5: (0.8, 0.9, 0.9)}, True, [(0, 5)], [], []),  # the neighbour in its place
+        ({5: (0.8, 0.6, 0.9), 6: (0.1, 0.12, 0.01)}, True, [], [], [0]),  # beside something of its own
+        ({3: (0.9, 0.9, 0.9)}, True, [], [0], []),  # too far away to be a slip
+        ({6: (0.6, 0.3, 0.4), 5: (2.0, 0.6, 1.2)}, True, [], [], [0]),  # it may be the shadow of string 5
+        ({6: (0.3, 0.4, 0.2)}, False, [(0, 6)], [], []),  # no onset, and yet it rises
+        ({6: (0.1, 0.7, 0.3)}, False, [], [], [0]),
+        ({6: (0.1, 0.2, 0.1)}, False, [], [0], []),
+        ({}, False, [], [0], []),
+    ],
+)  # fmt: skip
+def test_a_lone_pluck(strings, struck, heard, missed, unclear) -> None:
+    """A bass on string 6 that was struck, was left out, or lies beside another string."""
+    found = decide(_seen("4/4 x1: p . . .", strings, struck))
+    assert [(pluck, string) for pluck, string, _ in found.heard] == heard
+    assert (found.missed, found.unclear) == (missed, unclear)
+
+
+@pytest.mark.parametrize(
+    ("strings", "heard", "missed", "unclear"),
+    [
+        ({6: (1.0, 0.5, 0.8), 2: (1.0, 0.5, 0.8)}, [6, 2], [], []),
+        ({6: (1.0, 0.9, 0.8)}, [6], [1], []),
+        ({6: (1.0, 0.6, 0.8), 1: (0.7, 0.4, 0.5)}, [6, 1], [], []),
+        ({6: (1.0, 0.7, 0.8), 4: (0.2, 0.1, 0.06)}, [6], [], [1]),  # something else: who knows
+    ],
+)
+def test_one_string_of_a_pinch(strings, heard, missed, unclear) -> None:
+    """Thumb on 6 and middle finger on 2."""
+    found = decide(_seen("4/4 x1: p+m . . .", strings))
+    assert [string for _, string, _ in found.heard] == heard
+    assert (found.missed, found.unclear) == (missed, unclear)
+
+
+def test_one_neighbour_cannot_stand_for_two() -> None:
+    """Index and ring on 3 and 1, string 2 alone sounds between them: one slipped, the other was missed."""
+    found = decide(_seen("4/4 x1: i+a . . .", {2: (1.0, 0.9, 0.9)}))
+    assert [string for _, string, _ in found.heard] == [2]
+    assert (found.missed, found.unclear) == ([1], [])
+
+
+@pytest.mark.parametrize(("score", "sure"), [(-0.66, None), (-0.64, 0.70), (1.5, 0.95)])
+def test_an_unplanned_pluck_is_told_from_a_certainty_on(monkeypatch, score, sure) -> None:
+    """Less than seven in ten is not told."""
+    monkeypatch.setattr(extras, "_score", lambda *_args: score)
+    shares = Shares({3: 1.0}, {3: 1.0}, {3: 1.0}, 0.0, np.zeros(1, np.float32))
+    seen = extras._Seen(0, 1.0, {3: 55}, shares, {3: np.zeros(11)})
+    found = extras._best(None, seen, shares)
+    assert (found.sure if found else None) == sure
+
+
+def _struck(times: list[float]) -> Struck:
+    """Candidates with nothing known but their times; each is as loud as the others."""
+    count, none = len(times), np.zeros((len(times), 1), np.float32)
+    ones = np.ones(count)
+    return Struck(np.array(times), ones, none, none, none, (), none, ones)
+
+
+@pytest.mark.parametrize("beat", [1.0, 0.75, 1.3, 1.9])
+def test_another_tempo_is_found(beat: float) -> None:
+    """Sixteen plucks at the planned tempo, faster and slower; each candidate suits its own moment alone."""
+    plan = plan_of([(fit(make_piece("| G | C | G | D |", "4/4 x2: p i m i p i m i", tempo=80)), 1)])
+    times = [1.0 + beat * t_s for t_s in plan.times]
+    worth = np.where(np.eye(len(times)) > 0, 2.0, -1.0)
+    placed = place(_struck(times), worth, plan)
+    assert placed.of.tolist() == list(range(len(times)))
+    assert np.abs(placed.expected - (np.array(times) - 0.005)).max() < 0.02
+
+
+def test_a_pinch_that_comes_apart_has_both_its_onsets() -> None:
+    """Thumb 40 ms before the finger; the next moment's onset is not taken for it."""
+    plan = plan_of([(fit(make_piece("| G |", "4/4 x1: p+m . p i", tempo=60)), 1)])
+    times = np.array([1.0, 1.04, 3.0, 3.03, 4.0])
+    assert groups_of(np.array([0, 2, 4]), times, plan) == [[0, 1], [2], [4]]
+
+
+@pytest.mark.parametrize("near", [None, np.array([0, 2, 4, 6])])
+def test_each_moment_comes_from_the_one_before(near) -> None:
+    """A swelling after each onset is worth less; what is remembered is worked out again on the way back."""
+    times = np.array([0.0, 0.03, 1.0, 1.03, 2.0, 2.03, 3.0, 3.03])
+    worth = np.tile(np.array([[1.0], [0.2]]), (4, 4))
+    found = match(times, worth, np.arange(4.0), np.zeros(4, bool), near=near)
+    assert found.of.tolist() == [0, 2, 4, 6]
+    assert found.worth == pytest.approx(4.0, abs=1e-4)
+    late = match(times, worth, np.arange(4.0) * 3, np.zeros(4, bool), near=near)
+    assert late.worth < found.worth
+
+
+def test_seen_values_do_not_change() -> None:
+    """Deciding twice says the same: nothing that is handed in is used up."""
+    seen = _seen("4/4 x1: p . . .", {5: (0.8, 0.9, 0.9)})
+    assert decide(seen) == decide(replace(seen))
