@@ -93,6 +93,23 @@ def test_strokes_join_after_the_fingers() -> None:
     ]  # fmt: skip
 
 
+@pytest.mark.parametrize(
+    ("pattern", "layers"),
+    [
+        ("4/4 x2: d . d u . u d u", ["Down-stroke alone on G", "With the up-stroke on G"]),
+        ("4/4 x1: k . k .", ["Chuck alone on G"]),
+        ("4/4 x2: p . k u", ["Thumb alone on G", "With the chuck on G", "With the up-stroke on G"]),
+    ],
+)
+def test_strokes_that_no_finger_comes_before_are_learnt_alone(pattern: str, layers: list[str]) -> None:
+    """Every stage has words for what it asks, and the first stroke of all is not said to join anything."""
+    stages = plan(fit(make_piece("| G{320003} | C |", pattern)))
+    names = [stage_name(stage) for stage in stages]
+    assert all(all(stage_why(stage)) for stage in stages)
+    assert [name for name in names if name in layers] == layers
+    assert sum("alone" in name and "shapes" not in name for name in names) == 1
+
+
 def test_shapes_alone_are_strummed_once_where_each_comes() -> None:
     """The fretting hand by itself: every string of the shape, highest number first, nothing else."""
     result = fit(make_piece("| G{320003} | C{x32010} |"))

@@ -36,6 +36,7 @@ _STAGES = {
     "stage-free": tr("the order of strings on {chord}, no tempo"),
     "stage-alone": tr("{finger} alone on {chord}"),
     "stage-with": tr("with the {finger} on {chord}"),
+    "stage-stroke-alone": tr("{stroke} alone on {chord}"),
     "stage-stroke": tr("with the {stroke} on {chord}"),
     "stage-half": tr("{which} half of the pattern"),
     "stage-roots": tr("thumb over roots on strings {strings}"),
@@ -62,6 +63,10 @@ _WHY = {
     "stage-with": (
         tr("One finger joins what goes by itself."),
         tr("The new finger falls in; the others do not notice."),
+    ),
+    "stage-stroke-alone": (
+        tr("The stroke must go by itself before anything is added."),
+        tr("Small and even; the hand is back for the next one."),
     ),
     "stage-stroke": (
         tr("The stroke joins what goes by itself."),

@@ -158,7 +158,14 @@ def worth_reviewing(planned: Planned, standing: Mapping[str, Ladder]) -> list[St
 
     Whoever plays with the middle finger has played the thumb alone.
     """
-    layers = ("stage-alone", "stage-with", "stage-stroke", "stage-half", "stage-thumb-all")
+    layers = (
+        "stage-alone",
+        "stage-with",
+        "stage-stroke-alone",
+        "stage-stroke",
+        "stage-half",
+        "stage-thumb-all",
+    )
     loops = [stage for stage in planned.stages if stage.kind == "loop"]
     hand = [stage for stage in loops if stage.reason.code in layers and standing[stage.id].best]
     return [stage for stage in loops if stage.reason.code not in layers] + hand[-1:]
