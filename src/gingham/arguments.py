@@ -33,7 +33,8 @@ class OneLineParser(argparse.ArgumentParser):
         """The options; `--option=--`, which argparse takes for nothing at all, is a fault too."""
         options = self.parse_args(arguments)
         for name, value in vars(options).items():
-            if value == [] and name != "pieces":
+            nothing = value == [] and self.get_default(name) != []
+            if name != "pieces" and (nothing or (isinstance(value, list) and [] in value)):
                 self.error(f"argument --{name.replace('_', '-')}: expected one argument")
         return options
 

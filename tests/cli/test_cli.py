@@ -13,6 +13,8 @@ from scripts.cli_schemas import document, schemas
 
 from gingham.cli.main import main
 from gingham.core.formats.piece_file import save_piece
+from gingham.core.pieces.chordline import ChordLine
+from gingham.core.values import replace
 from tests.conftest import HEARTH, make_piece
 
 ROOT = Path(__file__).parents[2]
@@ -233,3 +235,37 @@ def test_fit_says_why_each_string(capsys, chords, pattern, options, lane, said) 
     assert said in next(each["text"] for each in why if each["lane"] == lane)
     assert main(asked) == 0
     assert said in capsys.readouterr().out
+
+
+def test_a_take_may_have_no_fault_and_no_fault_may_be_empty(capsys, tmp_path: Path) -> None:
+    """`--fault` can be left out; given without a value it is bad input."""
+    save_piece(make_piece("| G{320003} |"), tmp_path / "a.gingham")
+    take = str(tmp_path / "a.wav")
+    made = ask(capsys, "simulate", str(tmp_path / "a.gingham"), take)
+    assert made["faults"] == {} and made["missed"] == []
+    with pytest.raises(SystemExit, match="2"):
+        main(["simulate", str(tmp_path / "a.gingham"), take, "--fault=--"])
+    assert "--fault" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    "arguments",
+    [
+        *(["export", "PIECE", f"o.{suffix}"] for suffix in ("mid", "musicxml", "wav", "flac", "txt", "csv", "pdf")),
+        ["simulate", "PIECE", "o.wav"], ["simulate", "PIECE", "o.wav", "--section", "A"],
+        ["listen", "nothing.wav", "--piece", "PIECE"],
+    ],
+)  # fmt: skip
+def test_a_piece_without_chords_has_nothing_to_write_or_to_hear(
+    capsys, tmp_path: Path, monkeypatch, arguments: list[str]
+) -> None:
+    """One line, and no file begun."""
+    monkeypatch.chdir(tmp_path)
+    piece = make_piece("| G |")
+    empty = replace(piece, sections=(replace(piece.sections[0], chords=ChordLine(())),))
+    save_piece(empty, tmp_path / "PIECE.gingham")
+    named = [text.replace("PIECE", "PIECE.gingham") for text in arguments]
+    assert main(named) == 2
+    out, err = capsys.readouterr()
+    assert out == "" and err.count("\n") == 1
+    assert [path.name for path in tmp_path.iterdir()] == ["PIECE.gingham"]

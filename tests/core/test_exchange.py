@@ -396,7 +396,7 @@ def test_every_format_is_written_all_or_nothing(tmp_path: Path, monkeypatch) -> 
 
     piece = make_piece("| G |")
     empty = replace(piece, sections=(replace(piece.sections[0], chords=ChordLine(())),))
-    for suffix in (".musicxml", ".mid", ".txt", ".csv"):
+    for suffix in (".musicxml", ".mid", ".txt", ".csv", ".wav", ".flac"):
         out = tmp_path / f"out{suffix}"
         assert export(piece, out) == out.stat().st_size
         with pytest.raises(FileError) as caught:

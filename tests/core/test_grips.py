@@ -294,6 +294,8 @@ def test_sections_meet_as_they_are_played() -> None:
     assert (refrain, verse) not in found
     loop = form_changes(perform(piece, practice=True))
     assert ("D", "G") in {(each.change.before, each.change.after) for each in loop}
+    silent = replace(piece, sections=tuple(replace(s, chords=ChordLine(())) for s in piece.sections))
+    assert form_changes(perform(silent, practice=True)) == ()
 
 
 # What a new key, other rules and other pins keep.

@@ -53,11 +53,12 @@ def _listen(options: argparse.Namespace) -> Answer:
 def _piece_plan(options: argparse.Namespace) -> TakePlan:
     piece = load_piece(options.piece)
     if options.section is not None:
-        plan = plan_of([(fit(piece, piece.section_index(options.section)), 1)])
+        played = [(fit(piece, piece.section_index(options.section)), 1)]
     else:
         performance = perform(piece)
-        plan = plan_of(list(zip(performance.results, performance.times, strict=True)))
-    if not plan.plucks:
+        played = list(zip(performance.results, performance.times, strict=True))
+    plan = plan_of(played) if played else None
+    if plan is None or not plan.plucks:
         raise FileError("plan-empty", path=str(options.piece))
     return plan
 

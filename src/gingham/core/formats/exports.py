@@ -30,12 +30,14 @@ def _performed(piece: Piece) -> Performance:
 def _wav(piece: Piece, tick: Tick | None, choice: SoundChoice) -> bytes:
     from gingham.core.formats.wav import piece_wav
 
+    _performed(piece)
     return piece_wav(piece, tick, choice)
 
 
 def _flac(piece: Piece, tick: Tick | None, choice: SoundChoice) -> bytes:
     from gingham.core.formats.wav import piece_flac
 
+    _performed(piece)
     return piece_flac(piece, tick, choice)
 
 

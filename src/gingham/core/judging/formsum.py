@@ -129,7 +129,7 @@ def form_changes(performance: Performance) -> tuple[FormChange, ...]:
     out: dict[tuple[int, int], FormChange] = {}
     pairs = [(r, r) for r, times in zip(performance.results, performance.times, strict=True) if times > 1]
     pairs += list(pairwise(performance.results))
-    if performance.looping:
+    if performance.looping and performance.results:
         pairs.append((performance.results[-1], performance.results[0]))
     for one, other in pairs:
         change = change_between(one, other)
