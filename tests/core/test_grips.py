@@ -24,7 +24,13 @@ from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import meter
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, supposed_in_pattern
-from gingham.core.pieces.chordline import parse_chord_line, print_chord_line, spans, supposed_in_line
+from gingham.core.pieces.chordline import (
+    ChordLine,
+    parse_chord_line,
+    print_chord_line,
+    spans,
+    supposed_in_line,
+)
 from gingham.core.pieces.edits import add_section, pin_grip, reshape_pattern, set_chords, set_instrument
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
 from gingham.core.pieces.rules import Rules, ThumbPlan
