@@ -111,3 +111,14 @@ def test_a_section_is_made_sparser(qtbot, window) -> None:
     assert {s.finger for _, s in piece.pattern("Mine, thumb alone").strokes()} == {"p"}
     window.actions_by_id["undo"].trigger()
     assert window.document.piece == before
+
+
+def test_a_block_of_the_piece_before_does_nothing(qtbot, strip, window) -> None:
+    """Another piece is shown while the strip still has the old one's blocks."""
+    with qtbot.waitSignal(window.shown.settled):
+        window.document.edit(
+            "Other", replace(make_piece("| G |"), sections=(make_piece("| G |").sections[0],))
+        )
+    section = window.shown.section
+    strip.section_wanted.emit("Verse 2")
+    assert window.shown.section == section

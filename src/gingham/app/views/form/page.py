@@ -327,9 +327,11 @@ class FormView(QWidget):
             self.strip.choose(chosen)
 
     def _show_section(self, name: str) -> None:
-        index = self._shown.piece.section_index(name)
-        self._shown.select_section(index)
-        self.table.selectRow(index)
+        names = [section.name for section in self._shown.piece.sections]
+        if name not in names:
+            return  # for a moment the strip may still show the piece before
+        self._shown.select_section(names.index(name))
+        self.table.selectRow(names.index(name))
 
     def _edit(self, text: str, make: Callable[[Piece], Piece], merge: str | None = None) -> bool:
         """One edit; a fault is said below and nothing changes."""
