@@ -75,10 +75,11 @@ def test_a_muddy_pair_is_named_with_the_clearer_string() -> None:
         ("| Am{x02210} |", "4/4 x1: p i p m", Rules(parse_thumb("root-fifth")), False),
         ("| Am{x02210} |", "4/4 x1: p/5 i p/6@0 m", Rules(), True),
         ("| G{320003} | C{x32010} |", "4/4 x1: p i p m", Rules(parse_thumb("root+walk")), False),
+        ("| G{320003} |", "4/4 x2: p~ . u . p~ . u .", Rules(), False),
     ],
 )
 def test_nothing_is_said_of_a_muddy_pair_that_the_player_asked_for(line, pattern, rules, muddy) -> None:
-    """Strings that the plan names, the fifth that it wants, a walk; the next string is no wish."""
+    """Strings that the plan names, the fifth that it wants, a walk, a brush; the next string is no wish."""
     assert bool(muddy_pairs(fit(make_piece(line, pattern, rules=rules)))) == muddy
 
 

@@ -36,11 +36,11 @@ def muddy_on(result: Result, index: int) -> Problem | None:
 
 
 def _thumb_pairs(result: Result, index: int) -> list[tuple[Event, Event]]:
-    """The thumb's notes that follow each other on two strings while a chord lasts."""
+    """The thumb's notes that follow each other on two strings while a chord lasts; a brush is one sound."""
     span = result.spans[index].span
     thumb: list[Event] = []
     for bar in result.bars_of(index):
-        thumb += [e for e in bar.events if e.finger == "p" and e.pitch is not None and not e.silent
+        thumb += [e for e in bar.events if e.finger == "p" and e.plucked and e.pitch is not None and not e.silent
                   and result.span_at(bar, e.at) == index]  # fmt: skip
         if bar.number >= span.bar + 2:
             break  # it repeats itself from here on
