@@ -40,8 +40,8 @@ def _thumb_pairs(result: Result, index: int) -> list[tuple[Event, Event]]:
     span = result.spans[index].span
     thumb: list[Event] = []
     for bar in result.bars_of(index):
-        thumb += [e for e in bar.events if e.finger == "p" and e.plucked and e.pitch is not None and not e.silent
-                  and result.span_at(bar, e.at) == index]  # fmt: skip
+        plucks = [e for e in bar.events if e.finger == "p" and e.plucked and not e.silent]
+        thumb += [e for e in plucks if e.pitch is not None and result.span_at(bar, e.at) == index]
         if bar.number >= span.bar + 2:
             break  # it repeats itself from here on
     return [(a, b) for a, b in pairwise(thumb) if a.string != b.string]
