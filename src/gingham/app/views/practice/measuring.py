@@ -26,6 +26,7 @@ from gingham.app.sound.recorder import Recorder
 from gingham.app.sound.staging import line_of
 from gingham.app.sound.transport import Owner
 from gingham.app.views.practice.desk import Desk
+from gingham.app.views.practice.played import Played, begun
 from gingham.app.work.worker import Job, Tick
 from gingham.core.errors import GinghamError
 from gingham.core.listening.analysis import Given
@@ -50,9 +51,9 @@ _LOOK_MS = 100
 
 
 class _Take(msgspec.Struct, frozen=True):
-    """What is being recorded: the stage at a tempo, so many rounds, until so many seconds."""
+    """What is being recorded: a stage at a tempo, so many rounds, until so many seconds."""
 
-    stage: Stage
+    played: Played
     cut: CutStage
     tempo: int
     rounds: int
@@ -64,7 +65,7 @@ class Measuring(QObject):
     """Records one attempt at a time."""
 
     heard = Signal(object, object, float, int)
-    """The Stage, its Verdict, the seconds that were played, at which tempo."""
+    """What was Played, its Verdict, the seconds that were played, at which tempo."""
 
     def __init__(self, desk: Desk, settings: Settings) -> None:
         super().__init__(desk.as_parent())
@@ -107,7 +108,9 @@ class Measuring(QObject):
         handle, name = mkstemp(suffix=".flac", prefix="gingham-")
         os.close(handle)
         cut = cut_stage(stage, desk.plan.results, tempo)
-        self._take = _Take(stage, cut, tempo, rounds, count_s + rounds * round_s + _TAIL_S, Path(name))
+        self._take = _Take(
+            begun(desk, stage), cut, tempo, rounds, count_s + rounds * round_s + _TAIL_S, Path(name)
+        )
         source = usual_microphone(self._settings.text("microphone", ""), microphones())
         if source != SIMULATED:
             self._start(CardInput(source))
@@ -130,9 +133,10 @@ class Measuring(QObject):
         except GinghamError as error:
             self._failed(error)
             return
-        line = replace(line_of(take.stage, desk.plan.results), notes=())
+        planned = take.played.planned
+        line = replace(line_of(take.played.stage, planned.results), notes=())
         options = replace(desk.playing.transport.options, loop=True, count_in="bar", clicks=1, rest_beats=0)
-        desk.playing.transport.play_line(line, desk.plan.piece, take.tempo, Owner.STAGE, options)
+        desk.playing.transport.play_line(line, planned.piece, take.tempo, Owner.STAGE, options)
         desk.say(notice("hear-now", rounds=take.rounds))
         self._look.start()
 
@@ -151,7 +155,7 @@ class Measuring(QObject):
             self._failed(error)
             return
         self._take = replace(take, until_s=min(take.until_s, lasted))  # the player may have ended it
-        name = desk.plan.piece.sections[take.stage.section].name
+        name = take.played.section.name
         desk.say(notice("hear-judging"))
 
         def judge(tick: Tick) -> Verdict:
@@ -164,7 +168,7 @@ class Measuring(QObject):
         take, self._take = self._take, None
         if take is not None:
             take.path.unlink(missing_ok=True)
-            self.heard.emit(take.stage, found, round(max(0.0, take.until_s - _TAIL_S), 1), take.tempo)
+            self.heard.emit(take.played, found, round(max(0.0, take.until_s - _TAIL_S), 1), take.tempo)
 
     def _failed(self, error: GinghamError) -> None:
         """Nothing has come of it, and why."""

@@ -16,6 +16,7 @@ from gingham.app.sound.handcare import HandCare
 from gingham.app.sound.staging import line_of
 from gingham.app.sound.transport import Owner
 from gingham.app.views.practice.desk import Desk
+from gingham.app.views.practice.played import Played, begun
 from gingham.app.views.practice.slips import SLIPS, slip_at
 from gingham.core.errors import NumberError
 from gingham.core.listening.verdict import Verdict
@@ -38,7 +39,7 @@ _MOST_CHANGES = 400
 class _Now(msgspec.Struct):
     """What is being practised: since when the present rounds run, and where the music is."""
 
-    stage: Stage
+    played: Played
     tempo: int
     since: float | None = None
     began: float | None = None
@@ -47,6 +48,11 @@ class _Now(msgspec.Struct):
     at: float = 0.0
     tested: int = -1
     step: int = 0
+
+    @property
+    def stage(self) -> Stage:
+        """The stage."""
+        return self.played.stage
 
 
 class Rounds(QObject):
@@ -61,8 +67,8 @@ class Rounds(QObject):
         self._now: _Now | None = None
         self.session = 0
         """The number of the session that attempts belong to."""
-        self._counting: Stage | None = None
-        self._last: tuple[Stage, float] | None = None
+        self._counting: Played | None = None
+        self._last: tuple[Played, float] | None = None
         """The stage that was stopped, and how long it had been played since its last mark."""
         self._timer = QTimer(self, interval=_TICK_MS)
         self._timer.timeout.connect(self._tick)
@@ -111,7 +117,7 @@ class Rounds(QObject):
         tempo = self._desk.tempo(stage)
         self._last = None
         if stage.kind in WITHOUT_TEMPO or stage.kind == "count":
-            self._now = _Now(stage, tempo, since=self.clock(), began=self.clock())
+            self._now = _Now(begun(self._desk, stage), tempo, since=self.clock(), began=self.clock())
             self._desk.view.show_playing(True)
             self._timer.start()
             self._say_step()
@@ -127,7 +133,7 @@ class Rounds(QObject):
         )
         line = line_of(stage, plan.results)
         playing.transport.play_line(line, plan.piece, tempo, Owner.STAGE, options)
-        self._now = _Now(stage, tempo, tested=tested)
+        self._now = _Now(begun(self._desk, stage), tempo, tested=tested)
         self._timer.start()
 
     def stopped(self) -> None:
@@ -135,7 +141,7 @@ class Rounds(QObject):
         now = self._now
         if now is None:
             return
-        self._last = (now.stage, self.seconds)
+        self._last = (now.played, self.seconds)
         self._now = None
         self._timer.stop()
         self._desk.view.show_playing(False)
@@ -155,21 +161,21 @@ class Rounds(QObject):
         if self._desk.standing.resting:
             self._desk.say(notice("hand-rests"))
             return
-        last = self._last if self._now is None else (self._now.stage, self.seconds)
-        stage, seconds = last if last is not None else (None, 0.0)
-        if stage is None or stage.kind == "count":
+        last = self._last if self._now is None else (self._now.played, self.seconds)
+        if last is None or last[0].stage.kind == "count" or not last[0].is_on(self._desk):
             self._desk.say(notice("mark-nothing"))
             return
+        (played, seconds), stage = last, last[0].stage
         if self._now is not None and self._now.tested >= 0:
             self._end_test(even=letter == "C")
             return
         if letter == "C" and stage.kind not in WITHOUT_TEMPO and seconds < ROUND_S - 0.5:
             self._desk.say(notice("round-short", seconds=round(ROUND_S - seconds)))
             return
-        self._keep(stage, letter == "C", SLIPS.get(letter, ()), seconds, letter=letter)
+        self._keep(played, letter == "C", SLIPS.get(letter, ()), seconds, letter=letter)
 
     def _keep(
-        self, stage: Stage, clean: bool, errors: tuple[Error, ...], seconds: float,
+        self, played: Played, clean: bool, errors: tuple[Error, ...], seconds: float,
         kind: AttemptKind = "round", figures: Figures | None = None, letter: str = "N",
     ) -> None:  # fmt: skip
         """What has been marked or counted."""
@@ -178,24 +184,25 @@ class Rounds(QObject):
             errors = (*errors, "tense")
         spots: tuple[Spot, ...] = ()
         if not clean and now is not None and now.bar and kind == "round":
-            spots = (slip_at(self._desk.plan, (now.section, now.bar, now.at), letter),)
-        attempt = self.attempt(stage, clean, errors, seconds, kind, figures, spots, rounds)
+            spots = (slip_at(played.planned, (now.section, now.bar, now.at), letter),)
+        attempt = self.attempt(played, clean, errors, seconds, kind, figures, spots, rounds)
         if now is not None:
             now.since = self.clock()
         self._last = None
-        self._add(stage, attempt)
+        self._add(played, attempt)
 
-    def keep_heard(self, stage: Stage, found: Verdict, seconds: float, tempo: int) -> None:
+    def keep_heard(self, played: Played, found: Verdict, seconds: float, tempo: int) -> None:
         """What a recording of rounds came to, at the tempo that it was made at."""
         errors, figures, spots = found.errors, found.figures, found.spots
-        attempt = self.attempt(stage, found.clean, errors, seconds, "round", figures, spots)
-        self._add(stage, replace(attempt, source="heard", tempo=tempo))
+        attempt = self.attempt(played, found.clean, errors, seconds, "round", figures, spots)
+        self._add(played, replace(attempt, source="heard", tempo=tempo))
 
-    def _add(self, stage: Stage, attempt: Attempt) -> None:
+    def _add(self, played: Played, attempt: Attempt) -> None:
         """Into the record; the ladder decides how it goes on."""
-        errors, clean = attempt.errors, attempt.clean
+        stage, errors, clean = played.stage, attempt.errors, attempt.clean
         self._desk.logbook.add(attempt)
-        self._desk.to_ladder(stage)
+        if played.is_on(self._desk):
+            self._desk.to_ladder(stage)
         if self._now is not None and self._now.stage is stage:
             self._desk.playing.transport.rest_now(rest_beats(self._desk.standing.ladder(stage)))
         said = ", ".join(ERROR_NAMES[error] for error in errors)
@@ -205,19 +212,17 @@ class Rounds(QObject):
         self.marked.emit(attempt)
 
     def attempt(
-        self, stage: Stage, clean: bool, errors: tuple[Error, ...], seconds: float, kind: AttemptKind,
+        self, played: Played, clean: bool, errors: tuple[Error, ...], seconds: float, kind: AttemptKind,
         figures: Figures | None, spots: tuple[Spot, ...], rounds: int = 1,
     ) -> Attempt:  # fmt: skip
         """What the record keeps of a try at a stage."""
-        desk, piece = self._desk, self._desk.plan.piece
-        section = piece.sections[stage.section]
-        document = desk.shown.document
-        assert document is not None
+        desk, stage, section = self._desk, played.stage, played.section
+        beat = str(played.planned.piece.meter.tempo_beat)
         tempo = self._now.tempo if self._now is not None else desk.tempo(stage)
         tempo = 0 if stage.kind in WITHOUT_TEMPO else tempo
         return Attempt(
-            desk.logbook.today(), document.identity, stage.id, stage.mark, tempo, clean, kind, "marked",
-            section.name, section.pattern, change_name(stage), str(piece.meter.tempo_beat), rounds,
+            desk.logbook.today(), played.identity, stage.id, stage.mark, tempo, clean, kind, "marked",
+            section.name, section.pattern, change_name(stage), beat, rounds,
             round(seconds, 1), errors, spots, figures if figures is not None else Figures(), self.session,
         )  # fmt: skip
 
@@ -261,7 +266,7 @@ class Rounds(QObject):
         assert now is not None
         tempi = trial_tempi(now.stage)
         fastest = tempi[now.tested if even else max(0, now.tested - 1)]
-        attempt = self.attempt(now.stage, True, (), self.seconds, "test", None, ())
+        attempt = self.attempt(now.played, True, (), self.seconds, "test", None, ())
         self.stop()
         self._desk.logbook.add(replace(attempt, tempo=fastest))
         self._desk.to_ladder(now.stage)
@@ -280,23 +285,23 @@ class Rounds(QObject):
             left = self._desk.count_s(now.stage) - self.seconds
             self._desk.view.stands.setText(notice("count-left", seconds=max(0, round(left))))
             if left <= 0:
-                self._counting = now.stage
+                self._counting = now.played
                 self.stop()
-                self._desk.view.session.ask(notice("count-ask", seconds=self._desk.count_s(self._counting)))
+                self._desk.view.session.ask(notice("count-ask", seconds=self._desk.count_s(now.stage)))
 
     def _counted(self, text: str) -> None:
         """How many changes were clean."""
-        stage, self._counting = self._counting, None
-        if stage is None:
+        played, self._counting = self._counting, None
+        if played is None:
             return
         try:
             count = whole(text, 0, _MOST_CHANGES)
         except NumberError:
-            self._counting = stage
+            self._counting = played
             self._desk.view.session.ask(notice("count-number"))
             return
-        seconds = float(self._desk.count_s(stage))
-        self._keep(stage, count > 0, (), seconds, "count", Figures(count=count, count_s=seconds))
+        seconds = float(self._desk.count_s(played.stage))
+        self._keep(played, count > 0, (), seconds, "count", Figures(count=count, count_s=seconds))
         self._desk.view.stages.setFocus()
 
     def _say_step(self) -> None:
