@@ -143,38 +143,6 @@ def test_a_stage_in_steps_goes_step_by_step(practise) -> None:
     assert practise.is_done(practise.stage)
 
 
-def test_rounds_of_another_piece_are_not_marked_here(qtbot, practise, window, clock) -> None:
-    """Played, stopped, another piece with the same stage shown: C marks nothing; back there it does."""
-    practise.choose_stage("Verse · with-m-G")
-    play(qtbot, practise, 22, clock)
-    window.transport.stop()
-    window.add(Document(window.document.piece))
-    qtbot.waitUntil(lambda: practise.plan.piece is window.shown.piece)
-    key(practise, "C")
-    assert not window.logbook.record.attempts
-    window.view.pieces.setCurrentIndex(0)
-    qtbot.waitUntil(lambda: practise.plan.piece is window.shown.piece)
-    key(practise, "C")
-    assert [each.piece for each in window.logbook.record.attempts] == [window.document.identity]
-
-
-def test_rounds_of_a_stage_that_is_gone_are_not_marked(qtbot, practise, window, clock) -> None:
-    """Its section was taken out after it had been played."""
-    window.add_section()
-    qtbot.waitUntil(lambda: any(stage.section == 1 for stage in practise.stages))
-    practise.choose_stage(
-        next(stage.id for stage in practise.stages if stage.section == 1 and stage.kind == "loop")
-    )
-    play(qtbot, practise, 22, clock)
-    window.transport.stop()
-    window.shown.edit("One section", replace(window.shown.piece, sections=window.shown.piece.sections[:1]))
-    qtbot.waitUntil(lambda: practise.plan.piece is window.shown.piece)
-    key(practise, "N")
-    assert (
-        not window.logbook.record.attempts and "Play the stage first" in window.statusBar().currentMessage()
-    )
-
-
 def test_the_start_test_waits_for_the_warm_up(qtbot, practise, window, clock) -> None:
     """Cold: it says so. Warm: faster every eight seconds, N ends it, the ladder begins a tenth below."""
     practise.choose_stage("Verse · with-m-G")

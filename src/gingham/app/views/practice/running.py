@@ -14,6 +14,7 @@ from gingham.app.views.practice.desk import Desk
 from gingham.app.views.practice.slips import SLIPS, slip_at
 from gingham.core.errors import GinghamError
 from gingham.core.practice.attempt import Attempt, Spot
+from gingham.core.practice.plan import Planned
 from gingham.core.practice.stages import RUN
 from gingham.core.sound.timeline import Timeline
 from gingham.core.values import replace
@@ -25,8 +26,10 @@ _LEAST_S = 5.0
 
 
 class _Now(msgspec.Struct):
-    """A run that is on: since when, where it is, what has slipped."""
+    """A run that is on: of which plan and whose record, since when, where it is, what has slipped."""
 
+    planned: Planned
+    identity: str
     tempo: int
     since: float | None = None
     section: int = 0
@@ -46,7 +49,7 @@ class Run(QObject):
         self._desk, self.clock = desk, clock
         self.session = 0
         self._now: _Now | None = None
-        self._wanted = 0
+        self._wanted: _Now | None = None
         self.liner = Liner(self)
         self.liner.lined.connect(self._lined)
         self.liner.failed.connect(lambda _wanted, error: self._failed(error))
@@ -57,12 +60,12 @@ class Run(QObject):
     @property
     def on(self) -> bool:
         """Whether a run is on, or on its way."""
-        return self._now is not None or bool(self._wanted)
+        return self._now is not None or self._wanted is not None
 
     def toggle(self) -> None:
         """Begin at the piece's tempo, or end."""
         if self.on:
-            self._wanted = 0
+            self._wanted = None
             self._desk.playing.transport.stop()
         else:
             self.begin(self._desk.plan.piece.tempo)
@@ -73,21 +76,25 @@ class Run(QObject):
             self._desk.say(notice("hand-rests"))
             return
         self._desk.playing.transport.stop()
-        self._wanted = tempo
-        self.liner.request(Wanted(self._desk.plan.piece, 0, False, None, None, True))
+        document, planned = self._desk.shown.document, self._desk.plan
+        if document is None:
+            return
+        self._wanted = _Now(planned, document.identity, tempo)
+        self.liner.request(Wanted(planned.piece, 0, False, None, None, True))
 
     def _lined(self, wanted: Wanted, line: Timeline | None) -> None:
-        tempo, self._wanted = self._wanted, 0
-        if not tempo or line is None:
+        begun, self._wanted = self._wanted, None
+        document = self._desk.shown.document
+        if begun is None or line is None or document is None or document.identity != begun.identity:
             return
         transport = self._desk.playing.transport
         options = replace(transport.options, loop=False, muted=frozenset(), rest_beats=0)
-        transport.play_line(line, wanted.piece, tempo, Owner.PIECE, options)
-        self._now = _Now(tempo)
+        transport.play_line(line, wanted.piece, begun.tempo, Owner.PIECE, options)
+        self._now = begun
         self._desk.say(notice("run-begins"))
 
     def _failed(self, error: GinghamError) -> None:
-        self._wanted = 0
+        self._wanted = None
         self._desk.say(say(error))
 
     def _moved(self, owner: Owner, section: int, bar: int, inside: float) -> None:
@@ -102,7 +109,7 @@ class Run(QObject):
         """Something went wrong here; it goes on."""
         now = self._now
         if now is not None and letter in SLIPS and now.bar:
-            now.slips.append(slip_at(self._desk.plan, (now.section, now.bar, now.at), letter))
+            now.slips.append(slip_at(now.planned, (now.section, now.bar, now.at), letter))
 
     def _state(self, playing: bool) -> None:
         now = self._now
@@ -110,13 +117,12 @@ class Run(QObject):
             return
         self._now = None
         seconds = self.clock() - now.since if now.since is not None else 0.0
-        document = self._desk.shown.document
-        if seconds < _LEAST_S or document is None:
+        if seconds < _LEAST_S:
             return
         desk, slips = self._desk, tuple(now.slips)
         attempt = Attempt(
-            desk.logbook.today(), document.identity, RUN, "", now.tempo, not slips, "run", "marked",
-            beat=str(desk.plan.piece.meter.tempo_beat), seconds=round(seconds, 1),
+            desk.logbook.today(), now.identity, RUN, "", now.tempo, not slips, "run", "marked",
+            beat=str(now.planned.piece.meter.tempo_beat), seconds=round(seconds, 1),
             errors=tuple(dict.fromkeys(spot.error for spot in slips)), spots=slips, session=self.session,
         )  # fmt: skip
         desk.logbook.add(attempt)
