@@ -249,9 +249,8 @@ class _Reader:
             tokens, length = self._at_once(0, most=1)
         if len(tokens) < 2 and not any("/" in token for token in tokens):
             return False
-        if len({token[0] for token in tokens}) < len(
-            tokens
-        ):  # one finger twice: they come one after the other
+        fingers = {token[0] for token in tokens}
+        if len(fingers) < len(tokens):  # one finger twice: they come one after the other
             self.out += tokens[:-1]
             return self._put(tokens[-1], length)
         return self._put("+".join(sorted(tokens, key=_rank)), length)
