@@ -251,7 +251,7 @@ def test_a_take_may_have_no_fault_and_no_fault_may_be_empty(capsys, tmp_path: Pa
 @pytest.mark.parametrize(
     "arguments",
     [
-        *(["export", "PIECE", f"o.{suffix}"] for suffix in ("mid", "musicxml", "wav", "flac", "txt", "csv", "pdf")),
+        *(["export", "PIECE", f"o.{suffix}"] for suffix in ("mid", "musicxml", "wav", "flac", "txt", "csv")),
         ["simulate", "PIECE", "o.wav"], ["simulate", "PIECE", "o.wav", "--section", "A"],
         ["listen", "nothing.wav", "--piece", "PIECE"],
     ],

@@ -122,7 +122,9 @@ def known_bench_codes() -> frozenset[str]:
 def cost_mark(cost: SoundCost) -> str:
     """What a variation loses in sound, in two or three words for a tile."""
     lost = [
-        tr("a {word}", word=word) for word, names in (("third", cost.thirds), ("root", cost.roots)) if names
+        tr("a {word}", word=degree_name(degree))
+        for degree, names in (("3", cost.thirds), ("1", cost.roots))
+        if names
     ]
     lost += [tr("string {melody}", melody=cost.melody)] if cost.melody is not None else []
     return tr("loses {lost}", lost=listed(lost)) if lost else ""
@@ -131,8 +133,12 @@ def cost_mark(cost: SoundCost) -> str:
 def cost_text(cost: SoundCost) -> str:
     """What a variation loses in sound as sentences, chord by chord; nothing where it loses nothing."""
     out = [
-        tr("The {tone} of {name} is heard no more.", tone=tone, name=listed([signs(name) for name in names]))
-        for tone, names in (("third", cost.thirds), ("root", cost.roots))
+        tr(
+            "The {tone} of {name} is heard no more.",
+            tone=degree_name(degree),
+            name=listed([signs(name) for name in names]),
+        )
+        for degree, names in (("3", cost.thirds), ("1", cost.roots))
         if names
     ]
     if cost.melody is not None:
