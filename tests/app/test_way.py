@@ -17,7 +17,7 @@ from gingham.core.patterns.shorthand import parse_pattern
 from gingham.core.pieces.chordline import print_chord_line
 from gingham.core.pieces.edits import add_override
 from gingham.core.pieces.piece import ChordOverride
-from gingham.core.pieces.rules import Rules, parse_thumb
+from gingham.core.pieces.rules import Rules, parse_fingers, parse_thumb
 from gingham.core.shapes.shape import parse_shape
 from gingham.core.values import replace
 from tests.conftest import make_piece
@@ -99,6 +99,22 @@ def test_a_piece_gives_its_way_and_takes_one(page, window) -> None:
     assert shown.piece.rules.hold == "plucked" and shown.piece.rules.hand == "pima"
     window.actions_by_id["undo"].trigger()
     assert shown.piece.rules.hold == "whole"
+
+
+def test_strings_named_in_a_piece_stay_an_answer_of_its_way(page, window, tmp_path: Path) -> None:
+    """In words, and chosen again after another answer with the strings they had."""
+    named = Rules(parse_thumb("named:6,4+walk"), parse_fingers("named:i3,m1"))
+    window.shown.edit("Strings of my own", replace(window.shown.piece, rules=named))
+    page.taken.click()
+    for group, field in (("The thumb", "thumb"), ("The fingers", "fingers")):
+        box = page.boxes[group, field]
+        chosen, words = box.currentData(), box.currentText()
+        assert "named" not in words and ("6" in words or "3" in words)
+        answer(page, group, field, "root" if field == "thumb" else "home")
+        answer(page, group, field, chosen)
+    rules = kept(tmp_path).now.rules
+    assert (rules.thumb, rules.fingers) == (named.thumb, named.fingers)
+    assert page.own.found == ()
 
 
 def test_departures_are_taken_back_by_key(page, window) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from gingham.core.pieces.rules import FINGER_POLICIES, FingerPolicy, ThumbPlan, check_choice, parse_first
+from gingham.core.pieces.rules import ThumbPlan, parse_fingers, parse_first, parse_thumb
 from gingham.core.pieces.way import Way
 from gingham.core.values import replace
 from gingham.words.way import NAMES_GROUP
@@ -22,7 +22,7 @@ def answer_of(way: Way, group: str, field: str) -> str:
     if field == "walk":
         return "on" if thumb.walk else ""
     if field == "thumb":
-        return thumb.kind
+        return str(replace(thumb, each_bar=False, walk=False))
     return str(getattr(way.rules, field))
 
 
@@ -41,11 +41,11 @@ def _text(way: Way, field: str, answer: str) -> Way:
 
 def _rule(thumb: ThumbPlan, field: str, answer: str) -> Any:
     if field == "thumb":
-        return ThumbPlan(answer, walk=thumb.walk, each_bar=thumb.each_bar)
+        return replace(parse_thumb(answer), walk=thumb.walk, each_bar=thumb.each_bar)
     if field == "each_bar":
         return replace(thumb, each_bar=bool(answer))
     if field == "walk":
         return replace(thumb, walk=bool(answer))
     if field == "fingers":
-        return FingerPolicy(check_choice(answer, FINGER_POLICIES, "finger-policy"))
+        return parse_fingers(answer)
     return parse_first(answer) if field == "first" else answer

@@ -27,7 +27,7 @@ from gingham.core.music.meter import parse_meter
 from gingham.core.pieces.way import own_shapes
 from gingham.core.values import replace
 from gingham.language import tr
-from gingham.words.way import QUESTIONS, SUMMARY
+from gingham.words.way import NAMES_GROUP, QUESTIONS, SUMMARY, rule_text
 
 _LEFT, _RIGHT, _LABELS = 208, 270, 112
 _TWO_COLUMNS = 620
@@ -186,7 +186,7 @@ class WayView(QWidget):
         for (title, field), box in self.boxes.items():
             value = answer_of(now, title, field)
             if box.findData(value) < 0:  # from a file or a piece: a value of its own
-                box.addItem(value, value)
+                box.addItem(rule_text(field, value) if title != NAMES_GROUP else value, value)
             box.setCurrentIndex(box.findData(value))
         self.pattern.clear()
         self.pattern.addItem(tr("the first of the meter"), "")
