@@ -13,7 +13,6 @@ from gingham.core.listening.placing import groups_of, place
 from gingham.core.listening.plan import plan_of
 from gingham.core.listening.strings import Shares
 from gingham.core.listening.struck import Struck
-from gingham.core.values import replace
 from tests.conftest import make_piece
 
 USUAL = dict.fromkeys(range(7), 1.0)
@@ -121,9 +120,3 @@ def test_each_moment_comes_from_the_one_before(near) -> None:
     assert found.worth == pytest.approx(4.0, abs=1e-4)
     late = match(times, worth, np.arange(4.0) * 3, np.zeros(4, bool), near=near)
     assert late.worth < found.worth
-
-
-def test_seen_values_do_not_change() -> None:
-    """Deciding twice says the same: nothing that is handed in is used up."""
-    seen = _seen("4/4 x1: p . . .", {5: (0.8, 0.9, 0.9)})
-    assert decide(seen) == decide(replace(seen))

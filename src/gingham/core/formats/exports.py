@@ -6,22 +6,14 @@ from collections.abc import Callable
 from pathlib import Path
 
 from gingham.core.errors import FileError
-from gingham.core.fitting.performance import Performance, perform
 from gingham.core.formats.atomic import write_atomically
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
 from gingham.core.formats.tab import piece_tab
+from gingham.core.formats.written import to_write
 from gingham.core.pieces.piece import Piece
 
 Tick = Callable[[float], bool]
 """Is told the share that is done (0-1); false stops the work."""
-
-
-def _performed(piece: Piece) -> Performance:
-    """The performance of a piece; FileError if there is nothing in it to write."""
-    performance = perform(piece)
-    if not performance.results:
-        raise FileError("export-empty")
-    return performance
 
 
 # Each writer loads its library only when it is wanted: a window that exports nothing starts without them.
@@ -30,37 +22,35 @@ def _performed(piece: Piece) -> Performance:
 def _wav(piece: Piece, tick: Tick | None, choice: SoundChoice) -> bytes:
     from gingham.core.formats.wav import piece_wav
 
-    _performed(piece)
     return piece_wav(piece, tick, choice)
 
 
 def _flac(piece: Piece, tick: Tick | None, choice: SoundChoice) -> bytes:
     from gingham.core.formats.wav import piece_flac
 
-    _performed(piece)
     return piece_flac(piece, tick, choice)
 
 
 def _text(piece: Piece, _tick: Tick | None, _choice: SoundChoice) -> bytes:
-    return piece_tab(_performed(piece)).encode()
+    return piece_tab(to_write(piece)).encode()
 
 
 def _musicxml(piece: Piece, tick: Tick | None, _choice: SoundChoice) -> bytes:
     from gingham.core.formats.musicxml import musicxml
 
-    return musicxml(_performed(piece), tick)
+    return musicxml(to_write(piece), tick)
 
 
 def _midi(piece: Piece, _tick: Tick | None, _choice: SoundChoice) -> bytes:
     from gingham.core.formats.midi import midi_bytes
 
-    return midi_bytes(_performed(piece))
+    return midi_bytes(to_write(piece))
 
 
 def _csv(piece: Piece, _tick: Tick | None, _choice: SoundChoice) -> bytes:
     from gingham.core.formats.events_csv import events_csv
 
-    return events_csv(_performed(piece))
+    return events_csv(to_write(piece))
 
 
 WRITERS: dict[str, Callable[[Piece, Tick | None, SoundChoice], bytes]] = {

@@ -9,8 +9,8 @@ from collections.abc import Callable
 import numpy as np
 
 from gingham.core.errors import FileError
-from gingham.core.fitting.performance import perform
 from gingham.core.formats.sound_choice import EVERYTHING, SoundChoice
+from gingham.core.formats.written import to_write
 from gingham.core.pieces.piece import Piece
 from gingham.core.sound.player import Player
 from gingham.core.sound.rate import RATE_HZ
@@ -28,9 +28,9 @@ def render(
     """The performance of a piece with its ending, float32 samples of two channels at 44.1 kHz.
 
     `tick` is told the share that is done (0–1) about every second of sound; it returns False to cancel,
-    which gives back what there is so far.
+    which gives back what there is so far. FileError if the piece has no chords.
     """
-    line = performed(perform(piece))
+    line = performed(to_write(piece))
     voices = bank if bank is not None else VoiceBank(kind_of(piece))
     player = Player(line, voices, float(piece.tempo))
     player.clicks, player.muted = choice.clicks, choice.muted

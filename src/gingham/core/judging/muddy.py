@@ -11,10 +11,9 @@ from gingham.core.fitting.held import Held
 from gingham.core.fitting.result import Assignment, Event, Result
 from gingham.core.fitting.thumb import second_range
 from gingham.core.music.roughness import roughness
-from gingham.core.pieces.plans import NAMED
+from gingham.core.pieces.plans import PLANS
 from gingham.core.reasons import Problem
 
-_ASKS = (NAMED, "root-fifth")  # plans that are about these two notes, not about the next string
 _CLEARER = 0.2  # how much less rough another pair must be to be worth naming
 
 
@@ -54,7 +53,9 @@ def _wished(assignment: Assignment, pair: tuple[Event, Event]) -> bool:
     """
     strings = {event.string for event in pair}
     set_by_hand = any(choice.overridden and choice.string in strings for choice in assignment.basses)
-    plan_asks = assignment.plan.kind in _ASKS and strings <= {choice.string for choice in assignment.basses}
+    plan_asks = PLANS[assignment.plan.kind].wants and strings <= {
+        choice.string for choice in assignment.basses
+    }
     return plan_asks or set_by_hand or any(event.kind == "walk" for event in pair)
 
 

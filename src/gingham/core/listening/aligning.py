@@ -25,7 +25,12 @@ _NEVER = 1e9
 _NEAR_S = 4.0  # how far a second match may go from the first
 _LENGTHS = 64  # lengths of steps that are kept
 _HALF = 6  # moments at each side that say how the time runs at one
-_LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
+
+
+def reach_of(of: NDArray[np.int64]) -> range:
+    """The moments from the first that has a candidate to the last."""
+    known = np.flatnonzero(of >= 0)
+    return range(int(known[0]), int(known[-1]) + 1) if len(known) else range(0)
 
 
 class Matched(msgspec.Struct, frozen=True):
@@ -37,8 +42,7 @@ class Matched(msgspec.Struct, frozen=True):
     @property
     def reach(self) -> range:
         """The moments from the first that was found to the last: the part of the plan that was played."""
-        known = np.flatnonzero(self.of >= 0)
-        return range(int(known[0]), int(known[-1]) + 1) if len(known) else range(0)
+        return reach_of(self.of)
 
     @property
     def inside(self) -> float:

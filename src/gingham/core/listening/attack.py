@@ -11,13 +11,13 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from gingham.core.listening.onsets import LATE_S
 from gingham.core.listening.spectra import Floats, hann
 
 _RATE = 11_025  # enough for a tenth of a millisecond, and free of what a cheap microphone hisses above
 _ORDER = 32
 _FIT_S, _BACK_S, _AHEAD_S, _SEARCH_S = 0.08, 0.03, 0.022, 0.016
 _AWAY = np.abs(np.subtract.outer(np.arange(_ORDER), np.arange(_ORDER)))
-_LATE_S = 0.005  # how far a candidate of the flux usually lies after the start
 _SIDE = 16  # results that a low-pass reaches over
 _USUAL_S = 0.003  # by how much that varies: weak attacks lean on it
 _LEAST = 2.5  # the error must rise so many times
@@ -51,18 +51,18 @@ class Attacks:
         end = min(len(error), int((near_s + 0.012) * self.rate) - begin)
         quiet = float(error[: max(search, 8)].mean()) + 1e-14 if len(error) else 1e-14
         if end - search < 20:
-            return Attack(max(0.0, near_s - _LATE_S), 0.0)
+            return Attack(max(0.0, near_s - LATE_S), 0.0)
         width = max(1, int(0.0015 * self.rate))
         smooth = np.convolve(error, np.ones(width) / width, "same")
         top = search + int(smooth[search:end].argmax())
         peak = float(smooth[top])
         rise_db = 10.0 * float(np.log10(max(peak / quiet, 1e-3)))
         if peak < _LEAST * quiet:
-            return Attack(max(0.0, near_s - _LATE_S), rise_db)
+            return Attack(max(0.0, near_s - LATE_S), rise_db)
         loud = max(0.1 * peak, 3.0 * quiet)
         likelihood = 0.5 * np.log(loud / quiet) - 0.5 * error[search : top + 1] * (1 / quiet - 1 / loud)
         total = np.concatenate([[0.0], np.cumsum(likelihood)])
-        away = (begin + search + np.arange(len(total))) / self.rate - (near_s - _LATE_S)
+        away = (begin + search + np.arange(len(total))) / self.rate - (near_s - LATE_S)
         step = int((total - 0.5 * (away / _USUAL_S) ** 2).argmax())
         return Attack(float((begin + search + step) / self.rate), rise_db)
 

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from gingham.core.listening.attack import Attacks
 from gingham.core.listening.foretold import unexpected
+from gingham.core.listening.onsets import LATE_S
 from gingham.core.listening.spectra import Floats, Grid, hann, magnitude_between
 from gingham.core.listening.strings import Shares, Strings, decompose
 from gingham.core.listening.struck import Struck
@@ -42,7 +43,6 @@ _EVEN = 1.5  # with which one in two is an extra pluck
 _NEIGHBOUR_S = 0.02  # nearer plucks are taken for the candidate itself
 _LEAST_FLUX = 0.06  # of a planned pluck’s
 _LOUD_DB = -12.0
-_LATE_S = 0.005
 
 
 Breaks = tuple[list[float], list[float]]
@@ -85,7 +85,7 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
     able = [j for j in of.free if _alone(float(times[j]), planned, heard_s, close=True)]
     if not able or not of.taken:
         return []
-    sounding = [of.sounding(float(times[j]) - _LATE_S) for j in able]
+    sounding = [of.sounding(float(times[j]) - LATE_S) for j in able]
     before, rises = _spectra(of, able, planned)
     shares = decompose(of.strings, rises, before, sounding)
     usual_flux = float(np.median(of.struck.flux[sorted(of.taken)]))
@@ -96,7 +96,7 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
         if max(share.evidence.values(), default=0.0) < 0.1 or flux < _LEAST_FLUX:
             continue
         rise_db = of.attacks.at(float(times[j])).rise_db - usual_rise
-        breaks = _breaks(of, float(times[j]) - _LATE_S, sorted(pitches.items()))
+        breaks = _breaks(of, float(times[j]) - LATE_S, sorted(pitches.items()))
         seen = _Seen(j, float(times[j]), pitches, share, _measures(of, pitches, share, rise_db, flux, breaks))
         if max(float(each @ _AT_FIRST) for each in seen.measures.values()) > _WORTH_A_LOOK:
             worth_it.append(seen)
@@ -135,7 +135,7 @@ def _alone(
     """Whether nothing planned was struck near by; `close` by: nothing so near that both are one."""
     before, after, beside = (_CLOSE_S, _COMES_S, _HEARD_S) if close else (_APART_S, _TOUCHES_S, 0.03)
     near = _between(planned, t_s - before, t_s + after)
-    return not near and not _between(heard_s, t_s - _LATE_S - beside, t_s - _LATE_S + beside)
+    return not near and not _between(heard_s, t_s - LATE_S - beside, t_s - LATE_S + beside)
 
 
 def _between(times: NDArray[np.float64], begin_s: float, end_s: float) -> bool:
@@ -184,7 +184,7 @@ def _beyond(of: Free, seen: list[_Seen], heard_s: NDArray[np.float64]) -> list[t
     spectra: list[Floats] = []
     told: list[_Seen] = []
     for each in seen:
-        t_s = each.t_s - _LATE_S
+        t_s = each.t_s - LATE_S
         earlier, later = np.searchsorted(heard_s, (t_s - _NEIGHBOUR_S, t_s + _NEIGHBOUR_S))
         since = float(heard_s[earlier - 1]) if earlier else -np.inf
         until = float(heard_s[later]) if later < len(heard_s) else np.inf

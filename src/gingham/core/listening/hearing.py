@@ -8,6 +8,7 @@ from collections.abc import Callable
 import numpy as np
 
 from gingham.core.errors import TakeError
+from gingham.core.listening.aligning import reach_of
 from gingham.core.listening.attack import Attacks
 from gingham.core.listening.check import why_other
 from gingham.core.listening.deciding import Seen, decide
@@ -15,7 +16,8 @@ from gingham.core.listening.extras import Extra, Free, find_extras
 from gingham.core.listening.heard import Heard, Hearing
 from gingham.core.listening.lasting import lasting
 from gingham.core.listening.loudness import set_levels
-from gingham.core.listening.placing import LATE_S, SHORT, groups_of, place
+from gingham.core.listening.onsets import LATE_S
+from gingham.core.listening.placing import SHORT, groups_of, place
 from gingham.core.listening.plan import TakePlan
 from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
 from gingham.core.listening.strings import Shares, Strings, decompose
@@ -116,7 +118,7 @@ class _Listener:
 
     def _hearing(self) -> Hearing:
         """All that was heard, with levels that can be compared and how long each pluck rang."""
-        good = self.good
+        good = np.flatnonzero(self.of >= 0)
         speaks = (self.worth[self.of[good], good] + 1.0) / 3.2 if len(good) else np.zeros(1)
         expected = tuple(float(self.beat[self.moment_of[i]]) for i in range(len(self.plan.plucks)))
         return Hearing(
@@ -135,8 +137,7 @@ class _Listener:
         """Which onset is which moment, and what is louder at each than what rang on."""
         placed = place(self.struck, self.worth, self.plan, free=self.is_free)
         self.of, self.beat, self.expected = placed.of, placed.beat, placed.expected
-        self.good = good = np.flatnonzero(self.of >= 0)
-        self.reach = range(int(good[0]), int(good[-1]) + 1) if len(good) else range(0)
+        self.reach = reach_of(self.of)
         times = self.struck.times
         self.groups = groups_of(self.of, times, self.plan)
         first = [times[g[0]] if g else self.expected[k] + LATE_S for k, g in enumerate(self.groups)]

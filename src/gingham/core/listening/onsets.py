@@ -14,6 +14,8 @@ _BACK = 3  # frames between which the flux is taken
 _AROUND = 31  # frames of the running mean
 _APART_S = 0.025
 _FLOOR = 0.06  # of the strongest peaks
+LATE_S = 0.005
+"""How far a candidate of the flux usually lies after the start."""
 _AT_A_TIME = 1024  # frames
 
 

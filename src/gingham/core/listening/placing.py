@@ -11,12 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gingham.core.listening.aligning import Matched, expected_times, interpolated, match
+from gingham.core.listening.onsets import LATE_S
 from gingham.core.listening.plan import TakePlan
 from gingham.core.listening.struck import Struck
 
 Numbers = NDArray[np.float64]
-LATE_S = 0.005
-"""How far a candidate of the flux usually lies after the start."""
 SHORT = 8
 """So few moments in a row may fit by chance."""
 _TOGETHER_S = 0.075  # plucks of one moment may lie so far apart

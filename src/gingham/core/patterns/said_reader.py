@@ -37,6 +37,7 @@ LastAnd = Literal["list", "pinch"]
 _MOST_FINGER = 4
 _LONGEST = 2  # words in the longest phrase of the tables
 _PLAIN = frozenset("pimac")
+_STRING = ("string", "strings")
 _AT_ONCE, _JOINS = ("pinch", "double"), ("and", "&", "plus", "with")
 _LONE = frozenset("pimactrldbku")  # single letters that are something else than a string's name
 
@@ -209,14 +210,14 @@ class _Reader:
         return self._put("+".join(str(DIGITS[string]) for string in strings), 2)
 
     def _ordinal(self, number: int, noun: str) -> bool:
-        """`first finger`, `second bass`, `third string`."""
+        """`first finger`, `second bass`."""
         if noun == "finger":
             if number not in FINGER_OF_NUMBER:
                 raise self._fault("spoken-finger", self.words[self.at], self.words[self.at + 1])
             return self._put(FINGER_OF_NUMBER[number], 2)
         if noun in BASSES or noun == "thumb":
             return self._put(f"p{number}", 2)
-        return noun == "string" and self._put(str(number), 2)
+        return False
 
     def _ornament(self, sign: str, length: int) -> bool:
         """A hammer-on or pull-off is made of the pluck before it."""
@@ -273,49 +274,44 @@ class _Reader:
         finger = self._finger(said)
         if finger is None or said in DIGITS or self._low(ahead + 1) != "on":
             return finger, 1
-        begin = 3 if self._low(ahead + 2) == "the" else 2
-        string, words = self._string_at(ahead + begin)
-        return (finger, 1) if string is None else (f"{finger}/{string}", begin + words)
+        begin = ahead + (3 if self._low(ahead + 2) == "the" else 2)
+        strings, words = self._strings_at(begin)
+        low = self._low(begin).rstrip("!")
+        if not strings and low in DIGITS:
+            strings, words = (self._on_instrument(DIGITS[low], self.words[self.at + begin]),), 1
+        elif not strings and low in self.letters:
+            strings, words = self.letters[low], 1
+        if not strings:
+            return finger, 1
+        return f"{finger}/{max(strings) if finger == 'p' else min(strings)}", begin - ahead + words
 
-    def _string_at(self, ahead: int) -> tuple[int | None, int]:
-        """`3`, `string 3`, `third string`, `G`, `low E`: the string, and how many words that is."""
+    def _strings_at(self, ahead: int) -> tuple[tuple[int, ...], int]:
+        """`low E`, `string 3`, `third string`, `D string`: the strings of that name, and how many words."""
         low, after = self._low(ahead).rstrip("!"), self._low(ahead + 1).rstrip("!")
         if low in ("low", "high") and after in self.letters:
-            strings = self.letters[after]
-            named, words = (max(strings) if low == "low" else min(strings)), 2
-        elif low == "string" and after in DIGITS:
-            named, words = DIGITS[after], 2
-        elif low in DIGITS or (low in ORDINALS and after == "string"):
-            named, words = DIGITS[low] if low in DIGITS else ORDINALS[low], 1
-        elif low in self.letters and len(self.letters[low]) == 1:
-            named, words = self.letters[low][0], 1
-        else:
-            return None, 0
-        if words == 1 and after == "string":
-            words = 2
-        return self._on_instrument(named, self.words[self.at + ahead]), words
+            named = self.letters[after]
+            words = 3 if self._low(ahead + 2) in _STRING else 2
+            return (max(named) if low == "low" else min(named),), words
+        if low in _STRING and after in DIGITS:
+            return (self._on_instrument(DIGITS[after], self.words[self.at + ahead + 1]),), 2
+        number = DIGITS.get(low, ORDINALS.get(low)) if after in _STRING else None
+        if number is not None:
+            return (self._on_instrument(number, self.words[self.at + ahead]),), 2
+        return (self.letters[low], 2) if after in _STRING and low in self.letters else ((), 0)
 
     def _string_name(self) -> bool:
         """`low E`, `D string`, `string 3`, `bass string 6`, a bare letter among letters."""
-        low, after = self._low(0).rstrip("!"), self._low(1).rstrip("!")
-        if low in ("low", "high") and after in self.letters:
-            strings = self.letters[after]
-            length = 3 if self._low(2) in ("string", "strings") else 2
-            return self._put(str(max(strings) if low == "low" else min(strings)), length)
-        if low in ("string", "strings") and after in DIGITS:
-            return self._put(str(self._on_instrument(DIGITS[after], self.words[self.at + 1])), 2)
-        if after in ("string", "strings") and low in DIGITS:
-            return self._put(str(self._on_instrument(DIGITS[low], self.words[self.at])), 2)
-        named = after in ("string", "strings") and low in self.letters
-        if not named and not (self.lettered and low in self.letters):
+        strings, length = self._strings_at(0)
+        low = self._low(0).rstrip("!")
+        if not strings and self.lettered and low in self.letters:
+            strings, length = self.letters[low], 1
+        if not strings:
             return False
-        strings = self.letters[low]
+        string = strings[0]
         if len(strings) > 1:
             string = max(strings) if not any(token != "." for token in self.out) else min(strings)
             self.supposed.append(Reason.of("spoken-letter", word=self.words[self.at].text, string=string))
-        else:
-            string = strings[0]
-        return self._put(str(string), 2 if named else 1)
+        return self._put(str(string), length)
 
     # One word.
 

@@ -17,7 +17,8 @@ class PlanTraits(msgspec.Struct, frozen=True, gc=False):
     `turns` takes three or more basses there and back (1 2 3 2), any other one round (1 2 3 1). What a plan
     that `hops` picks depends on the tempo: whether the fretting hand has the time. A plan `restarts` from
     bass 1 at every bar line, or only where the chord changes. One that `stays_on_four` keeps the thumb to one
-    string where there are four, so that all three fingers find a string.
+    string where there are four, so that all three fingers find a string. One that `wants` its notes is about
+    just these, and not about whatever string comes next.
     """
 
     name: str
@@ -26,17 +27,18 @@ class PlanTraits(msgspec.Struct, frozen=True, gc=False):
     hops: bool = False
     restarts: bool = True
     stays_on_four: bool = False
+    wants: bool = False
 
 
 _ROWS = (
     PlanTraits("root", most=1, stays_on_four=True),
     PlanTraits("pair"),
     PlanTraits("string-4", stays_on_four=True),
-    PlanTraits("root-fifth", hops=True),
+    PlanTraits("root-fifth", hops=True, wants=True),
     PlanTraits("up-and-back", most=3, turns=True),
     PlanTraits("rise", most=3),
     PlanTraits("tour", most=3, turns=True, hops=True, restarts=False),
-    PlanTraits(NAMED, hops=True),
+    PlanTraits(NAMED, hops=True, wants=True),
 )
 PLANS = {row.name: row for row in _ROWS}
 PICKING_PLANS = tuple(name for name in PLANS if name != NAMED)

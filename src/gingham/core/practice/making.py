@@ -28,7 +28,7 @@ from gingham.core.reasons import Reason, Value
 from gingham.core.values import replace
 
 _SWEEPS = ("chuck", "brush-down", "brush-up")
-_LAYERS = {"finger": ("stage-alone", "stage-with"), "stroke": ("stage-stroke-alone", "stage-stroke")}
+LAYERS = {"finger": ("stage-alone", "stage-with"), "stroke": ("stage-stroke-alone", "stage-stroke")}
 """The stage in which something comes first of all, and the one in which it joins what goes by itself."""
 _SLOWEST = 40  # slower than this, singing and feel get harder, not easier
 _DRILLS, _MOST_DRILLS, _PAIRS, _OWN_BARS = 3, 12, 3, 4
@@ -291,7 +291,7 @@ class Maker:
                 silent = set() if count == len(steps) else {""}
             swept = {each for kind, each in steps[:count] if kind == "stroke"}
             muted = frozenset(silent | (set(self.sweeps) - swept))
-            code = _LAYERS[what][0 if count == 1 else 1]
+            code = LAYERS[what][0 if count == 1 else 1]
             values: dict[str, Value] = {what: added, "chord": name}
             out.append(self.stage(Reason.of(code, **values), "hand", [passage], muted=muted))
         return out

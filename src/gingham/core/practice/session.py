@@ -15,6 +15,7 @@ from gingham.core.fitting.result import Result
 from gingham.core.practice.attempt import Attempt
 from gingham.core.practice.history import History, history
 from gingham.core.practice.ladder import Ladder, ladder, start_tempo
+from gingham.core.practice.making import LAYERS
 from gingham.core.practice.plan import Planned
 from gingham.core.practice.review import Due, current, due, rounds_at_change, weakness
 from gingham.core.practice.stages import RUN, WITHOUT_TEMPO, Stage, cut_bars, length_of
@@ -158,14 +159,7 @@ def worth_reviewing(planned: Planned, standing: Mapping[str, Ladder]) -> list[St
 
     Whoever plays with the middle finger has played the thumb alone.
     """
-    layers = (
-        "stage-alone",
-        "stage-with",
-        "stage-stroke-alone",
-        "stage-stroke",
-        "stage-half",
-        "stage-thumb-all",
-    )
+    layers = (*LAYERS["finger"], *LAYERS["stroke"], "stage-half", "stage-thumb-all")
     loops = [stage for stage in planned.stages if stage.kind == "loop"]
     hand = [stage for stage in loops if stage.reason.code in layers and standing[stage.id].best]
     return [stage for stage in loops if stage.reason.code not in layers] + hand[-1:]

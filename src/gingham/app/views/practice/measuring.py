@@ -26,7 +26,7 @@ from gingham.app.sound.recorder import Recorder
 from gingham.app.sound.staging import line_of
 from gingham.app.sound.transport import Owner
 from gingham.app.views.practice.desk import Desk
-from gingham.app.views.practice.played import Played, begun
+from gingham.app.views.practice.played import Played, stage_begun
 from gingham.app.work.worker import Job, Tick
 from gingham.core.errors import GinghamError
 from gingham.core.listening.analysis import Given
@@ -109,7 +109,7 @@ class Measuring(QObject):
         os.close(handle)
         cut = cut_stage(stage, desk.plan.results, tempo)
         self._take = _Take(
-            begun(desk, stage), cut, tempo, rounds, count_s + rounds * round_s + _TAIL_S, Path(name)
+            stage_begun(desk, stage), cut, tempo, rounds, count_s + rounds * round_s + _TAIL_S, Path(name)
         )
         source = usual_microphone(self._settings.text("microphone", ""), microphones())
         if source != SIMULATED:

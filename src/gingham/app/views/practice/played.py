@@ -10,12 +10,22 @@ from gingham.core.practice.plan import Planned
 from gingham.core.practice.stages import Stage
 
 
-class Played(msgspec.Struct, frozen=True):
-    """A stage, the plan that it was begun in, and the identity of the piece whose record it belongs to."""
+class Begun(msgspec.Struct, frozen=True):
+    """The plan in which something was begun, and the identity of the piece whose record it belongs to."""
 
-    stage: Stage
     planned: Planned
     identity: str
+
+    def is_shown(self, desk: Desk) -> bool:
+        """Whether its piece is still the one that is shown."""
+        document = desk.shown.document
+        return document is not None and document.identity == self.identity
+
+
+class Played(Begun, frozen=True):
+    """A stage that was begun."""
+
+    stage: Stage
 
     @property
     def section(self) -> Section:
@@ -24,13 +34,17 @@ class Played(msgspec.Struct, frozen=True):
 
     def is_on(self, desk: Desk) -> bool:
         """Whether its piece is the one that is shown, and still has it."""
-        document = desk.shown.document
-        there = document is not None and document.identity == self.identity
-        return there and desk.plan.stage(self.stage.id) is not None
+        return self.is_shown(desk) and desk.plan.stage(self.stage.id) is not None
 
 
-def begun(desk: Desk, stage: Stage) -> Played:
-    """A stage that begins now."""
+def begun(desk: Desk) -> Begun:
+    """Something that begins now, on the piece that is shown."""
     document = desk.shown.document
     assert document is not None
-    return Played(stage, desk.plan, document.identity)
+    return Begun(desk.plan, document.identity)
+
+
+def stage_begun(desk: Desk, stage: Stage) -> Played:
+    """A stage that begins now."""
+    now = begun(desk)
+    return Played(now.planned, now.identity, stage)

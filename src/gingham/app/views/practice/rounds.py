@@ -16,7 +16,7 @@ from gingham.app.sound.handcare import HandCare
 from gingham.app.sound.staging import line_of
 from gingham.app.sound.transport import Owner
 from gingham.app.views.practice.desk import Desk
-from gingham.app.views.practice.played import Played, begun
+from gingham.app.views.practice.played import Played, stage_begun
 from gingham.app.views.practice.slips import SLIPS, slip_at
 from gingham.core.errors import NumberError
 from gingham.core.listening.verdict import Verdict
@@ -117,7 +117,7 @@ class Rounds(QObject):
         tempo = self._desk.tempo(stage)
         self._last = None
         if stage.kind in WITHOUT_TEMPO or stage.kind == "count":
-            self._now = _Now(begun(self._desk, stage), tempo, since=self.clock(), began=self.clock())
+            self._now = _Now(stage_begun(self._desk, stage), tempo, since=self.clock(), began=self.clock())
             self._desk.view.show_playing(True)
             self._timer.start()
             self._say_step()
@@ -133,7 +133,7 @@ class Rounds(QObject):
         )
         line = line_of(stage, plan.results)
         playing.transport.play_line(line, plan.piece, tempo, Owner.STAGE, options)
-        self._now = _Now(begun(self._desk, stage), tempo, tested=tested)
+        self._now = _Now(stage_begun(self._desk, stage), tempo, tested=tested)
         self._timer.start()
 
     def stopped(self) -> None:
@@ -165,7 +165,8 @@ class Rounds(QObject):
         if last is None or last[0].stage.kind == "count" or not last[0].is_on(self._desk):
             self._desk.say(notice("mark-nothing"))
             return
-        (played, seconds), stage = last, last[0].stage
+        played, seconds = last
+        stage = played.stage
         if self._now is not None and self._now.tested >= 0:
             self._end_test(even=letter == "C")
             return

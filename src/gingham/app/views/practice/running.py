@@ -11,10 +11,10 @@ from PySide6.QtCore import QObject, Signal
 from gingham.app.sound.lining import Liner, Wanted
 from gingham.app.sound.transport import Owner
 from gingham.app.views.practice.desk import Desk
+from gingham.app.views.practice.played import Begun, begun
 from gingham.app.views.practice.slips import SLIPS, slip_at
 from gingham.core.errors import GinghamError
 from gingham.core.practice.attempt import Attempt, Spot
-from gingham.core.practice.plan import Planned
 from gingham.core.practice.stages import RUN
 from gingham.core.sound.timeline import Timeline
 from gingham.core.values import replace
@@ -26,10 +26,9 @@ _LEAST_S = 5.0
 
 
 class _Now(msgspec.Struct):
-    """A run that is on: of which plan and whose record, since when, where it is, what has slipped."""
+    """A run that is on: of what, since when, where it is, what has slipped."""
 
-    planned: Planned
-    identity: str
+    of: Begun
     tempo: int
     since: float | None = None
     section: int = 0
@@ -76,21 +75,17 @@ class Run(QObject):
             self._desk.say(notice("hand-rests"))
             return
         self._desk.playing.transport.stop()
-        document, planned = self._desk.shown.document, self._desk.plan
-        if document is None:
-            return
-        self._wanted = _Now(planned, document.identity, tempo)
-        self.liner.request(Wanted(planned.piece, 0, False, None, None, True))
+        self._wanted = _Now(begun(self._desk), tempo)
+        self.liner.request(Wanted(self._desk.plan.piece, 0, False, None, None, True))
 
     def _lined(self, wanted: Wanted, line: Timeline | None) -> None:
-        begun, self._wanted = self._wanted, None
-        document = self._desk.shown.document
-        if begun is None or line is None or document is None or document.identity != begun.identity:
+        run, self._wanted = self._wanted, None
+        if run is None or line is None or not run.of.is_shown(self._desk):
             return
         transport = self._desk.playing.transport
         options = replace(transport.options, loop=False, muted=frozenset(), rest_beats=0)
-        transport.play_line(line, wanted.piece, begun.tempo, Owner.PIECE, options)
-        self._now = begun
+        transport.play_line(line, wanted.piece, run.tempo, Owner.PIECE, options)
+        self._now = run
         self._desk.say(notice("run-begins"))
 
     def _failed(self, error: GinghamError) -> None:
@@ -109,7 +104,7 @@ class Run(QObject):
         """Something went wrong here; it goes on."""
         now = self._now
         if now is not None and letter in SLIPS and now.bar:
-            now.slips.append(slip_at(now.planned, (now.section, now.bar, now.at), letter))
+            now.slips.append(slip_at(now.of.planned, (now.section, now.bar, now.at), letter))
 
     def _state(self, playing: bool) -> None:
         now = self._now
@@ -121,8 +116,8 @@ class Run(QObject):
             return
         desk, slips = self._desk, tuple(now.slips)
         attempt = Attempt(
-            desk.logbook.today(), now.identity, RUN, "", now.tempo, not slips, "run", "marked",
-            beat=str(now.planned.piece.meter.tempo_beat), seconds=round(seconds, 1),
+            desk.logbook.today(), now.of.identity, RUN, "", now.tempo, not slips, "run", "marked",
+            beat=str(now.of.planned.piece.meter.tempo_beat), seconds=round(seconds, 1),
             errors=tuple(dict.fromkeys(spot.error for spot in slips)), spots=slips, session=self.session,
         )  # fmt: skip
         desk.logbook.add(attempt)
