@@ -83,8 +83,8 @@ def copy(tmp_path: Path) -> Copy:
 def _add_plan(copy: Copy) -> None:
     copy.change(
         "core/pieces/plans.py",
-        "    PlanTraits(NAMED, hops=True),\n",
-        '    PlanTraits("top-down", most=3, turns=True),\n    PlanTraits(NAMED, hops=True),\n',
+        "    PlanTraits(NAMED, hops=True, wants=True),\n",
+        '    PlanTraits("top-down", most=3, turns=True),\n    PlanTraits(NAMED, hops=True, wants=True),\n',
     )
     copy.change(
         "core/fitting/thumb.py",
@@ -172,7 +172,7 @@ def test_a_format_is_added_by_the_walk(copy: Copy, tmp_path: Path) -> None:
         "WRITERS: dict",
         "def _strings(piece, _tick, _choice):\n"
         "    from gingham.core.formats.strings import strings_bytes\n\n"
-        "    return strings_bytes(_performed(piece))\n\n\nWRITERS: dict",
+        "    return strings_bytes(to_write(piece))\n\n\nWRITERS: dict",
     )
     copy.change(
         "core/formats/exports.py", '    ".csv": _csv,\n', '    ".csv": _csv,\n    ".strings": _strings,\n'
