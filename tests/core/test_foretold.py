@@ -49,6 +49,18 @@ def test_dying_sines_are_carried_on() -> None:
     assert (error**2).mean() < 0.01 * (unknown**2).mean()
 
 
+@pytest.mark.parametrize("count", [1, 31, 32, 33, 100])
+@pytest.mark.parametrize("order", [1, 5, 40])
+def test_many_samples_at_once_are_those_foretold_one_by_one(order: int, count: int) -> None:
+    """Each from those before it, whether they are known or foretold."""
+    known = _ringing(0.02)
+    taps = predictor(known, order)
+    one_by_one = list(known)
+    for _ in range(count):
+        one_by_one.append(float(taps @ one_by_one[: -order - 1 : -1]))
+    assert np.allclose(carried_on(known, taps, count), one_by_one[len(known) :], atol=1e-9)
+
+
 @pytest.mark.parametrize("taps", [[2.0], [1e9], [1e9, -1e9], [1e200, 1e200, -1e200]])
 def test_a_predictor_that_runs_away_is_held(taps: list[float]) -> None:
     """However far: past every number, and into what is none."""

@@ -141,6 +141,19 @@ def test_a_pluck_into_ringing_strings_is_timed_to_a_millisecond(midi: int) -> No
     assert attack.t_s == pytest.approx(0.4, abs=0.0015) and attack.rise_db > 6
 
 
+def test_attacks_that_were_foreseen_are_the_same() -> None:
+    """Also one too near the beginning to be foreseen, one in silence, and one at the end."""
+    out = np.zeros(2 * RATE_HZ, np.float32)
+    out[round(0.05 * RATE_HZ) :][:RATE_HZ] += pluck(45, STEEL_FINGER, 1.0)[:RATE_HZ]
+    out[round(0.5 * RATE_HZ) :][: RATE_HZ // 2] += pluck(59, STEEL_FINGER, 0.6)[: RATE_HZ // 2]
+    near = np.array([0.056, 0.506, 1.6, 1.999])
+    alone, foreseen = Attacks(out, RATE_HZ), Attacks(out, RATE_HZ)
+    foreseen.foresee(near)
+    for each in near.tolist():
+        one, other = alone.at(each), foreseen.at(each)
+        assert one.t_s == pytest.approx(other.t_s) and one.rise_db == pytest.approx(other.rise_db)
+
+
 def test_bringing_the_rate_down_keeps_the_time() -> None:
     """A slow wave is the same at a quarter of the rate."""
     time = np.arange(8000) / 8000

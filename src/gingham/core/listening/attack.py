@@ -18,6 +18,7 @@ _RATE = 11_025  # enough for a tenth of a millisecond, and free of what a cheap 
 _ORDER = 32
 _FIT_S, _BACK_S, _AHEAD_S, _SEARCH_S = 0.08, 0.03, 0.022, 0.016
 _AWAY = np.abs(np.subtract.outer(np.arange(_ORDER), np.arange(_ORDER)))
+_AT_A_TIME = 64  # moments
 _SIDE = 16  # results that a low-pass reaches over
 _USUAL_S = 0.003  # by how much that varies: weak attacks lean on it
 _LEAST = 2.5  # the error must rise so many times
@@ -38,6 +39,20 @@ class Attacks:
         self.samples = decimated(samples, factor).astype(np.float64)
         self.rate = rate / factor
         self._known: dict[float, Attack] = {}
+        self._taps: dict[float, NDArray[np.float64]] = {}
+
+    def foresee(self, near_s: NDArray[np.float64]) -> None:
+        """Make ready for moments that will be asked about: many at once take half the time."""
+        count = int(_FIT_S * self.rate)
+        if len(self.samples) < count:
+            return
+        frames = np.lib.stride_tricks.sliding_window_view(self.samples, count)
+        begins = ((near_s - _BACK_S) * self.rate).astype(int) - count
+        inside = np.flatnonzero((begins >= 0) & (begins < len(frames)))
+        for first in range(0, len(inside), _AT_A_TIME):
+            some = inside[first : first + _AT_A_TIME]
+            taps = _predictors(frames[begins[some]] * hann(count))
+            self._taps.update(zip(near_s[some].tolist(), taps, strict=True))
 
     def at(self, near_s: float) -> Attack:
         """The attack near a candidate of the flux."""
@@ -69,26 +84,28 @@ class Attacks:
     def _error(self, near_s: float) -> tuple[NDArray[np.float64], int]:
         """The squared prediction error around a moment, and the sample at which it begins."""
         middle = max(0, int((near_s - _BACK_S) * self.rate))
-        before = self.samples[max(0, middle - int(_FIT_S * self.rate)) : middle]
-        if len(before) < 4 * _ORDER:
-            before = np.concatenate([np.zeros(4 * _ORDER - len(before)), before])
-        taps = _predictor(before * hann(len(before)))
+        taps = self._taps[near_s] if near_s in self._taps else self._taps_before(middle)
         begin = max(0, middle - _ORDER)
         part = self.samples[begin : int((near_s + _AHEAD_S) * self.rate)]
         error = np.convolve(part, taps)[: len(part)][_ORDER:]
         return error * error, begin + _ORDER
 
+    def _taps_before(self, middle: int) -> NDArray[np.float64]:
+        """The predictor of what rings before one sample; there may be less of it than is wanted."""
+        before = self.samples[max(0, middle - int(_FIT_S * self.rate)) : middle]
+        if len(before) < 4 * _ORDER:
+            before = np.concatenate([np.zeros(4 * _ORDER - len(before)), before])
+        return np.asarray(_predictors(before[None] * hann(len(before)))[0])
 
-def _predictor(part: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The prediction-error filter of a stretch: 1 and `_ORDER` taps."""
-    size = 1 << int(np.ceil(np.log2(2 * len(part))))
-    r = np.fft.irfft(np.abs(np.fft.rfft(part, size)) ** 2, size)[: _ORDER + 1]
-    taps = np.zeros(_ORDER + 1)
-    taps[0] = 1.0
-    if r[0] <= 1e-12:
-        return taps
-    r[0] *= 1 + 1e-4
-    taps[1:] = np.linalg.solve(r[_AWAY], -r[1:])
+
+def _predictors(parts: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The prediction-error filters of some stretches, rows of samples: 1 and `_ORDER` taps each."""
+    size = 1 << int(np.ceil(np.log2(2 * parts.shape[1])))
+    r = np.fft.irfft(np.abs(np.fft.rfft(parts, size)) ** 2, size)[:, : _ORDER + 1]
+    r[r[:, 0] <= 1e-12] = np.eye(1, _ORDER + 1)  # of silence nothing is foretold
+    r[:, 0] *= 1 + 1e-4
+    taps = np.ones_like(r)
+    taps[:, 1:] = np.linalg.solve(r[:, _AWAY], -r[:, 1:, None])[:, :, 0]
     return taps
 
 

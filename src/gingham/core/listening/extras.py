@@ -8,7 +8,7 @@ extra plucks with known truth, see `docs/decisions.md`. What is not clear is no 
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import lru_cache
+from math import log
 
 import msgspec
 import numpy as np
@@ -90,14 +90,18 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
     shares = decompose(of.strings, rises, before, sounding)
     usual_flux = float(np.median(of.struck.flux[sorted(of.taken)]))
     usual_rise = float(np.median([of.attacks.at(float(times[j])).rise_db for j in sorted(of.taken)]))
+    flux = {j: float(of.struck.flux[j]) / usual_flux for j in able}
+    rising = [
+        (j, pitches, share)
+        for j, pitches, share in zip(able, sounding, shares, strict=True)
+        if max(share.evidence.values(), default=0.0) >= 0.1 and flux[j] >= _LEAST_FLUX
+    ]
+    breaks = _breaks(of, {float(times[j]): pitches for j, pitches, _ in rising})
     worth_it: list[_Seen] = []
-    for j, pitches, share in zip(able, sounding, shares, strict=True):
-        flux = float(of.struck.flux[j]) / usual_flux
-        if max(share.evidence.values(), default=0.0) < 0.1 or flux < _LEAST_FLUX:
-            continue
-        rise_db = of.attacks.at(float(times[j])).rise_db - usual_rise
-        breaks = _breaks(of, float(times[j]) - LATE_S, sorted(pitches.items()))
-        seen = _Seen(j, float(times[j]), pitches, share, _measures(of, pitches, share, rise_db, flux, breaks))
+    for j, pitches, share in rising:
+        t_s = float(times[j])
+        rise_db = of.attacks.at(t_s).rise_db - usual_rise
+        seen = _Seen(j, t_s, pitches, share, _measures(of, pitches, share, rise_db, flux[j], breaks[t_s]))
         if max(float(each @ _AT_FIRST) for each in seen.measures.values()) > _WORTH_A_LOOK:
             worth_it.append(seen)
     found = [(seen, _best(of, seen, beyond)) for seen, beyond in _beyond(of, worth_it, heard_s)]
@@ -149,9 +153,11 @@ def _spectra(of: Free, able: list[int], planned: NDArray[np.float64]) -> tuple[F
     before, rises = [], []
     for j in able:
         t = float(of.struck.times[j])
-        earlier, later = planned[planned < t], planned[planned > t]
-        end = min(t - _EARLY_S + _WINDOW_S, float(later[0]) - _BEFORE_NEXT_S if len(later) else np.inf)
-        begin = max(t - _GAP_S - _WINDOW_S, float(earlier[-1]) - 0.001 if len(earlier) else 0.0)
+        earlier, later = int(np.searchsorted(planned, t)), int(np.searchsorted(planned, t, "right"))
+        next_s = float(planned[later]) if later < len(planned) else np.inf
+        last_s = float(planned[earlier - 1]) if earlier else 0.001
+        end = min(t - _EARLY_S + _WINDOW_S, next_s - _BEFORE_NEXT_S)
+        begin = max(t - _GAP_S - _WINDOW_S, last_s - 0.001)
         after = magnitude_between(of.samples, of.grid, t - _EARLY_S, end)
         rung = magnitude_between(of.samples, of.grid, min(begin, t - 0.03), t - _GAP_S)
         rung = np.maximum(rung, of.struck.before[j])
@@ -170,10 +176,10 @@ def _measures(
         others = [broken[o] for o in range(len(strings)) if o != i and loud[o] > _LOUD_DB] or [0.5]
         out[string] = np.array(
             [
-                1.0, np.log(share.share[string] + 0.03), np.log(max(share.evidence[string], 0.0) + 0.03),
-                np.log(share.weight[string] / of.usual_of(string) + 0.03), share.noise, rise_db / 10.0,
-                np.log(max(flux, 0.0) + 0.03), min(broken[i], 1.2), loud[i] / 10.0, min(others),
-                float(np.mean(others)),
+                1.0, log(share.share[string] + 0.03), log(max(share.evidence[string], 0.0) + 0.03),
+                log(share.weight[string] / of.usual_of(string) + 0.03), share.noise, rise_db / 10.0,
+                log(max(flux, 0.0) + 0.03), min(broken[i], 1.2), loud[i] / 10.0, min(others),
+                sum(others) / len(others),
             ]
         )  # fmt: skip
     return out
@@ -209,44 +215,54 @@ def _best(of: Free, seen: _Seen, beyond: Shares) -> Extra | None:
 def _score(of: Free, measures: NDArray[np.float64], beyond: Shares, string: int) -> float:
     """How likely a string was struck, by what rises and by what sounds beyond what rang on."""
     more = [
-        np.log(beyond.share[string] + 0.03), np.log(max(beyond.evidence[string], 0.0) + 0.03),
-        np.log(beyond.weight[string] / of.usual_of(string) + 0.01), beyond.noise,
+        log(beyond.share[string] + 0.03), log(max(beyond.evidence[string], 0.0) + 0.03),
+        log(beyond.weight[string] / of.usual_of(string) + 0.01), beyond.noise,
     ]  # fmt: skip
     return float(np.concatenate([measures, more]) @ _IN_FULL)
 
 
-@lru_cache(maxsize=16)  # the strings of a chord: asked at each of its onsets
-def _waves(hz: tuple[float, ...], count: int, rate: float) -> NDArray[np.complex128]:
+def _waves(hz: NDArray[np.float64], count: int, rate: float) -> NDArray[np.complex128]:
     """Under Hann's window, a wave of each frequency that turns against it: frequencies by samples."""
     time = (np.arange(count) - count / 2) / rate
-    waves = np.exp(-2j * np.pi * np.array(hz)[:, None] * time[None, :])
+    waves = np.exp(-2j * np.pi * hz.ravel()[:, None] * time[None, :])
     return np.asarray(waves * (hann(count + 2)[1:-1] / hann(count + 2).sum()))
 
 
-def _breaks(of: Free, t_s: float, notes: list[tuple[int, int]]) -> Breaks:
+def _breaks(of: Free, sounding: dict[float, dict[int, int]]) -> dict[float, Breaks]:
+    """The breaks at some candidates (seconds to pitches by string); those of one chord are taken together."""
+    by_chord: dict[tuple[tuple[int, int], ...], list[float]] = {}
+    for t_s, pitches in sounding.items():
+        by_chord.setdefault(tuple(sorted(pitches.items())), []).append(t_s)
+    n = int(_BREAK_S * of.attacks.rate)
+    frames = np.lib.stride_tricks.sliding_window_view(np.concatenate([of.attacks.samples, np.zeros(n)]), n)
+    out: dict[float, Breaks] = {}
+    for chord, times in by_chord.items():
+        away, loud = _breaks_of_chord(of, frames, np.array(times) - LATE_S, chord)
+        out.update(zip(times, zip(away.tolist(), loud.tolist(), strict=True), strict=True))
+    return out
+
+
+def _breaks_of_chord(
+    of: Free, frames: NDArray[np.float64], times_s: NDArray[np.float64], notes: tuple[tuple[int, int], ...]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """How far each string's partials do not go on as before (0 to 1 and more), and their loudness in dB.
 
-    A ringing string turns its phase evenly from window to window; one that is struck begins anew. The phase
-    expected after the onset follows from two windows before it (Bello et al., IEEE SPL 2004).
+    Both times by strings; `frames` are all windows of the take. A ringing string turns its phase evenly from
+    window to window; one that is struck begins anew. The phase expected after the onset follows from two
+    windows before it (Bello et al., IEEE SPL 2004).
     """
-    rate, samples = of.attacks.rate, of.attacks.samples
-    n = int(_BREAK_S * rate)
+    rate, n = of.attacks.rate, frames.shape[1]
     hz = np.array([of.strings.partials_hz(note, _PARTIALS) for note in notes])
-    inside = hz < _HIGHEST_HZ
-    parts = np.zeros((n, 3))
-    for column, middle in enumerate(
-        (-_BREAK_GAP_S - 1.5 * _BREAK_S, -_BREAK_GAP_S - 0.5 * _BREAK_S, _BREAK_GAP_S + 0.5 * _BREAK_S)
-    ):
-        begin = max(0, int((t_s + middle - _BREAK_S / 2) * rate))
-        part = samples[begin : begin + n]
-        parts[: len(part), column] = part
-    found = _waves(tuple(map(float, hz.ravel())), n, rate) @ parts
-    first, second, third = (column.reshape(hz.shape) for column in found.T)
+    middles = (-_BREAK_GAP_S - 1.5 * _BREAK_S, -_BREAK_GAP_S - 0.5 * _BREAK_S, _BREAK_GAP_S + 0.5 * _BREAK_S)
+    begins = ((times_s + np.array(middles)[:, None] - _BREAK_S / 2) * rate).astype(int)
+    found = frames[np.clip(begins, 0, len(frames) - 1)] @ _waves(hz, n, rate).T
+    first, second, third = found.reshape(3, len(times_s), *hz.shape)
     span = _BREAK_S + 2 * _BREAK_GAP_S
     turn = np.angle(second * np.conj(first) * np.exp(-2j * np.pi * hz * _BREAK_S))
     fade = np.clip(np.abs(second) / (np.abs(first) + 1e-9), 0.5, 1.0) ** (span / _BREAK_S)
     expected = second * fade * np.exp(1j * (2 * np.pi * hz * span + turn * span / _BREAK_S))
-    away = np.where(inside, np.abs(third - expected), 0.0).sum(1)
-    size = np.where(inside, np.maximum(np.abs(third), np.abs(expected)), 0.0).sum(1)
-    loud = 20 * np.log10(size / (size.max() + 1e-12) + 1e-6)
-    return list(map(float, away / (size + 1e-9))), list(map(float, loud))
+    inside = hz < _HIGHEST_HZ
+    away = np.where(inside, np.abs(third - expected), 0.0).sum(2)
+    size = np.where(inside, np.maximum(np.abs(third), np.abs(expected)), 0.0).sum(2)
+    loud = 20 * np.log10(size / (size.max(1, keepdims=True) + 1e-12) + 1e-6)
+    return away / (size + 1e-9), loud

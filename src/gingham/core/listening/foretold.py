@@ -20,6 +20,7 @@ _BACK_S, _SKIP_S = 0.007, 0.005  # learnt until so long before it; heard from so
 _CLEAR_S = 0.006  # of other plucks
 _SOUND_S = 0.055
 _STEADY = 1e-5  # of the mean power, against predictors that run away
+_AT_A_TIME = 32  # samples that are foretold in one product
 _MOST = 1.3  # nothing that rings gets so many times louder
 
 
@@ -77,9 +78,23 @@ def carried_on(learn: Numbers, taps: Numbers, count: int) -> Numbers:
     """The next `count` samples as the predictor has them, no louder than what rang."""
     order = len(taps)
     out = np.concatenate([learn[-order:], np.zeros(count)])
-    backward = taps[::-1].copy()
     with np.errstate(over="ignore", invalid="ignore"):  # one that runs away is held below
-        for k in range(count):
-            out[order + k] = out[k : order + k] @ backward
+        ahead = _ahead(taps, min(_AT_A_TIME, order, count))
+        for k in range(0, count, len(ahead)):
+            rows = ahead[: count - k]
+            out[order + k : order + k + len(rows)] = rows @ out[k : order + k]
     most = _MOST * float(np.abs(learn).max())
     return np.asarray(np.clip(np.nan_to_num(out[order:], nan=0.0), -most, most))
+
+
+def _ahead(taps: Numbers, count: int) -> Numbers:
+    """How each of the next `count` samples follows from those that are known, the nearest last.
+
+    What lies between is foretold too: each row is made of the rows before it.
+    """
+    order, backward = len(taps), taps[::-1]
+    out = np.zeros((count, order))
+    for k in range(count):
+        out[k, k:] = backward[: order - k]
+        out[k] += backward[order - k :] @ out[:k]
+    return out

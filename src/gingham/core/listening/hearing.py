@@ -20,8 +20,8 @@ from gingham.core.listening.onsets import LATE_S
 from gingham.core.listening.placing import SHORT, groups_of, place
 from gingham.core.listening.plan import TakePlan
 from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
-from gingham.core.listening.strings import Shares, Strings, decompose
-from gingham.core.listening.struck import Struck, around, find_struck, rise, worth_of
+from gingham.core.listening.strings import Shares, Strings, decompose, trust, weights_of
+from gingham.core.listening.struck import Struck, find_struck, of_groups, rise, worth_of
 
 _MATCHED, _FITS = 0.5, 0.4  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
@@ -66,6 +66,7 @@ class _Listener:
         self._tick = tick
         self.attacks = Attacks(samples, rate)
         self.struck: Struck = find_struck(samples, self.grid, plan)
+        self.attacks.foresee(self.struck.times)
         self.worth = worth_of(self.struck, plan)
         self.moment_of = {i: k for k, moment in enumerate(plan.moments) for i in moment}
         self.sounding = [_sounding(plan, k) for k in range(len(plan.moments))]
@@ -95,7 +96,7 @@ class _Listener:
         shares = decompose(self.strings, self.rises, self.before, self.sounding)
         self.usual = self._usual_weights(shares)
         earlier = [self.sounding[max(0, k - 1)] for k in range(len(self.sounding))]
-        self.rang = decompose(self.strings, self.before, np.zeros_like(self.before), earlier, _RANG_STEPS)
+        self.rang = weights_of(self.strings, self.before, np.ones_like(self.before), earlier, _RANG_STEPS)
         for k in self.reach:
             seen = Seen(self.plan, k, self.of[k] >= 0, self.sounding[k], shares[k], self.usual)
             decided = decide(seen)
@@ -138,11 +139,9 @@ class _Listener:
         placed = place(self.struck, self.worth, self.plan, free=self.is_free)
         self.of, self.beat, self.expected = placed.of, placed.beat, placed.expected
         self.reach = reach_of(self.of)
-        times = self.struck.times
-        self.groups = groups_of(self.of, times, self.plan)
-        first = [times[g[0]] if g else self.expected[k] + LATE_S for k, g in enumerate(self.groups)]
-        last = [times[g[-1]] if g else self.expected[k] + LATE_S for k, g in enumerate(self.groups)]
-        self.before, self.after = around(self.samples, self.grid, np.asarray(first), np.asarray(last))
+        self.groups = groups_of(self.of, self.struck.times, self.plan)
+        due_s = self.expected + LATE_S
+        self.before, self.after = of_groups(self.struck, self.samples, self.grid, self.groups, due_s)
         self.rises = rise(self.before, self.after)
 
     def _not_yet_heard(self, found: Extra, t_s: float) -> int | None:
@@ -236,14 +235,10 @@ class _Listener:
         """Which of a moment's onsets is this string's: the one at which it rises most."""
         if len(group) == 1:
             return group[0]
-        there = decompose(
-            self.strings,
-            self.struck.rises[group],
-            self.struck.before[group],
-            [self.sounding[moment]] * len(group),
-            _ONSET_STEPS,
-        )
-        return group[max(range(len(group)), key=lambda i: there[i].weight[note[0]])]
+        rises = self.struck.rises[group]
+        believed = trust(rises, self.struck.before[group])
+        there = weights_of(self.strings, rises, believed, [self.sounding[moment]] * len(group), _ONSET_STEPS)
+        return group[int(there[:, self.strings.index[note]].argmax())]
 
     def _alone(self, moment: int, string: int) -> Floats:
         """The spectrum of what was struck at a moment: its first 90 ms without other strings' ring."""
@@ -274,7 +269,7 @@ class _Listener:
         index = self.strings.index.get((string, midi)) if midi is not None else None
         if index is None:
             return np.ones(self.grid.bins, np.float32)
-        row = self.rang[moment].row
+        row = self.rang[moment]
         made = row @ self.strings.atoms + np.float32(1e-9)
         return np.asarray(1.0 - row[index] * self.strings.atoms[index] / made, np.float32)
 

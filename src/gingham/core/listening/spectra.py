@@ -110,14 +110,10 @@ def partials_hz(
 
 def comb(grid: Grid, midi: float, strengths: NDArray[np.float64], inharmonicity: float) -> Floats:
     """A string's spectrum: a lobe of the window at every partial, as strong as given."""
-    out = np.zeros(grid.bins, np.float32)
-    lobe = _lobe(grid)
-    for number, strength in enumerate(strengths, 1):
-        place = partial_hz(midi, number, inharmonicity) / grid.bin_hz
-        if place > grid.bins - 1:
-            break
-        near = np.arange(max(0, int(place) - _REACH + 1), min(grid.bins, int(place) + _REACH + 1))
-        away = (np.abs(near - place) * _FINE).astype(int)
-        inside = away < len(lobe)
-        out[near[inside]] += strength * lobe[away[inside]]
-    return out
+    places = partials_hz(midi, np.arange(1.0, len(strengths) + 1), inharmonicity) / grid.bin_hz
+    places = places[places <= grid.bins - 1]
+    near = places.astype(int)[:, None] + np.arange(1 - _REACH, _REACH + 1)
+    away = (np.abs(near - places[:, None]) * _FINE).astype(int)
+    heights = strengths[: len(places), None] * _lobe(grid)[np.minimum(away, _REACH * _FINE)]
+    inside = (near >= 0) & (near < grid.bins) & (away <= _REACH * _FINE)
+    return np.bincount(near[inside], heights[inside], grid.bins).astype(np.float32)

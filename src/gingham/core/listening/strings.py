@@ -105,31 +105,39 @@ def trust(rises: Floats, before: Floats) -> Floats:
     return np.asarray(1.0 / (1.0 + (0.5 * before / level) ** 2), np.float32)
 
 
+def weights_of(
+    strings: Strings, spectra: Floats, believed: Floats, sounding: list[dict[int, int]], steps: int
+) -> Floats:
+    """The weight of each atom in each spectrum: only strings that can sound there (string to pitch) have one.
+
+    `believed` says how far each bin of each spectrum can be trusted.
+    """
+    mask = np.zeros((len(spectra), len(strings.atoms)), np.float32)
+    mask[:, -1] = 1.0
+    for row, pitches in enumerate(sounding):
+        mask[row, [strings.index[note] for note in pitches.items()]] = 1.0
+    return weighted_nmf(spectra, strings.atoms, mask, believed, steps)
+
+
 def decompose(
-    strings: Strings, rises: Floats, before: Floats, sounding: list[dict[int, int]], steps: int = _STEPS
+    strings: Strings, rises: Floats, before: Floats, sounding: list[dict[int, int]]
 ) -> list[Shares]:
     """Write each spectrum as a sum of those strings that can sound there (string to pitch)."""
     if not len(rises):
         return []
     atoms, sums = strings.atoms, strings.atoms.sum(1)
-    mask = np.zeros((len(rises), len(atoms)), np.float32)
-    mask[:, -1] = 1.0
-    for row, pitches in enumerate(sounding):
-        mask[row, [strings.index[note] for note in pitches.items()]] = 1.0
     weights = trust(rises, before)
-    found = weighted_nmf(rises, atoms, mask, weights, steps)
+    found = weights_of(strings, rises, weights, sounding, _STEPS)
     made = found @ atoms + 1e-9
     size = rises.sum(1) + 1e-9
     out = []
     for row, pitches in enumerate(sounding):
         total = float((found[row] * sums)[:-1].sum()) + 1e-9
-        weight, evidence = {}, {}
-        for note in pitches.items():
-            i = strings.index[note]
-            weight[note[0]] = float(found[row, i] * sums[i])
-            without = np.maximum(made[row] - found[row, i] * atoms[i], 0.0) + 1e-9
-            loss = rises[row] * np.log(made[row] / without) - made[row] + without
-            evidence[note[0]] = float((weights[row] * loss).sum() / size[row])
+        own = [strings.index[note] for note in pitches.items()]
+        weight = dict(zip(pitches, (found[row, own] * sums[own]).tolist(), strict=True))
+        without = np.maximum(made[row] - found[row, own, None] * atoms[own], 0.0) + 1e-9
+        loss = rises[row] * np.log(made[row] / without) - made[row] + without
+        evidence = dict(zip(pitches, ((weights[row] * loss).sum(1) / size[row]).tolist(), strict=True))
         share = {string: value / total for string, value in weight.items()}
         noise = float(found[row, -1] * sums[-1] / size[row])
         out.append(Shares(weight, share, evidence, noise, found[row]))

@@ -60,6 +60,20 @@ def around(
     return before, magnitudes(samples, grid, last_s - _EARLY_S)
 
 
+def of_groups(
+    struck: Struck, samples: Floats, grid: Grid, groups: list[list[int]], due_s: NDArray[np.float64]
+) -> tuple[Floats, Floats]:
+    """The spectra before and from each group of candidates on; where a group is empty, of when it was due."""
+    before = np.empty((len(groups), grid.bins), np.float32)
+    after = np.empty_like(before)
+    full = [k for k, group in enumerate(groups) if group]
+    before[full] = struck.before[[groups[k][0] for k in full]]
+    after[full] = struck.after[[groups[k][-1] for k in full]]
+    empty = [k for k, group in enumerate(groups) if not group]
+    before[empty], after[empty] = around(samples, grid, due_s[empty], due_s[empty])
+    return before, after
+
+
 def rise(before: Floats, after: Floats) -> Floats:
     """What is louder than what rang on."""
     return np.maximum(0.0, after - RINGS_ON * before)
