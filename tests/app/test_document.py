@@ -163,6 +163,7 @@ def test_edits_of_sections_carry_their_exceptions(piece: Piece) -> None:
     marked = edits.add_override(piece, HereOverride("Verse", 1, piece.meter.bar / 4, "p", 5))
     two = edits.add_section(marked, 0)
     assert [s.name for s in two.sections] == ["Verse", "Verse 2"]
+    assert [s.name for s in edits.add_section(two, 1).sections] == ["Verse", "Verse 2", "Verse 3"]
     renamed = edits.rename_section(two, 0, "Quay")
     assert renamed.overrides[0].section == "Quay"
     assert edits.remove_section(renamed, 0).overrides == ()

@@ -12,7 +12,7 @@ from gingham.core.judging.monotony import longest_sameness
 from gingham.core.patterns.density import density_versions, plucked
 from gingham.core.patterns.library import builtin
 from gingham.core.patterns.shorthand import parse_pattern, print_pattern
-from gingham.core.pieces.edits import free_name
+from gingham.core.pieces.edits import name_for
 from gingham.core.values import replace
 from gingham.words.form import density_text, sameness_text
 from tests.conftest import make_piece
@@ -66,8 +66,8 @@ def test_how_long_one_pattern_goes_on() -> None:
         sections=(replace(section, bars=(own_bar(2, "Fill"),)),),
     )
     assert longest_sameness(perform(two)).bars == 1
-    assert free_name(two, "Fill", broken) == "Fill"
-    assert free_name(two, "Fill", parse_pattern("4/4 x1: p p p p")) == "Fill 2"
+    assert name_for(broken, "Fill", two) == "Fill"
+    assert name_for(parse_pattern("4/4 x1: p p p p"), "Fill", two) == "Fill 2"
 
 
 def own_bar(bar: int, name: str):

@@ -14,6 +14,7 @@ from gingham.app.session.own_patterns import OwnPatterns, pattern_folder
 from gingham.app.session.plans import Plans
 from gingham.app.session.shown import Shown
 from gingham.core.errors import GinghamError
+from gingham.core.free_names import free_name
 from gingham.core.practice.orders import Learning
 from gingham.core.values import replace
 from gingham.words.errors import say
@@ -112,11 +113,7 @@ class Ways(QObject):
             self.add(way)
 
     def _named(self, way: Way, wanted: str) -> Way:
-        taken = {each.name for each in self.known.ways}
-        name, number = wanted, 2
-        while name in taken:
-            name, number = f"{wanted} {number}", number + 1
-        return replace(way, name=name)
+        return replace(way, name=free_name(wanted, {each.name for each in self.known.ways}))
 
     def _captured(self) -> KnownWays:
         """All of them, the one in use with the window's names and orders as they are."""

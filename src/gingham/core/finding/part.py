@@ -13,6 +13,7 @@ import msgspec
 
 from gingham.core.fitting.performance import Performance
 from gingham.core.fitting.result import FittedBar, Result
+from gingham.core.free_names import told_apart
 from gingham.core.instruments.instrument import Instrument
 from gingham.core.music.meter import Meter
 from gingham.core.reasons import Reason
@@ -143,11 +144,7 @@ def gathered(sections: list[PartSection]) -> tuple[tuple[PartSection, ...], tupl
     for section in sections:
         same = next((k for k in kept if _alike(k, section)), None)
         if same is None:
-            name = section.name or "Part"
-            taken = {k.name for k in kept}
-            number = 2
-            while name in taken:
-                name, number = f"{section.name or 'Part'} {number}", number + 1
+            name = told_apart(section.name or "Part", {k.name for k in kept})
             same = replace(section, name=name)
             kept.append(same)
         elif _sung(section) - _sung(same):

@@ -11,6 +11,7 @@ from itertools import pairwise
 import msgspec
 
 from gingham.core.errors import FileError, InputError
+from gingham.core.free_names import told_apart
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import Meter
 from gingham.core.pieces.chordline import HOLD, REPEAT, SILENCE, parse_chord_line
@@ -187,9 +188,7 @@ class _ChartReader:
         for each in (o for o in self.done[:MOST_SECTIONS] if o.bars):
             if not each.name:
                 self.guesses.append(Reason.of("chart-name"))
-            name, number = each.name or "Part", 2
-            while name in taken:
-                name, number = f"{each.name or 'Part'} {number}", number + 1
+            name = told_apart(each.name or "Part", taken)
             taken.add(name)
             line = "| " + " | ".join(" ".join(bar) for bar in each.bars) + " |"
             out.append(self._checked(ChartSection(name, line, tuple(each.words), min(each.times, 99))))

@@ -20,6 +20,7 @@ from gingham.core.errors import FileError, InputError
 from gingham.core.finding.part import SILENCE, Named, Part, PartBar, PartSection, Sounded, Sung
 from gingham.core.formats.progress import MAX_BARS, USUAL_TEMPO, Tick, go_on, instrument_for
 from gingham.core.formats.tab import HEADING, ORDER, SWEEPS, THUMB_BRUSH, WORDS
+from gingham.core.free_names import told_apart
 from gingham.core.instruments.instrument import CATALOGUE, Instrument
 from gingham.core.music.chords import parse_chord
 from gingham.core.music.meter import SLOT_COUNTS, Meter, count_at, meter, parse_meter, slot_lengths
@@ -393,10 +394,7 @@ class _TabBar:
 
 def _free_name(name: str, bars: tuple[PartBar, ...], made: dict[str, PartSection]) -> str:
     """`name`, or with a number where other bars have it already."""
-    free, number = name, 2
-    while free in made and made[free].bars != bars:
-        free, number = f"{name} {number}".strip(), number + 1
-    return free
+    return told_apart(name, [other for other, part in made.items() if part.bars != bars]).strip()
 
 
 def _common_step(block: _Block, spans: list[tuple[int, int]]) -> tuple[int, int]:

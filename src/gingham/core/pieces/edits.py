@@ -6,9 +6,9 @@ from collections.abc import Callable
 from fractions import Fraction
 
 from gingham.core.errors import EditError, MeterError
+from gingham.core.free_names import free_name
 from gingham.core.instruments.instrument import Instrument, check_capo
 from gingham.core.music.meter import Meter
-from gingham.core.numbers import is_whole
 from gingham.core.patterns.library import is_builtin
 from gingham.core.patterns.pattern import Pattern
 from gingham.core.pieces.chordline import (
@@ -92,11 +92,7 @@ def reshape_pattern(piece: Piece, name: str, pattern: Pattern) -> Piece:
     after = set_pattern(piece, name, pattern)
     if pattern == piece.pattern(name) or not is_builtin(name, piece.pattern(name)):
         return after
-    own = f"{name}, mine"
-    taken = {p.name for p in piece.patterns}
-    number = 2
-    while own in taken:
-        own, number = f"{name}, mine {number}", number + 1
+    own = free_name(f"{name}, mine", {p.name for p in piece.patterns})
     return replace(
         after,
         patterns=tuple(NamedPattern(own, p.pattern) if p.name == name else p for p in after.patterns),
@@ -115,11 +111,9 @@ def tidied(piece: Piece) -> Piece:
     return replace(piece, patterns=tuple(p for p in piece.patterns if p.name in used))
 
 
-def free_name(piece: Piece, name: str, pattern: Pattern) -> str:
-    """A name for a pattern: `name`, with a number behind it where another pattern of the piece has it."""
-    taken = {named.name: named.pattern for named in piece.patterns}
-    candidates = (name, *(f"{name} {number}" for number in range(2, len(taken) + 3)))
-    return next(each for each in candidates if taken.get(each, pattern) == pattern)
+def name_for(pattern: Pattern, wanted: str, piece: Piece) -> str:
+    """A name for a pattern: `wanted`, with a number behind it where another pattern of the piece has it."""
+    return free_name(wanted, {named.name for named in piece.patterns if named.pattern != pattern})
 
 
 def choose_pattern(piece: Piece, section: int, named: NamedPattern) -> Piece:
@@ -244,21 +238,10 @@ def _replaced(bar: Bar, share: Fraction, place: ChordPlace) -> Bar:
     return (*bar[:at], replace(place, running=bar[at].running), *bar[at + 1 :])
 
 
-def free_section_name(wanted: str, taken: set[str]) -> str:
-    """`wanted` if no section has it, else the next with a number: `Verse 2`, `Verse 3`."""
-    head, _, tail = wanted.rpartition(" ")
-    stem, number = (head, int(tail)) if head and is_whole(tail) else (wanted, 1)
-    name = wanted
-    while name in taken:
-        number += 1
-        name = f"{stem} {number}"
-    return name
-
-
 def add_section(piece: Piece, after: int) -> Piece:
     """A copy of a section behind it, under a name of its own."""
     source = piece.sections[after]
-    name = free_section_name(f"{source.name} 2", {section.name for section in piece.sections})
+    name = free_name(source.name, {section.name for section in piece.sections})
     sections = list(piece.sections)
     sections.insert(after + 1, replace(source, name=name))
     return replace(piece, sections=tuple(sections))

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from gingham.core.errors import EditError
+from gingham.core.free_names import free_name
 from gingham.core.pieces.chordline import written_out
-from gingham.core.pieces.edits import free_section_name
 from gingham.core.pieces.form import MOST_TURNS, Form, Turn
 from gingham.core.pieces.lyrics import marked
 from gingham.core.pieces.piece import HereOverride, Override, Piece, Section
@@ -31,8 +31,8 @@ def with_endings(piece: Piece, index: int, bars: int) -> Piece:
     cut = count - bars
     body, tail = _parted(section, cut)
     names = {each.name for each in piece.sections}
-    first = replace(tail, name=free_section_name(f"{section.name} ({FIRST})", names))
-    last = replace(tail, name=free_section_name(f"{section.name} ({LAST})", names), repeats=1)
+    first = replace(tail, name=free_name(f"{section.name} ({FIRST})", names))
+    last = replace(tail, name=free_name(f"{section.name} ({LAST})", names), repeats=1)
     sections = (*piece.sections[:index], body, first, last, *piece.sections[index + 1 :])
     ways = (section.name, first.name, last.name)
     forms = [

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from gingham.core.errors import EditError
+from gingham.core.free_names import free_name
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.lyrics import place_words
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
@@ -63,9 +64,7 @@ def with_chart(piece: Piece, rows: Rows) -> Piece:
     taken = {section.name for section in piece.sections}
     out = []
     for section in made:
-        name, number = section.name, 2
-        while name in taken:
-            name, number = f"{section.name} {number}", number + 1
+        name = free_name(section.name, taken)
         taken.add(name)
         out.append(replace(section, name=name))
     return replace(piece, sections=(*piece.sections, *out))

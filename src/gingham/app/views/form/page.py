@@ -37,7 +37,7 @@ from gingham.core.judging.formsum import form_sum, stays
 from gingham.core.judging.inner import inner_moves
 from gingham.core.judging.monotony import MANY_BARS, longest_sameness
 from gingham.core.patterns.density import DensityVersion, density_versions, plucked
-from gingham.core.pieces.edits import choose_pattern, free_name
+from gingham.core.pieces.edits import choose_pattern, name_for
 from gingham.core.pieces.form import ENDINGS, MOST_TIMES, Form, Turn, parse_turns, print_turns
 from gingham.core.pieces.form_edits import move_section as moved
 from gingham.core.pieces.form_edits import set_bar_pattern, set_form, set_repeats
@@ -377,7 +377,7 @@ class FormView(QWidget):
         if 0 <= index < len(self._densities):
             version, section = self._densities[index], self._shown.section
             name = f"{self._shown.piece.sections[section].pattern}, {DENSITY_NAMES[version.kind]}"
-            named = NamedPattern(free_name(self._shown.piece, name, version.pattern), version.pattern)
+            named = NamedPattern(name_for(version.pattern, name, self._shown.piece), version.pattern)
             self._edit(tr("Density"), lambda piece: choose_pattern(piece, section, named))
 
     def _go_there(self) -> None:
