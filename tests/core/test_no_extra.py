@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from types import SimpleNamespace
 
+import numpy as np
 import pytest
 
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
 from gingham.core.listening import hearing
+from gingham.core.listening.extras import Extra
+from gingham.core.listening.heard import Heard
 from gingham.core.listening.hearing import hear
 from gingham.core.listening.plan import plan_of
 from gingham.core.listening.simulate import simulate
@@ -59,3 +62,63 @@ def test_beside_an_unclear_pluck_of_its_string_none_is_told(string, away_s, may)
     assert plan.plucks[0].string == 6
     listener = SimpleNamespace(plan=plan, moment_of={0: 0}, expected=[1.0], unclear=[0])
     assert hearing._Listener._may_be_unclear(listener, string, 1.0 + away_s) is may
+
+
+def _found(string: int) -> Extra:
+    """An unplanned pluck at the second candidate, of a string's open pitch."""
+    return Extra(1, string, {6: 40, 5: 45}[string], 0.9, np.zeros(1, np.float32))
+
+
+def _listener(heard_s: float, flux: float = 1.0) -> SimpleNamespace:
+    """A listener that took its first candidate for the one planned pluck, on string 6."""
+    return SimpleNamespace(
+        notes=[Heard(heard_s, 6, 40, -20.0, 0, 1.0)],
+        struck=SimpleNamespace(flux=np.array([1.0, flux])),
+        groups=[[0]],
+        moment_of={0: 0},
+    )
+
+
+@pytest.mark.parametrize(
+    ("string", "after_s", "echo"),
+    [(6, 0.0, True), (6, 0.1, True), (6, 0.12, False), (6, -0.01, False), (5, 0.05, False)],
+)
+def test_a_string_is_not_plucked_twice_in_a_tenth_of_a_second(string, after_s, echo) -> None:
+    """It swells, or rattles; another string may well have been struck."""
+    listener = _listener(1.0)
+    assert hearing._Listener._is_echo(listener, _found(string), 1.0 + after_s) is echo
+
+
+@pytest.mark.parametrize(
+    ("string", "before_s", "flux", "planned"),
+    [
+        (6, 0.05, 2.0, 0),
+        (6, 0.05, 0.9, None),
+        (6, 0.12, 2.0, None),
+        (6, -0.05, 2.0, None),
+        (5, 0.05, 2.0, None),
+    ],
+)
+def test_a_swelling_that_was_taken_for_the_pluck(string, before_s, flux, planned) -> None:
+    """What was struck harder just before it, on the same string, is the planned pluck."""
+    listener = _listener(1.0 + before_s, flux)
+    assert hearing._Listener._heard_late(listener, _found(string), 1.0) == planned
+
+
+@pytest.mark.parametrize("left_out", [-1, 12])
+def test_a_pluck_that_the_match_left_out_is_no_extra(monkeypatch, left_out: int) -> None:
+    """The last one, and one in the middle: the string and the time are the planned ones."""
+    piece = _piece("Drifting", "| G | Am7 |", None, 0, 80)
+    plan = plan_of([(fit(piece, 0), 1)])
+    take = simulate(piece, plan, {"noise": -70.0}, seed=1)
+    real = hearing.place
+
+    def without_one(*args, **named):
+        placed = real(*args, **named)
+        placed.of[left_out] = -1
+        return placed
+
+    monkeypatch.setattr(hearing, "place", without_one)
+    found = hear(take.samples, take.rate, plan)
+    assert [note.planned for note in found.notes] == list(range(len(plan.plucks)))
+    assert (found.missed, found.unclear, len(found.reach)) == ((), (), len(plan.moments))

@@ -24,6 +24,7 @@ _DEVIATION_S = 0.07
 _NEVER = 1e9
 _NEAR_S = 4.0  # how far a second match may go from the first
 _LENGTHS = 64  # lengths of steps that are kept
+_STEP_S, _ONE_SIDED = 0.02, 0.25  # a line lies so far off, and one of one side alone lies so much nearer
 _HALF = 6  # moments at each side that say how the time runs at one
 
 
@@ -222,19 +223,42 @@ def running_beat(score: Numbers, known: NDArray[np.int64], played: Numbers) -> N
     """When each moment should come: a robust line through how late its neighbours are, read there.
 
     `known` are the moments that were heard, `played` when (seconds); all moments are worked out at once.
+    Where the beat was held up, the line is that of the neighbours on one side, whichever are on one.
     """
-    order = np.searchsorted(known, np.arange(len(score)))
-    width = min(len(known), 2 * _HALF + 1)
-    first = np.clip(order - _HALF, 0, len(known) - width)
-    near = first[:, None] + np.arange(width)[None, :]
-    x = score[known[near]] - score[:, None]
+    moments = np.arange(len(score))
+    order = np.searchsorted(known, moments)
+    late, off = _line_at(score, known, played, moments, order - _HALF, 2 * _HALF + 1)
+    some = np.flatnonzero(off > _STEP_S)
+    if len(some):
+        there = known[np.minimum(order, len(known) - 1)] == moments
+        before = _line_at(score, known, played, some, (order - _HALF - ~there)[some], _HALF + 1)
+        after = _line_at(score, known, played, some, order[some], _HALF + 1)
+        nearer, off_less = np.where(before[1] <= after[1], before, after)
+        held_up = off_less < _ONE_SIDED * off[some]
+        late[some[held_up]] = nearer[held_up]
+    return score + late
+
+
+def _line_at(
+    score: Numbers,
+    known: NDArray[np.int64],
+    played: Numbers,
+    moments: NDArray[np.int64],
+    first: NDArray[np.int64],
+    width: int,
+) -> tuple[Numbers, Numbers]:
+    """How late moments are by lines through known ones from `first` on, and how far off those lie."""
+    width = min(len(known), width)
+    near = np.clip(first, 0, len(known) - width)[:, None] + np.arange(width)[None, :]
+    x = score[known[near]] - score[moments][:, None]
     y = played[near] - score[known[near]]
-    close = 1.0 / (1.0 + np.abs(known[near] - np.arange(len(score))[:, None]) / 3.0)
+    close = 1.0 / (1.0 + np.abs(known[near] - moments[:, None]) / 3.0)
     weight = close
     for _ in range(5):
         sw, sx, sxx = weight.sum(1), (weight * x).sum(1), (weight * x * x).sum(1) + 0.3
         sy, sxy = (weight * y).sum(1), (weight * x * y).sum(1)
         slope = (sw * sxy - sx * sy) / np.maximum(sw * sxx - sx * sx, 1e-9)
         level = (sy - slope * sx) / sw
-        weight = close / np.maximum(np.abs(y - level[:, None] - slope[:, None] * x), 0.01)
-    return np.asarray(score + level)
+        off = np.abs(y - level[:, None] - slope[:, None] * x)
+        weight = close / np.maximum(off, 0.01)
+    return level, (close * off).sum(1) / close.sum(1)

@@ -14,6 +14,8 @@ from gingham.core.listening.strings import Shares
 
 _SIGN = 0.12  # of a string's usual weight: of 322 strings that were left out 320 have less
 
+_COVERED = (0, 12, 19, 24)  # semitones up to the first, second, third and fourth partial
+
 
 class Seen(msgspec.Struct, frozen=True):
     """What is known of a moment.
@@ -71,7 +73,7 @@ def decide(seen: Seen) -> Decided:
         if instead is not None and _absent(seen, string):
             free.remove(instead)
             out.heard.append((i, instead, _sure(seen, instead)))
-        elif instead is not None or _is_unclear(seen, i, free):
+        elif instead is not None or _is_unclear(seen, i, free) or _is_covered(seen, i, out):
             out.unclear.append(i)
         else:
             out.missed.append(i)
@@ -90,8 +92,14 @@ def _sounds(seen: Seen, string: int) -> bool:
     )
 
 
+def _is_covered(seen: Seen, pluck: int, out: Decided) -> bool:
+    """Whether all partials of a pluck are also another's that sounds: the same pitch, octaves, a twelfth."""
+    midi = seen.plan.plucks[pluck].midi
+    return any(midi - seen.sounding[string] in _COVERED for _, string, _ in out.heard)
+
+
 def _is_unclear(seen: Seen, pluck: int, free: list[int]) -> bool:
-    """A weak sign beside a louder pluck; and notes of the fretting hand, which begin softly."""
+    """A weak sign of it or of another string; and notes of the fretting hand, which begin softly."""
     planned = seen.plan.plucks[pluck]
     if planned.kind in SOFT:
         return True
@@ -102,7 +110,8 @@ def _is_unclear(seen: Seen, pluck: int, free: list[int]) -> bool:
         return True  # too weak to be called heard, but a string that is not plucked is stiller
     if not seen.struck:
         return (share > 0.6 and evidence > 0.25) or _other(seen, free, 0.8, 0.2, 0.5)
-    return len(seen.planned) > 1 and _other(seen, free, 0.0, 0.05, 0.16)
+    beside = [string for string in free if len(seen.planned) > 1 or abs(string - planned.string) == 1]
+    return _other(seen, beside, 0.0, 0.05, 0.16)
 
 
 def _other(seen: Seen, free: list[int], share: float, evidence: float, relative: float) -> bool:

@@ -27,7 +27,8 @@ _MATCHED, _FITS = 0.5, 0.4  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _RANG_STEPS, _ONSET_STEPS = 20, 40
 _FAINT_DB = 8.0
-_STILL_S, _STILL, _BESIDE_S = 0.14, 0.5, 0.05
+_ECHO_S = 0.11
+_STILL_S, _STILL, _BESIDE_S = 0.14, 0.6, 0.05
 """How near an onset must be to a moment without one: seconds, share of a step, seconds on another string."""
 
 
@@ -114,8 +115,13 @@ class _Listener:
             level = self._level((found.string, found.midi), self.struck.after[found.candidate], found.row)
             t_s = self.attacks.at(float(self.struck.times[found.candidate])).t_s
             planned = self._not_yet_heard(found, t_s)
-            if planned is not None or not self._may_be_unclear(found.string, t_s):
-                self.notes.append(Heard(t_s, found.string, found.midi, level, planned, found.sure))
+            if planned is None:
+                planned = self._heard_late(found, t_s)
+            unplanned = planned is None
+            if unplanned and (self._may_be_unclear(found.string, t_s) or self._is_echo(found, t_s)):
+                continue
+            self.notes = [note for note in self.notes if unplanned or note.planned != planned]
+            self.notes.append(Heard(t_s, found.string, found.midi, level, planned, found.sure))
 
     def _hearing(self) -> Hearing:
         """All that was heard, with levels that can be compared and how long each pluck rang."""
@@ -150,25 +156,53 @@ class _Listener:
         It may have been missed, unclear, or guessed at its time; the string beside it is a wrong one.
         """
         times, able = self.plan.times, list[tuple[float, int]]()
-        for k in (k for k in self.reach if self.of[k] < 0):
+        first, end = max(0, self.reach.start - 1), min(len(times), self.reach.stop + 1)
+        for k in range(first, end):
             gaps = [abs(times[k] - times[other]) for other in (k - 1, k + 1) if 0 <= other < len(times)]
             near_s = min(_STILL_S, _STILL * min(gaps, default=1.0))
             away = abs(t_s - float(self.expected[k]))
             for i in self.plan.moments[k]:
                 pluck = self.plan.plucks[i]
-                same = (pluck.string, pluck.midi) == (found.string, found.midi)
-                lone = len(self.plan.moments[k]) == 1 and (i in self.missed or i in self.unclear)
-                beside = lone and abs(pluck.string - found.string) == 1
+                open_ = i in self.missed or i in self.unclear
+                same = (pluck.string, pluck.midi) == (found.string, found.midi) and (open_ or self.of[k] < 0)
+                lone = self.of[k] < 0 and len(self.plan.moments[k]) == 1
+                beside = lone and (open_ or k not in self.reach) and abs(pluck.string - found.string) == 1
                 if (same and away < near_s) or (beside and away < _BESIDE_S):
                     able.append((away, i))
         if not able:
             return None
         planned = min(able)[1]
+        self._reach_to(self.moment_of[planned])
         for without in (self.missed, self.unclear):
             if planned in without:
                 without.remove(planned)
-        self.notes = [note for note in self.notes if note.planned != planned]
         return planned
+
+    def _heard_late(self, found: Extra, t_s: float) -> int | None:
+        """The planned pluck that was taken for a swelling of its string, after it had been struck."""
+        flux = self.struck.flux
+        for note in self.notes:
+            if note.planned is not None and (note.string, note.midi) == (found.string, found.midi):
+                group = self.groups[self.moment_of[note.planned]]
+                fainter = max(flux[group], default=0.0) < flux[found.candidate]
+                if fainter and 0.0 < note.t_s - t_s < _ECHO_S:
+                    return note.planned
+        return None
+
+    def _reach_to(self, moment: int) -> None:
+        """The part that was played goes as far as a moment; what else is planned there is unclear."""
+        if moment not in self.reach:
+            self.reach = range(min(self.reach.start, moment), max(self.reach.stop, moment + 1))
+            self.unclear += self.plan.moments[moment]
+
+    def _is_echo(self, found: Extra, t_s: float) -> bool:
+        """Whether a planned pluck of the same string swells or rattles: no finger is back on it so soon."""
+        return any(
+            note.planned is not None
+            and (note.string, note.midi) == (found.string, found.midi)
+            and 0.0 <= t_s - note.t_s < _ECHO_S
+            for note in self.notes
+        )
 
     def _may_be_unclear(self, string: int, t_s: float) -> bool:
         """Whether a planned pluck of that string is looked for near by: then one of both is the other."""

@@ -19,6 +19,9 @@ Numbers = NDArray[np.float64]
 SHORT = 8
 """So few moments in a row may fit by chance."""
 _TOGETHER_S = 0.075  # plucks of one moment may lie so far apart
+_BESIDE_S = 0.09  # so far an onset may lie from one that suits its moment better
+_TAP = 1.3  # what suits a moment so much less is no pluck of it, however loud
+_SPEAKS, _DUE_S = 2.0, 0.04  # what the flux says against pitch and loudness; a wait that is worth one of them
 _TEMPOS = (0.88, 1.13, 0.78, 1.28, 0.69, 1.45, 0.6, 0.5, 1.7)
 """The player's beat in planned beats, where the planned one does not fit."""
 _PLAIN = 0.3  # worth of a match a moment that needs no other tempo to be tried
@@ -53,8 +56,9 @@ def place(struck: Struck, worth: Numbers, plan: TakePlan, *, free: bool = False)
     scaled = msgspec.structs.replace(plan, times=tuple(score * tempo))
     expected = expected_times(scaled, times, found.of).played
     of = match(times, worth, expected, changes, near=found.of).of
-    _fill(of, struck, worth, expected_times(scaled, times, of).played)
-    _sharpen(of, struck, worth)
+    due = expected_times(scaled, times, of).played
+    _fill(of, struck, worth, due)
+    _sharpen(of, struck, worth, due)
     last = expected_times(scaled, times, of)
     return Placed(of, last.beat - LATE_S, last.played - LATE_S)
 
@@ -110,20 +114,40 @@ def _fill(of: NDArray[np.int64], struck: Struck, worth: Numbers, expected: Numbe
             used.add(best)
 
 
-def _sharpen(of: NDArray[np.int64], struck: Struck, worth: Numbers) -> None:
-    """A moment belongs to the onset that is struck, not to a swelling just after it."""
-    times, flux = struck.times, struck.flux
+def _sharpen(of: NDArray[np.int64], struck: Struck, worth: Numbers, expected: Numbers) -> None:
+    """A moment belongs to the onset that is struck, not to a swelling after it or a noise beside it.
+
+    The clearest changes come first, and again while there are any: what one moment leaves may be another's.
+    """
     used = {int(j) for j in of if j >= 0}
-    for k in np.flatnonzero(of >= 0):
-        j = int(of[k])
-        near = np.flatnonzero((times > times[j] - _TOGETHER_S) & (times < times[j]))
-        able = [int(i) for i in near if int(i) not in used and flux[i] > 1.5 * flux[j]]
-        if able:
-            best = max(able, key=lambda i: float(flux[i]))
-            if worth[best, k] > worth[j, k] - 0.9:
-                used.discard(j)
-                used.add(best)
-                of[k] = best
+    changed = {-1}
+    while changed:
+        changed = set()
+        for _, k, j in sorted(_better(of, struck, worth, expected), reverse=True):
+            if j not in used and k not in changed:
+                used.discard(int(of[k]))
+                used.add(j)
+                of[k] = j
+                changed.add(k)
+
+
+def _better(
+    of: NDArray[np.int64], struck: Struck, worth: Numbers, expected: Numbers
+) -> list[tuple[float, int, int]]:
+    """Onsets that suit a moment better than its own: by how much, the moment, the onset.
+
+    That is told by pitch and loudness, by the flux, and by when the moment is due.
+    """
+    times, said = struck.times, _SPEAKS * np.log(np.maximum(struck.flux, 1e-3))
+    found = []
+    for k in map(int, np.flatnonzero(of >= 0)):
+        own = int(of[k])
+        first, end = np.searchsorted(times, (times[own] - _BESIDE_S, times[own] + _BESIDE_S)).tolist()
+        near = slice(first, end)
+        value = worth[near, k] + said[near] - np.abs(times[near] - expected[k]) / _DUE_S
+        gains = np.where(worth[near, k] > worth[own, k] - _TAP, value - value[own - first], 0.0)
+        found += [(float(gains[i]), k, first + int(i)) for i in np.flatnonzero(gains > 0)]
+    return found
 
 
 def groups_of(of: NDArray[np.int64], times: Numbers, plan: TakePlan) -> list[list[int]]:
