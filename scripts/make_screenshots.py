@@ -309,7 +309,8 @@ def main() -> None:
     parser.add_argument("--into", type=Path, default=ROOT / "docs" / "screenshots", metavar="FOLDER")
     options = parser.parse_args()
     options.into.mkdir(parents=True, exist_ok=True)
-    os.environ["XDG_DATA_HOME"] = tempfile.mkdtemp()  # no patterns of whoever runs this
+    for kind in ("CONFIG", "DATA", "STATE", "CACHE"):  # no patterns or ways of whoever runs this
+        os.environ[f"XDG_{kind}_HOME"] = tempfile.mkdtemp()
     app = QApplication([])
     theme.load_fonts()
     for shot in SHOTS:
