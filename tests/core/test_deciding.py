@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from gingham.core.fitting.fit import fit
-from gingham.core.listening import extras
+from gingham.core.listening import extras, placing
 from gingham.core.listening.aligning import match, running_beat
 from gingham.core.listening.deciding import Seen, decide
 from gingham.core.listening.placing import groups_of, place
@@ -141,6 +141,13 @@ def test_a_moment_takes_the_onset_that_was_struck(away_s, flux, suits, taken) ->
     worth[other, 5] = 0.5 + suits
     placed = place(_struck(times, {other: flux}), worth, plan)
     assert int(placed.of[5]) == (other if taken else own)
+
+
+def test_no_moment_leaps_over_the_next() -> None:
+    """The third onset is by far the loudest, and suits the first moment, not the second one."""
+    of, worth = np.array([0, 1]), np.array([[1.0, -2.0], [-2.0, 1.0], [1.0, -2.0]])
+    placing._sharpen(of, _struck([1.0, 1.05, 1.08], {2: 9.0}), worth, np.array([1.0, 1.05]))
+    assert of.tolist() == [0, 1]
 
 
 @pytest.mark.parametrize("waited", [0.1, 0.2, 0.4])

@@ -124,11 +124,16 @@ def _sharpen(of: NDArray[np.int64], struck: Struck, worth: Numbers, expected: Nu
     while changed:
         changed = set()
         for _, k, j in sorted(_better(of, struck, worth, expected), reverse=True):
-            if j not in used and k not in changed:
+            if j not in used and k not in changed and _in_order(of, k, j):
                 used.discard(int(of[k]))
                 used.add(j)
                 of[k] = j
                 changed.add(k)
+
+
+def _in_order(of: NDArray[np.int64], k: int, j: int) -> bool:
+    """Whether a moment's onset lies between those of the moments beside it."""
+    return bool((k == 0 or of[k - 1] < j) and (k + 1 == len(of) or of[k + 1] < 0 or j < of[k + 1]))
 
 
 def _better(
