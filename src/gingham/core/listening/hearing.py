@@ -27,7 +27,7 @@ _MATCHED, _FITS = 0.5, 0.4  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _RANG_STEPS, _ONSET_STEPS = 20, 40
 _FAINT_DB = 8.0
-_ECHO_S = 0.11
+_ECHO_S = 0.11  # no string is plucked twice in so short a time
 _STILL_S, _STILL, _BESIDE_S = 0.14, 0.6, 0.05
 """How near an onset must be to a moment without one: seconds, share of a step, seconds on another string."""
 
@@ -151,13 +151,14 @@ class _Listener:
         self.rises = rise(self.before, self.after)
 
     def _not_yet_heard(self, found: Extra, t_s: float) -> int | None:
-        """The planned pluck that an unplanned one is after all: one of a moment that no onset was found for.
+        """The planned pluck that an unplanned one is after all: one that was missed, unclear, or guessed.
 
-        It may have been missed, unclear, or guessed at its time; the string beside it is a wrong one.
+        It is looked for in the part that was played and the moment at each end of it. The string beside one
+        without an onset is a wrong one.
         """
         times, able = self.plan.times, list[tuple[float, int]]()
-        first, end = max(0, self.reach.start - 1), min(len(times), self.reach.stop + 1)
-        for k in range(first, end):
+        near = np.flatnonzero(np.abs(self.expected - t_s) < _STILL_S).tolist()
+        for k in (k for k in near if self.reach.start - 1 <= k <= self.reach.stop):
             gaps = [abs(times[k] - times[other]) for other in (k - 1, k + 1) if 0 <= other < len(times)]
             near_s = min(_STILL_S, _STILL * min(gaps, default=1.0))
             away = abs(t_s - float(self.expected[k]))
