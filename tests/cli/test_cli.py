@@ -197,6 +197,8 @@ def test_a_take_is_simulated_and_listened_to(capsys, tmp_path: Path) -> None:
     assert [n["t_s"] for n in again["notes"]] == [n["t_s"] for n in answer["notes"]]
     assert main(["listen", str(take), "--piece", str(piece), "--free"]) == 0
     assert "plucks were on their strings" in capsys.readouterr().out
+    assert main(["listen", str(take), "--against", str(piece)]) != 0
+    assert f"is a piece, not the plan of a take. Give it as --piece {piece}" in capsys.readouterr().err
 
 
 def test_the_command_runs_without_loading_qt() -> None:

@@ -25,6 +25,7 @@ from gingham.core.listening.simulate import BOUNDS, Take, read_fault, simulate
 from gingham.core.listening.sounds import read_sound
 from gingham.core.music.pitch import pitch_from_midi
 from gingham.core.numbers import whole
+from gingham.words.counts import counted
 from gingham.words.take_answer import ListenAnswer, listen_answer, place_of
 
 _SOUNDS = (".wav", ".flac")
@@ -68,10 +69,10 @@ def _table(answer: ListenAnswer) -> str:
     lines = [sentence.text for sentence in answer.summary]
     for finger in answer.fingers:
         lines.append(
-            f"{finger.finger}: {finger.plucks} plucks, {finger.late_ms:+.0f} ms, "
+            f"{finger.finger}: {counted(finger.plucks, 'pluck')}, {round(finger.late_ms):+d} ms, "
             f"spread {finger.spread_ms:.0f} ms, {finger.level_db:+.1f} dB, spread {finger.spread_db:.1f} dB"
         )
-    lines += [f"Bar {change.bar}, to {change.chord}: {change.ms:+.0f} ms" for change in answer.changes]
+    lines += [f"Bar {change.bar}, to {change.chord}: {round(change.ms):+d} ms" for change in answer.changes]
     return "\n".join(lines)
 
 
@@ -94,7 +95,7 @@ def _simulate(options: argparse.Namespace) -> Answer:
     data = (wav_bytes if options.out.suffix.lower() == ".wav" else flac_bytes)(take.samples)
     write_atomically(options.out, data)
     write_atomically(options.out.with_suffix(".truth.json"), msgspec.json.encode(answer) + b"\n")
-    return answer, f"{options.out}: {answer.seconds:g} s, {len(answer.notes)} plucks"
+    return answer, f"{options.out}: {answer.seconds:g} s, {counted(len(answer.notes), 'pluck')}"
 
 
 def _simulated(take: Take, plan: TakePlan, out: Path, faults: dict[str, float], seed: int) -> SimulateAnswer:

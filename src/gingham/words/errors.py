@@ -227,6 +227,7 @@ _TEXTS = {
     "fault-kind": tr("“{text}” is no fault of the simulated player. Use {known}."),
     "fault-value": tr("{kind} goes from {low} to {high}."),
     "plan-format": tr("{path} is no plan of a take ({why}). Use what gingham fit --json prints."),
+    "plan-is-piece": tr("{path} is a piece, not the plan of a take. Give it as --piece {path}."),
     "plan-empty": tr("There is no pluck in {path}."),
     "file-missing": tr("There is no file {path}."),
     "file-open": tr("{path} cannot be opened: {why}."),

@@ -9,6 +9,7 @@ import msgspec
 
 from gingham.core.errors import FileError, GinghamError
 from gingham.core.formats.atomic import read_bytes
+from gingham.core.formats.suffix import SUFFIX
 from gingham.core.listening.plan import Held, Planned, TakePlan, gathered
 from gingham.core.music.meter import Meter, parse_meter
 from gingham.core.music.pitch import parse_pitch
@@ -49,7 +50,9 @@ class _Fit(msgspec.Struct):
 
 
 def read_plan(path: Path) -> TakePlan:
-    """Read the plan of a take; FileError if it is missing, damaged or has no pluck."""
+    """Read the plan of a take; FileError if it is missing, damaged, a piece, or has no pluck."""
+    if path.suffix.lower() == SUFFIX:
+        raise FileError("plan-is-piece", path=str(path))
     try:
         fit = msgspec.json.decode(read_bytes(path, _MOST_MB), type=_Fit)
     except (msgspec.DecodeError, msgspec.ValidationError, UnicodeError) as error:
