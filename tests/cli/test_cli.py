@@ -197,8 +197,16 @@ def test_a_take_is_simulated_and_listened_to(capsys, tmp_path: Path) -> None:
     assert [n["t_s"] for n in again["notes"]] == [n["t_s"] for n in answer["notes"]]
     assert main(["listen", str(take), "--piece", str(piece), "--free"]) == 0
     assert "plucks were on their strings" in capsys.readouterr().out
+
+
+def test_a_piece_is_no_plan_of_a_take(capsys, tmp_path: Path) -> None:
+    """What to write instead is said in the one line."""
+    piece, take = tmp_path / "a.gingham", tmp_path / "a.wav"
+    save_piece(make_piece("| G{320003} |"), piece)
+    assert main(["simulate", str(piece), str(take)]) == 0
     assert main(["listen", str(take), "--against", str(piece)]) != 0
-    assert f"is a piece, not the plan of a take. Give it as --piece {piece}" in capsys.readouterr().err
+    said = capsys.readouterr().err
+    assert said.count("\n") == 1 and f"Give it as --piece {piece}" in said
 
 
 def test_the_command_runs_without_loading_qt() -> None:
