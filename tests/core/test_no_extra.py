@@ -7,6 +7,7 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 
+from gingham.core.errors import TakeError
 from gingham.core.fitting.fit import fit
 from gingham.core.instruments.instrument import instrument
 from gingham.core.listening import hearing
@@ -122,3 +123,15 @@ def test_a_pluck_that_the_match_left_out_is_no_extra(monkeypatch, left_out: int)
     found = hear(take.samples, take.rate, plan)
     assert [note.planned for note in found.notes] == list(range(len(plan.plucks)))
     assert (found.missed, found.unclear, len(found.reach)) == ((), (), len(plan.moments))
+
+
+@pytest.mark.parametrize("rate", [8_000, 44_100])
+@pytest.mark.parametrize("seconds", [0.0, 0.001, 0.1, 0.14, 0.155, 0.16, 0.2, 0.5, 3.0])
+@pytest.mark.parametrize("loud", [0.0, 0.1])
+def test_what_is_too_short_is_other_music(seconds: float, rate: int, loud: float) -> None:
+    """Silence and noise, from a single sample on: one clear error."""
+    plan = plan_of([(fit(_piece("Drifting", "| G | Am7 |", None, 0, 80), 0), 1)])
+    noise = np.random.default_rng(0).standard_normal(max(1, round(seconds * rate)))
+    with pytest.raises(TakeError) as caught:
+        hear((loud * noise).astype(np.float32), rate, plan)
+    assert caught.value.code == "take-other"

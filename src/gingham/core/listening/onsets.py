@@ -34,9 +34,11 @@ def find_onsets(samples: Floats, rate: int) -> Onsets:
     """
     hop = max(1, round(_HOP_S * rate))
     flux = _flux(_levels(samples, rate, hop))
+    if len(flux) < _AROUND:  # a seventh of a second holds nothing that could be matched
+        return Onsets(np.zeros(0), np.zeros(0))
     smooth = np.convolve(flux - np.median(flux), np.hanning(5) / 2.0, "same")
     mean = np.convolve(smooth, np.ones(_AROUND) / _AROUND, "same")
-    least = 0.5 * mean + _FLOOR * np.percentile(smooth, 97) if len(smooth) else smooth
+    least = 0.5 * mean + _FLOOR * np.percentile(smooth, 97)
     peak = np.zeros(len(smooth), bool)
     peak[1:-1] = (smooth[1:-1] >= smooth[:-2]) & (smooth[1:-1] > smooth[2:])
     found = np.flatnonzero(peak & (smooth > least))
