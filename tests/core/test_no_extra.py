@@ -19,6 +19,7 @@ from gingham.core.listening.simulate import simulate
 from gingham.core.patterns.library import builtin
 from gingham.core.pieces.chordline import parse_chord_line
 from gingham.core.pieces.piece import NamedPattern, Piece, Section
+from tests.conftest import make_piece
 
 
 def _piece(name: str, chords: str, tuning: str | None, capo: int, tempo: int) -> Piece:
@@ -135,3 +136,32 @@ def test_what_is_too_short_is_other_music(seconds: float, rate: int, loud: float
     with pytest.raises(TakeError) as caught:
         hear((loud * noise).astype(np.float32), rate, plan)
     assert caught.value.code == "take-other"
+
+
+@pytest.mark.parametrize(
+    ("moment", "matched", "missed", "string", "away_s", "planned"),
+    [
+        (3, False, False, 1, 0.13, 3),  # beyond what was matched: the last pluck, late
+        (3, False, False, 1, 0.15, None),
+        (3, False, False, 2, 0.04, 3),  # its neighbour in its place
+        (3, False, False, 2, 0.06, None),
+        (3, False, False, 3, 0.04, None),
+        (2, True, True, 2, 0.13, 2),  # its onset was another one: it was not missed
+        (2, True, True, 3, 0.04, None),
+        (2, True, False, 2, 0.04, None),  # it was heard already
+        (2, False, True, 3, 0.04, 2),
+    ],
+)
+def test_what_an_unplanned_pluck_is_after_all(moment, matched, missed, string, away_s, planned) -> None:
+    """Four plucks a second apart, on strings 6, 3, 2 and 1; the first three were matched, but for one."""
+    plan = plan_of([(fit(make_piece("| G{320003} |", "4/4 x1: p i m a", tempo=60)), 1)])
+    assert [pluck.string for pluck in plan.plucks] == [6, 3, 2, 1]
+    of = np.array([0, 1, 2, -1])
+    of[moment] = of[moment] if matched else -1
+    listener = SimpleNamespace(
+        plan=plan, of=of, reach=range(3), expected=np.asarray(plan.times), moment_of={i: i for i in range(4)},
+        missed=[moment] if missed else [], unclear=[], _reach_to=lambda _moment: None,
+    )  # fmt: skip
+    found = Extra(9, string, {3: 55, 2: 59, 1: 67}[string], 0.9, np.zeros(1, np.float32))
+    assert hearing._Listener._not_yet_heard(listener, found, plan.times[moment] + away_s) == planned
+    assert listener.missed == ([moment] if missed and planned is None else [])
