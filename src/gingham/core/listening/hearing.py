@@ -117,10 +117,10 @@ class _Listener:
             planned = self._not_yet_heard(found, t_s)
             if planned is None:
                 planned = self._heard_late(found, t_s)
-            unplanned = planned is None
-            if unplanned and (self._may_be_unclear(found.string, t_s) or self._is_echo(found, t_s)):
+            if planned is not None:
+                self.notes = [note for note in self.notes if note.planned != planned]
+            elif self._may_be_unclear(found.string, t_s) or self._is_echo(found, t_s):
                 continue
-            self.notes = [note for note in self.notes if unplanned or note.planned != planned]
             self.notes.append(Heard(t_s, found.string, found.midi, level, planned, found.sure))
 
     def _hearing(self) -> Hearing:
