@@ -7,7 +7,7 @@ import pytest
 
 from gingham.core.fitting.fit import fit
 from gingham.core.listening import extras, placing
-from gingham.core.listening.aligning import match, running_beat
+from gingham.core.listening.aligning import _around, match, running_beat
 from gingham.core.listening.deciding import Seen, decide
 from gingham.core.listening.placing import groups_of, place
 from gingham.core.listening.plan import plan_of
@@ -186,3 +186,24 @@ def test_each_moment_comes_from_the_one_before(near) -> None:
     assert found.worth == pytest.approx(4.0, abs=1e-4)
     late = match(times, worth, np.arange(4.0) * 3, np.zeros(4, bool), near=near)
     assert late.worth < found.worth
+
+
+@pytest.mark.parametrize(("goes_on", "last"), [(False, 5), (True, 11)])
+@pytest.mark.parametrize("from_behind", [False, True])
+def test_a_take_ends_early_or_begins_late_only_where_nothing_is_plucked(goes_on, last, from_behind) -> None:
+    """Six moments that suit and six of which little speaks for: left out, unless strings are plucked there."""
+    times = np.arange(12.0)
+    worth = np.full((12, 12), -3.0)
+    np.fill_diagonal(worth, np.where(np.arange(12) < 6, 1.0, -0.6))
+    if from_behind:
+        worth = worth[::-1, ::-1]
+    found = match(times, worth, times, np.zeros(12, bool), plucked=np.full(12, goes_on))
+    assert found.reach == (range(11 - last, 12) if from_behind else range(last + 1))
+
+
+@pytest.mark.parametrize("of", [[0, 1, 2, -1, -1], [-1, -1, 37, 38, 39]])
+def test_a_second_match_may_go_on_where_the_first_ended(of) -> None:
+    """It may go some seconds from the first where that found something, and anywhere before and after."""
+    rows = _around(np.arange(40.0), np.array(of))
+    for k, each in enumerate(rows):
+        assert (each.start, each.stop) == ((0, 40) if of[k] < 0 else (max(0, of[k] - 4), min(40, of[k] + 5)))

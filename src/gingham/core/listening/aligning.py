@@ -19,6 +19,7 @@ Numbers = NDArray[np.float64]
 _BACK = 4  # moments that may be skipped in a row, and one more
 _BAND = 28  # candidates looked back
 _LEAD, _TAIL = 0.25, 0.24  # each moment that a take begins late, or ends early
+_GOES_ON = 0.5  # and more while strings are plucked there
 _SKIP = 1.8  # each moment left out
 _DEVIATION_S = 0.07
 _NEVER = 1e9
@@ -60,16 +61,19 @@ def match(
     *,
     free: bool = False,
     near: NDArray[np.int64] | None = None,
+    plucked: NDArray[np.bool_] | None = None,
 ) -> Matched:
     """Match moments (`expected`, seconds) with candidates (`times`); `worth` is candidates by moments.
 
     `changes` says of each moment whether another chord enters there. In a `free` take only the order counts.
-    With `near`, an earlier match, only candidates some seconds from its own are tried.
+    With `near`, an earlier match, only candidates some seconds from its own are tried. `plucked` says which
+    candidates are surely plucks: where there are some, the take has hardly begun late or ended early.
     """
     count, moments = worth.shape
     if not count or not moments:
         return Matched(np.full(moments, -1), 0.0)
-    steps = _Steps(times, worth, expected, changes, free=free)
+    sure = np.zeros(count, bool) if plucked is None else plucked
+    steps = _Steps(times, worth, expected, changes, sure, free=free)
     for k, rows in enumerate([slice(0, count)] * moments if near is None else _around(times, near)):
         steps.reach(k, rows)
     return steps.best()
@@ -78,7 +82,8 @@ def match(
 def _around(times: Numbers, of: NDArray[np.int64]) -> list[slice]:
     """For each moment the candidates from some seconds before its own to some after it; whole where none is.
 
-    A moment without a candidate has those between its neighbours', and as much on both sides.
+    A moment without a candidate has those between its neighbours', and as much on both sides; before the
+    first that was found, and after the last, all.
     """
     known = np.flatnonzero(of >= 0)
     if not len(known):
@@ -88,6 +93,7 @@ def _around(times: Numbers, of: NDArray[np.int64]) -> list[slice]:
     after = found[np.minimum(np.searchsorted(known, moments, "left"), len(known) - 1)]
     first = np.searchsorted(times, np.minimum(before, after) - _NEAR_S)
     last = np.searchsorted(times, np.maximum(before, after) + _NEAR_S, "right")
+    first[moments < known[0]], last[moments > known[-1]] = 0, len(times)
     return [slice(int(begin), int(end)) for begin, end in zip(first, last, strict=True)]
 
 
@@ -99,10 +105,19 @@ class _Steps:
     """
 
     def __init__(
-        self, times: Numbers, worth: Numbers, expected: Numbers, changes: NDArray[np.bool_], *, free: bool
+        self,
+        times: Numbers,
+        worth: Numbers,
+        expected: Numbers,
+        changes: NDArray[np.bool_],
+        plucked: NDArray[np.bool_],
+        *,
+        free: bool,
     ) -> None:
         self._worth, self._expected, self._changes, self._is_free = worth, expected, changes, free
         self._count, self._moments = worth.shape
+        self._plucked_since: NDArray[np.int64] = plucked.sum() - np.cumsum(plucked)
+        self._plucked_before: NDArray[np.int64] = np.cumsum(plucked) - plucked
         self._band = min(_BAND, self._count)
         # Each row begins with a band of places where nothing is: a look back needs no end.
         self._best = np.full((self._moments, self._band + self._count), -_NEVER, np.float32)
@@ -116,7 +131,7 @@ class _Steps:
     def reach(self, k: int, rows: slice) -> None:
         """Work out a moment at some of the candidates; those before it are known."""
         worth = self._worth[rows, k]
-        here = worth - _LEAD * k
+        here = worth - self._late(k, rows)
         for back in self._backs(k):
             ways = self._ways[:, rows]
             np.subtract(self._behind[k - back, :, rows], self._cost_of(k, back, rows), out=ways)
@@ -125,8 +140,9 @@ class _Steps:
 
     def best(self) -> Matched:
         """The best way of all."""
-        late = _TAIL * (self._moments - 1 - np.arange(self._moments))
-        ends = self._best[:, self._band :] - late[:, None]
+        left = self._moments - 1 - np.arange(self._moments)[:, None]
+        early = _TAIL * left + _GOES_ON * np.minimum(left, self._plucked_since)
+        ends = self._best[:, self._band :] - early
         k, j = (int(i) for i in np.unravel_index(int(ends.argmax()), ends.shape))
         of, worth = np.full(self._moments, -1), float(ends[k, j])
         while k >= 0:
@@ -136,7 +152,7 @@ class _Steps:
 
     def _before(self, k: int, j: int) -> tuple[int, int]:
         """The moment and candidate that the best way comes from; −1 where it begins."""
-        most, before = float(self._worth[j, k]) - _LEAD * k, (-1, -1)
+        most, before = float(self._worth[j, k] - self._late(k, j)), (-1, -1)
         for back in self._backs(k):
             ways = self._behind[k - back, :, j] - self._cost_of(k, back, slice(j, j + 1))[:, 0]
             column = int(ways.argmax())
@@ -144,6 +160,10 @@ class _Steps:
             if way > most:
                 most, before = way, (k - back, j - self._band + column)
         return before
+
+    def _late(self, k: int, rows: slice | int) -> Numbers:
+        """What it costs that a take begins with a moment at some candidates."""
+        return np.asarray(_LEAD * k + _GOES_ON * np.minimum(k, self._plucked_before[rows]))
 
     def _backs(self, k: int) -> range:
         return range(1, min(_BACK, k) + 1)

@@ -18,6 +18,7 @@ from gingham.core.listening.struck import Struck
 Numbers = NDArray[np.float64]
 SHORT = 8
 """So few moments in a row may fit by chance."""
+_SURE = 0.35  # of what is usual: a pluck for sure
 _TOGETHER_S = 0.075  # plucks of one moment may lie so far apart
 _BESIDE_S = 0.09  # so far an onset may lie from one that suits its moment better
 _TAP = 1.3  # what suits a moment so much less is no pluck of it, however loud
@@ -55,12 +56,22 @@ def place(struck: Struck, worth: Numbers, plan: TakePlan, *, free: bool = False)
     found, tempo = _in_tempo(times, worth, score, changes)
     scaled = msgspec.structs.replace(plan, times=tuple(score * tempo))
     expected = expected_times(scaled, times, found.of).played
-    of = match(times, worth, expected, changes, near=found.of).of
+    sure = _plucked(struck, found.of)
+    of = match(times, worth, expected, changes, near=found.of, plucked=sure).of
     due = expected_times(scaled, times, of).played
     _fill(of, struck, worth, due)
     _sharpen(of, struck, worth, due)
     last = expected_times(scaled, times, of)
     return Placed(of, last.beat - LATE_S, last.played - LATE_S)
+
+
+def _plucked(struck: Struck, of: NDArray[np.int64]) -> NDArray[np.bool_]:
+    """Which candidates are surely plucks: about as pitched and as sudden as those of a first match."""
+    known = of[of >= 0]
+    if not len(known):
+        return np.zeros(len(struck.times), bool)
+    tonal, flux = np.median(struck.tonal[known]), np.median(struck.flux[known])
+    return np.asarray((struck.tonal > _SURE * tonal) & (struck.flux > _SURE * flux))
 
 
 def _in_tempo(
