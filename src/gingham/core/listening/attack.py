@@ -22,6 +22,9 @@ _AT_A_TIME = 64  # moments
 _SIDE = 16  # results that a low-pass reaches over
 _USUAL_S = 0.003  # by how much that varies: weak attacks lean on it
 _LEAST = 2.5  # the error must rise so many times
+_JUMP, _JUMPS_APART_S = 4.0, 0.004  # so many times the error of just before
+_JUMPS_S = (0.02, 0.03)  # how far before and after one attack another may be the one
+_JUST_BEFORE_S, _JUST_AFTER_S = 0.008, 0.004
 
 
 class Attack(msgspec.Struct, frozen=True, gc=False):
@@ -60,6 +63,29 @@ class Attacks:
             self._known[near_s] = self._find(near_s)
         return self._known[near_s]
 
+    def jumps(self, near_s: float, attack_s: float) -> list[float]:
+        """When else beside an attack (seconds) the error jumps within milliseconds, the highest first."""
+        error, begin = self._error(near_s, _JUMPS_S[1] + _JUST_AFTER_S + 0.01)
+        before, after = int(_JUST_BEFORE_S * self.rate), int(_JUST_AFTER_S * self.rate)
+        if len(error) <= before + after + 2:
+            return []
+        total = np.concatenate([[0.0], np.cumsum(error + 1e-14)])
+        places = np.arange(before, len(error) - after)
+        louder = (total[places + after] - total[places]) / after
+        quiet = (total[places - 3] - total[places - before]) / (before - 3)
+        times = (begin + places) / self.rate
+        able = (louder > _JUMP * quiet) & (times > attack_s - _JUMPS_S[0]) & (times < attack_s + _JUMPS_S[1])
+        rise = louder / quiet
+        able[1:-1] &= (rise[1:-1] >= rise[:-2]) & (rise[1:-1] > rise[2:])
+        found: list[float] = []
+        for i in sorted(np.flatnonzero(able), key=lambda i: -rise[i]):
+            part = error[places[i] : places[i] + after]
+            first = int(_change(part, quiet[i], louder[i]).argmax())
+            t_s = float(times[i] + first / self.rate)
+            if all(abs(t_s - other_s) > _JUMPS_APART_S for other_s in (attack_s, *found)):
+                found.append(t_s)
+        return found
+
     def _find(self, near_s: float) -> Attack:
         error, begin = self._error(near_s)
         search = max(0, int((near_s - _SEARCH_S) * self.rate) - begin)
@@ -75,18 +101,17 @@ class Attacks:
         if peak < _LEAST * quiet:
             return Attack(max(0.0, near_s - LATE_S), rise_db)
         loud = max(0.1 * peak, 3.0 * quiet)
-        likelihood = 0.5 * np.log(loud / quiet) - 0.5 * error[search : top + 1] * (1 / quiet - 1 / loud)
-        total = np.concatenate([[0.0], np.cumsum(likelihood)])
+        total = _change(error[search : top + 1], quiet, loud)
         away = (begin + search + np.arange(len(total))) / self.rate - (near_s - LATE_S)
         step = int((total - 0.5 * (away / _USUAL_S) ** 2).argmax())
         return Attack(float((begin + search + step) / self.rate), rise_db)
 
-    def _error(self, near_s: float) -> tuple[NDArray[np.float64], int]:
+    def _error(self, near_s: float, ahead_s: float = _AHEAD_S) -> tuple[NDArray[np.float64], int]:
         """The squared prediction error around a moment, and the sample at which it begins."""
         middle = max(0, int((near_s - _BACK_S) * self.rate))
         taps = self._taps[near_s] if near_s in self._taps else self._taps_before(middle)
         begin = max(0, middle - _ORDER)
-        part = self.samples[begin : int((near_s + _AHEAD_S) * self.rate)]
+        part = self.samples[begin : int((near_s + ahead_s) * self.rate)]
         error = np.convolve(part, taps)[: len(part)][_ORDER:]
         return error * error, begin + _ORDER
 
@@ -96,6 +121,12 @@ class Attacks:
         if len(before) < 4 * _ORDER:
             before = np.concatenate([np.zeros(4 * _ORDER - len(before)), before])
         return np.asarray(_predictors(before[None] * hann(len(before)))[0])
+
+
+def _change(error: NDArray[np.float64], quiet: float, loud: float) -> NDArray[np.float64]:
+    """The logarithm of how likely the error's variance goes from one to the other at each sample."""
+    likelihood = 0.5 * np.log(loud / quiet) - 0.5 * error * (1 / quiet - 1 / loud)
+    return np.concatenate([[0.0], np.cumsum(likelihood)])
 
 
 def _predictors(parts: NDArray[np.float64]) -> NDArray[np.float64]:

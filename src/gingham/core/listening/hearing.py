@@ -20,13 +20,13 @@ from gingham.core.listening.onsets import LATE_S
 from gingham.core.listening.placing import SHORT, groups_of, place
 from gingham.core.listening.plan import TakePlan
 from gingham.core.listening.spectra import Floats, grid_for, magnitude_between
+from gingham.core.listening.starting import Starts
 from gingham.core.listening.strings import Shares, Strings, decompose, trust, weights_of
 from gingham.core.listening.struck import Struck, find_struck, of_groups, rise, worth_of
 
 _MATCHED, _FITS = 0.5, 0.4  # less is other music
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _RANG_STEPS, _ONSET_STEPS = 20, 40
-_FAINT_DB = 8.0
 _ECHO_S = 0.11  # no string is plucked twice in so short a time
 _STILL_S, _STILL, _BESIDE_S = 0.14, 0.6, 0.05
 """How near an onset must be to a moment without one: seconds, share of a step, seconds on another string."""
@@ -101,7 +101,8 @@ class _Listener:
         for k in self.reach:
             seen = Seen(self.plan, k, self.of[k] >= 0, self.sounding[k], shares[k], self.usual)
             decided = decide(seen)
-            self.notes += [self._heard(k, shares[k].row, *each) for each in decided.heard]
+            strings = [string for _, string, _ in decided.heard]
+            self.notes += [self._heard(k, shares[k].row, strings, *each) for each in decided.heard]
             self.missed += decided.missed
             self.unclear += decided.unclear
 
@@ -239,6 +240,7 @@ class _Listener:
                 pluck = plan.plucks[moment[0]]
                 examples.setdefault((pluck.string, pluck.midi), []).append(k)
         self.strings.learn(self.rises, examples)
+        self.starts = Starts(self.attacks, self.strings.partials_hz)
 
     def _usual_weights(self, shares: list[Shares]) -> dict[int, float]:
         """The usual weight of a pluck on each string; 0 stands for all strings."""
@@ -253,16 +255,18 @@ class _Listener:
 
     # One pluck.
 
-    def _heard(self, moment: int, row: Floats, pluck: int, string: int, sure: float) -> Heard:
-        """A pluck that was heard: when, and how loud."""
+    def _heard(
+        self, moment: int, row: Floats, strings: list[int], pluck: int, string: int, sure: float
+    ) -> Heard:
+        """A pluck that was heard: when, and how loud; `strings` are all that were heard at that moment."""
         group, note = self.groups[moment], (string, self.sounding[moment][string])
         t_s = float(self.expected[moment])
         if group:
             near_s = float(self.struck.times[self._onset(moment, note, group)])
-            attack = self.attacks.at(near_s)
-            # What the noise leaves of a faint one may be anywhere: two of three agree.
-            faint = attack.rise_db < _FAINT_DB
-            t_s = sorted((attack.t_s, near_s - LATE_S, t_s))[1] if faint else attack.t_s
+            here, before = self.sounding[moment], self.sounding[max(0, moment - 1)]
+            own = frozenset((s, here[s]) for s in (strings if len(group) == 1 else [string]))
+            others = frozenset(here.items()) | frozenset(before.items())
+            t_s = self.starts.at(near_s, t_s, own, others - own)
         level_db = self._level(note, self._alone(moment, string), row)
         return Heard(t_s, string, note[1], level_db, pluck, sure)
 
