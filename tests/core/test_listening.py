@@ -18,7 +18,7 @@ from gingham.core.formats.piece_file import load_piece
 from gingham.core.listening.aligning import match
 from gingham.core.listening.attack import Attacks, decimated
 from gingham.core.listening.heard import Hearing
-from gingham.core.listening.hearing import hear
+from gingham.core.listening.hearing import _is_piece, hear
 from gingham.core.listening.plan import TakePlan, plan_of
 from gingham.core.listening.report import report
 from gingham.core.listening.simulate import Take, read_fault, simulate
@@ -269,6 +269,24 @@ def test_of_two_plucks_on_one_pitch_neither_is_missed() -> None:
 
 
 # What cannot be judged.
+
+
+@pytest.mark.parametrize(
+    ("reach", "matched", "fit", "is_piece"),
+    [
+        (range(20), 0.6, 0.42, True),
+        (range(20), 0.9, 0.38, False),  # a tenth of it without an onset: the pitches must suit
+        (range(20), 1.0, 0.38, True),  # all of it in order: bright strings may suit less
+        (range(15), 1.0, 0.38, False),  # all of a part is not all
+        (range(20), 1.0, 0.3, False),
+        (range(20), 0.4, 0.9, False),
+        (range(3, 9), 1.0, 0.9, False),  # six in a row may fit by chance
+    ],
+)
+def test_what_passes_for_the_piece(reach, matched, fit, is_piece) -> None:
+    """Of a plan with 20 moments: the part that was found, the share of it with an onset, how pitches suit."""
+    heard_so = Hearing((), (), (), (), reach, matched, fit, {})
+    assert _is_piece(heard_so, 20) == is_piece
 
 
 def test_other_music_and_other_tunings_are_told(tmp_path: Path) -> None:

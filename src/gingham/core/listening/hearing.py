@@ -25,6 +25,7 @@ from gingham.core.listening.strings import Shares, Strings, decompose, trust, we
 from gingham.core.listening.struck import Struck, find_struck, of_groups, rise, worth_of
 
 _MATCHED, _FITS = 0.5, 0.4  # less is other music
+_WHOLE, _WHOLE_FITS = 0.95, 0.35  # a take of nearly all moments need not fit so well
 _LEVEL_S, _EARLY_S = 0.09, 0.004
 _RANG_STEPS, _ONSET_STEPS = 20, 40
 _ECHO_S = 0.11  # no string is plucked twice in so short a time
@@ -50,13 +51,16 @@ def hear(
     """
     listener = _Listener(samples, rate, plan, free=free, tick=tick)
     hearing = listener.hear()
-    if (
-        hearing.matched < _MATCHED
-        or hearing.fit < _FITS
-        or len(hearing.reach) < min(SHORT, len(plan.moments))
-    ):
+    if not _is_piece(hearing, len(plan.moments)):
         raise why_other(listener.struck, listener.grid, plan)
     return hearing
+
+
+def _is_piece(hearing: Hearing, moments: int) -> bool:
+    """Whether enough of the plan was found, in order and at its pitches."""
+    found = hearing.matched * len(hearing.reach) / max(1, moments)
+    fits = _WHOLE_FITS if found > _WHOLE else _FITS
+    return hearing.matched >= _MATCHED and hearing.fit >= fits and len(hearing.reach) >= min(SHORT, moments)
 
 
 class _Listener:
