@@ -67,21 +67,21 @@ class Attacks:
         """When else beside an attack (seconds) the error jumps within milliseconds, the highest first."""
         error, begin = self._error(near_s, _JUMPS_S[1] + _JUST_AFTER_S + 0.01)
         before, after = int(_JUST_BEFORE_S * self.rate), int(_JUST_AFTER_S * self.rate)
-        if len(error) <= before + after + 2:
+        first = max(before, int((attack_s - _JUMPS_S[0]) * self.rate) - begin)
+        end = min(len(error) - after, int((attack_s + _JUMPS_S[1]) * self.rate) - begin)
+        if end - first < 3:
             return []
         total = np.concatenate([[0.0], np.cumsum(error + 1e-14)])
-        places = np.arange(before, len(error) - after)
-        louder = (total[places + after] - total[places]) / after
-        quiet = (total[places - 3] - total[places - before]) / (before - 3)
-        times = (begin + places) / self.rate
-        able = (louder > _JUMP * quiet) & (times > attack_s - _JUMPS_S[0]) & (times < attack_s + _JUMPS_S[1])
+        louder = (total[first + after : end + after] - total[first:end]) / after
+        quiet = (total[first - 3 : end - 3] - total[first - before : end - before]) / (before - 3)
         rise = louder / quiet
+        able = rise > _JUMP
+        able[[0, -1]] = False
         able[1:-1] &= (rise[1:-1] >= rise[:-2]) & (rise[1:-1] > rise[2:])
         found: list[float] = []
-        for i in sorted(np.flatnonzero(able), key=lambda i: -rise[i]):
-            part = error[places[i] : places[i] + after]
-            first = int(_change(part, quiet[i], louder[i]).argmax())
-            t_s = float(times[i] + first / self.rate)
+        for i in sorted(np.flatnonzero(able).tolist(), key=lambda i: -float(rise[i])):
+            changed = _change(error[first + i : first + i + after], float(quiet[i]), float(louder[i]))
+            t_s = (begin + first + i + int(changed.argmax())) / self.rate
             if all(abs(t_s - other_s) > _JUMPS_APART_S for other_s in (attack_s, *found)):
                 found.append(t_s)
         return found
