@@ -1,8 +1,9 @@
 """How well takes are heard: simulated ones over all built-in patterns, in one run with a simple reference.
 
 Run `python -m benchmarks.listening [takes]`. Every take has another pattern, instrument, tuning or capo,
-tempo and setting (dry, room, hard: noise, overload) and faults of every kind. The reference takes the same
-onsets and gives each planned pluck the nearest one. F with 5 to 95 % intervals (takes drawn anew).
+tempo and setting (dry, room, hard: noise, overload; beside: taps, squeaks) and faults of every kind.
+The reference takes the same onsets and gives each planned pluck the nearest one. F with 5 to 95 % intervals
+(takes drawn anew).
 """
 
 from __future__ import annotations
@@ -33,6 +34,7 @@ _SETTINGS: dict[str, dict[str, float]] = {
     "dry": {"noise": -70.0},
     "room": {"room": 0.5, "noise": -55.0},
     "hard": {"room": 0.6, "noise": -42.0, "clip": 4.0},
+    "beside": {"room": 0.3, "noise": -55.0, "tap": -18.0, "squeak": -24.0},
 }
 _LATE_S = 0.005
 Counts = dict[str, tuple[int, int, int]]
@@ -59,7 +61,7 @@ def takes(count: int) -> list[tuple[str, Piece, TakePlan, Take]]:
             plan = plan_of([(fit(piece, 0), 1)])
         except GinghamError:
             continue
-        setting = ("dry", "room", "hard")[number % 3]
+        setting = tuple(_SETTINGS)[number // 4 % len(_SETTINGS)]
         faults = {
             "jitter": random.choice((0.0, 6.0, 12.0)),
             "gallop": random.choice((0.0, 30.0)),

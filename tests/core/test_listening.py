@@ -228,6 +228,20 @@ def test_how_time_was_kept_is_told_in_numbers(faults, code: str, value) -> None:
     assert str(reason.value(name)) in take_text(reason)
 
 
+@pytest.mark.parametrize("besides", [{"tap": -14.0}, {"squeak": -20.0}, {"tap": -16.0, "squeak": -22.0}])
+@pytest.mark.parametrize("piece", [LANTERNS, NETMENDER], ids=lambda p: p.title)
+def test_a_foot_and_squeaks_are_no_plucks_and_move_none(piece, besides) -> None:
+    """Nothing more, nothing missed, and nine of ten plucks within 8 ms of where they were."""
+    plan = once(piece)
+    take, hearing = heard(piece, plan, **besides)
+    quiet = simulate(piece, plan, {}, seed=5)
+    assert np.abs(take.samples - quiet.samples).max() > 0.03
+    assert not hearing.missed and all(note.planned is not None for note in hearing.notes)
+    assert all(note.string == plan.plucks[note.planned].string for note in hearing.notes)
+    truth = {p.planned: p.t_s for p in take.played}
+    assert np.percentile([abs(note.t_s - truth[note.planned]) for note in hearing.notes], 90) < 0.008
+
+
 def test_the_player_may_take_another_tempo_begin_later_and_break_off() -> None:
     """A third slower; from the middle of the piece; to bar 5."""
     plan = once(BARLEY)

@@ -22,7 +22,7 @@ _AT_A_TIME = 64  # moments
 _SIDE = 16  # results that a low-pass reaches over
 _USUAL_S = 0.003  # by how much that varies: weak attacks lean on it
 _LEAST = 2.5  # the error must rise so many times
-_JUMP, _JUMPS_APART_S = 4.0, 0.004  # so many times the error of just before
+_JUMP, _JUMPS_APART_S = 2.0, 0.008  # so many times the error of just before
 _JUMPS_S = (0.02, 0.03)  # how far before and after one attack another may be the one
 _JUST_BEFORE_S, _JUST_AFTER_S = 0.008, 0.004
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from gingham.core.errors import NumberError
 from gingham.core.listening.plan import Planned, TakePlan
+from gingham.core.listening.simulate_noises import noises
 from gingham.core.listening.spectra import Floats
 from gingham.core.pieces.piece import Piece
 from gingham.core.sound.rate import RATE_HZ
@@ -21,7 +22,7 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "hesitate": (0.0, 3000.0), "wrong": (0.0, 500.0), "missed": (0.0, 500.0), "extra": (0.0, 500.0),
     "detune": (-300.0, 300.0), "tempo": (30.0, 300.0), "noise": (-100.0, 0.0), "room": (0.0, 5.0),
     "clip": (0.0, 40.0), "bars": (1.0, 100_000.0), "accent": (-20.0, 20.0), "one": (-20.0, 20.0),
-    "dead": (1.0, 10.0), "cut": (0.0, 1000.0),
+    "dead": (1.0, 10.0), "cut": (0.0, 1000.0), "tap": (-60.0, 0.0), "squeak": (-60.0, 0.0),
 }  # fmt: skip
 """Faults with the values they can have.
 
@@ -30,7 +31,8 @@ BOUNDS: dict[str, tuple[float, float]] = {
 plucks, `detune` cents, `tempo` beats a minute, `noise` dB below full scale, `room` seconds of reverberation,
 `clip` dB of overload, `bars` after which the take breaks off, `accent` dB of a written accent (5 without it),
 `one` dB of the bass on 1, `dead` the number of a string that does not ring, `cut` by how many ms every note
-is stopped before it needs to be.
+is stopped before it needs to be, `tap` and `squeak` dB of a foot on the beats and of
+fingers at changes, 0 the loudest pluck.
 """
 LEAD_S = 1.2
 """What a take holds before its first pluck."""
@@ -83,6 +85,11 @@ def simulate(piece: Piece, plan: TakePlan, faults: dict[str, float], seed: int =
     played, missed = _played(plan, faults, Random(seed))
     kind = kind_of(piece)
     sound = rendered(played, kind, faults)
+    if "tap" in faults or "squeak" in faults:
+        at_s = _times(plan, faults | {"jitter": 0.0, "gallop": 0.0}, Random(seed))
+        moments = [at_s[moment[0]] for moment in plan.moments]
+        sound /= max(1e-6, float(np.abs(sound).max()))
+        sound += noises(plan, moments, faults, np.random.default_rng(seed), len(sound))
     return Take(_recorded(sound, faults, seed), RATE_HZ, tuple(played), tuple(missed))
 
 

@@ -26,7 +26,8 @@ _SOUNDS_S = 0.0043  # the partials are best fitted by so late a beginning
 _AROUND_S = 0.003
 _RIDGE = 0.01
 _SAME_HZ = 6.0  # nearer sines are one
-_CLEARER, _SURER = 10.0, 25.0  # nats by which another jump is likelier, and a start without a jump
+_CLEARER, _SURER, _SUREST = 12.0, 25.0, 40.0
+"""Nats by which another jump is likelier; a start without a jump where the attack is faint; where it is not."""
 _ROUGHLY_S = 0.008  # a start without a jump is known no better
 _FAINT_DB = 8.0
 
@@ -53,16 +54,19 @@ class Starts:
         is_faint = attack.rise_db < _FAINT_DB
         # What the noise leaves of a faint one may be anywhere: two of three agree.
         usual = sorted((attack.t_s, near_s - LATE_S, due_s))[1] if is_faint else attack.t_s
-        tried = np.array([usual, *self._attacks.jumps(near_s, usual)])
-        if len(tried) == 1 and not is_faint:
-            return usual
         times, speaks = self._likelihoods(usual, own, others)
+        best = int(speaks.argmax())
+        here = np.abs(times - usual) < _AROUND_S
+        if speaks[best] < speaks[here].max(initial=-np.inf) + _CLEARER:
+            return usual
+        tried = np.array([usual, *self._attacks.jumps(near_s, usual)])
         near = np.abs(times - tried[:, None]) < _AROUND_S
         speaks_of = np.where(near, speaks, -np.inf).max(1)
         speaks_of[0] += _CLEARER
-        found, best = int(speaks_of.argmax()), int(speaks.argmax())
-        is_sure = speaks[best] > speaks_of[found] + _SURER and abs(times[best] - tried[found]) > _ROUGHLY_S
-        return float(times[best] if is_faint and is_sure else tried[found])
+        found = int(speaks_of.argmax())
+        surer = speaks[best] - speaks_of[found] > (_SURER if is_faint else _SUREST)
+        is_elsewhere = abs(times[best] - tried[found]) > _ROUGHLY_S
+        return float(times[best] if surer and is_elsewhere else tried[found])
 
     def _likelihoods(
         self, middle_s: float, own: frozenset[Note], others: frozenset[Note]
