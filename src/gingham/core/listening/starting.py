@@ -26,8 +26,8 @@ _SOUNDS_S = 0.0043  # the partials are best fitted by so late a beginning
 _AROUND_S = 0.003
 _RIDGE = 0.01
 _SAME_HZ = 6.0  # nearer sines are one
-_CLEARER, _SURER, _SUREST = 12.0, 25.0, 40.0
-"""Nats by which another jump is likelier; a start without a jump where the attack is faint; where it is not."""
+_CLEARER, _SURER, _SUREST = 16.0, 25.0, 40.0
+"""Nats by which another jump is likelier; a start without a jump, where the attack is faint and where not."""
 _ROUGHLY_S = 0.008  # a start without a jump is known no better
 _FAINT_DB = 8.0
 
