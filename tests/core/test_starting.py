@@ -92,3 +92,9 @@ def test_at_both_ends_of_a_take_and_in_silence_there_is_still_an_answer() -> Non
     for near_s in (0.004, 0.3, 0.496):
         assert start_of(out, near_s, (4, 52), due_s=near_s) == pytest.approx(near_s, abs=0.05)
     assert start_of(np.zeros(RATE_HZ, np.float32), 0.5, (4, 52)) == pytest.approx(0.5, abs=0.05)
+
+
+def test_a_pitch_above_all_partials_that_are_asked_is_where_it_jumps() -> None:
+    """Nothing of it lies low enough to say more than the error does."""
+    sound = take(90, np.zeros(1), 0.0)
+    assert start_of(sound, _AT_S + 0.005, (1, 90)) == pytest.approx(_AT_S, abs=0.002)

@@ -31,8 +31,8 @@ BOUNDS: dict[str, tuple[float, float]] = {
 plucks, `detune` cents, `tempo` beats a minute, `noise` dB below full scale, `room` seconds of reverberation,
 `clip` dB of overload, `bars` after which the take breaks off, `accent` dB of a written accent (5 without it),
 `one` dB of the bass on 1, `dead` the number of a string that does not ring, `cut` by how many ms every note
-is stopped before it needs to be, `tap` and `squeak` dB of a foot on the beats and of
-fingers at changes, 0 the loudest pluck.
+is stopped before it needs to be, `tap` and `squeak` dB of a foot on the beats and of fingers at changes (at 0
+as loud as the loudest moment).
 """
 LEAD_S = 1.2
 """What a take holds before its first pluck."""
