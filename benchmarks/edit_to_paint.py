@@ -17,7 +17,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the program itself does: app/shell/lean.py
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # as the program itself does: cores.py
 
 from PySide6.QtCore import QEvent, QEventLoop, QObject, Qt
 from PySide6.QtTest import QTest

@@ -28,8 +28,9 @@ _GINGHAM = """
 import gc
 import sys
 gc.disable()
+from gingham.cores import leave_a_core
+leave_a_core()
 from gingham.app.shell import lean
-lean.leave_a_core()
 lean.load_msgspec()
 import gingham.app.shell.ahead
 from pathlib import Path

@@ -7,6 +7,7 @@ import os
 import sys
 
 from gingham.arguments import COMMANDS
+from gingham.cores import leave_a_core
 from gingham.language import speak
 
 
@@ -18,6 +19,7 @@ def main() -> int:
 
         print(f"Gingham {__version__}")
         return 0
+    leave_a_core()
     if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help")):
         return _run_command(arguments)
     from gingham.standing_on import missing_line  # what the window stands on, before Qt is loaded
@@ -30,7 +32,6 @@ def main() -> int:
     gc.disable()  # nothing of a start is rubbish; app/shell/sweeping.py collects once the window is there
     from gingham.app.shell import lean
 
-    lean.leave_a_core()
     lean.load_msgspec()
     import gingham.app.shell.ahead  # noqa: F401  # before Qt
     from gingham.app.shell.compiled import compiled_once

@@ -8,8 +8,6 @@ import sys
 
 import pytest
 
-from gingham.app.shell import lean
-
 _CODE = """
 import sys
 import gingham.app.shell.ahead
@@ -51,14 +49,29 @@ def test_a_start_reads_and_loads_no_more_than_it_needs() -> None:
     assert second.startswith("[] #")
 
 
+_COMMAND = """
+import sys
+sys.argv = ["gingham", "log", "--help"]
+from gingham.__main__ import main
+assert "numpy" not in sys.modules
+try:
+    main()
+except SystemExit:
+    pass
+import os
+print(os.environ["OPENBLAS_NUM_THREADS"])
+"""
+
+
 @pytest.mark.parametrize(("before", "after"), [(None, "1"), ("4", "4")])
-def test_sums_leave_a_core_to_the_window(monkeypatch, before: str | None, after: str) -> None:
-    """One thread for them before NumPy is loaded, unless the system says otherwise."""
-    monkeypatch.setenv("OPENBLAS_NUM_THREADS", before or "")
-    if before is None:
-        monkeypatch.delenv("OPENBLAS_NUM_THREADS")
-    lean.leave_a_core()
-    assert os.environ["OPENBLAS_NUM_THREADS"] == after
+def test_sums_leave_a_core_to_others(before: str | None, after: str) -> None:
+    """One thread for them in a command as in the window, before NumPy is loaded; unless the system says otherwise."""
+    there = {name: value for name, value in os.environ.items() if name != "OPENBLAS_NUM_THREADS"}
+    own = {} if before is None else {"OPENBLAS_NUM_THREADS": before}
+    done = subprocess.run(
+        [sys.executable, "-c", _COMMAND], capture_output=True, text=True, check=True, env=there | own
+    )
+    assert done.stdout.splitlines()[-1] == after
 
 
 _TWICE = """

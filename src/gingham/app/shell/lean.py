@@ -6,7 +6,6 @@ Each of these stands aside where the other package is not as it was when this wa
 from __future__ import annotations
 
 import builtins
-import os
 import sys
 
 _BACKPORT = "typing_extensions"
@@ -21,14 +20,6 @@ def load_msgspec() -> None:
         import msgspec  # noqa: F401
     finally:
         del sys.modules[_BACKPORT]
-
-
-def leave_a_core() -> None:
-    """Have NumPy's sums of products keep to their own thread, unless the player's system says otherwise.
-
-    Spread over all cores, a note that is computed while the music goes on leaves none for the window.
-    """
-    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # read once, when NumPy is loaded
 
 
 def load_qt() -> None:
