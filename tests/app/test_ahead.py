@@ -65,7 +65,7 @@ print(os.environ["OPENBLAS_NUM_THREADS"])
 
 @pytest.mark.parametrize(("before", "after"), [(None, "1"), ("4", "4")])
 def test_sums_leave_a_core_to_others(before: str | None, after: str) -> None:
-    """One thread for them in a command as in the window, before NumPy is loaded; unless the system says otherwise."""
+    """One thread for them, in a command too, before NumPy is loaded; unless the system says otherwise."""
     there = {name: value for name, value in os.environ.items() if name != "OPENBLAS_NUM_THREADS"}
     own = {} if before is None else {"OPENBLAS_NUM_THREADS": before}
     done = subprocess.run(

@@ -56,14 +56,16 @@ class Starts:
         usual = sorted((attack.t_s, near_s - LATE_S, due_s))[1] if is_faint else attack.t_s
         times, speaks = self._likelihoods(usual, own, others)
         best = int(speaks.argmax())
-        here = np.abs(times - usual) < _AROUND_S
-        if speaks[best] < speaks[here].max(initial=-np.inf) + _CLEARER:
+
+        def speaks_for(start_s: float) -> float:
+            return float(speaks[np.abs(times - start_s) < _AROUND_S].max(initial=-np.inf))
+
+        keeps = speaks_for(usual) + _CLEARER
+        if speaks[best] < keeps:
             return usual
-        tried = np.array([usual, *self._attacks.jumps(near_s, usual)])
-        near = np.abs(times - tried[:, None]) < _AROUND_S
-        speaks_of = np.where(near, speaks, -np.inf).max(1)
-        speaks_of[0] += _CLEARER
-        found = int(speaks_of.argmax())
+        tried = [usual, *self._attacks.jumps(near_s, usual)]
+        speaks_of = [keeps, *map(speaks_for, tried[1:])]
+        found = int(np.argmax(speaks_of))
         surer = speaks[best] - speaks_of[found] > (_SURER if is_faint else _SUREST)
         is_elsewhere = abs(times[best] - tried[found]) > _ROUGHLY_S
         return float(times[best] if surer and is_elsewhere else tried[found])
