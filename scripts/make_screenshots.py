@@ -237,7 +237,12 @@ def read_part(window: MainWindow) -> None:
         path = Path(folder) / "forty-lanterns.musicxml"
         export(window.document.piece, path)
         window.files.open_file(path)
-        settle(window, 3000)
+        for _ in range(200):  # a busy machine reads slowly
+            settle(window)
+            reading = window.pages.reading
+            if reading is not None and reading.part.read is not None:
+                break
+        settle(window, 400)
 
 
 SHOTS = (

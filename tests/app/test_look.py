@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QLineEdit,
     QListWidget,
+    QProgressBar,
     QTableWidget,
     QTableWidgetItem,
     QWidget,
@@ -222,3 +223,16 @@ def test_settings_that_cannot_be_read_are_put_aside(tmp_path: Path, qapp) -> Non
     settings.set_text("page", "form")
     again = Settings(path, state)
     assert (again.text("names", ""), again.text("page", "")) == ("words", "form") and again.put_aside is None
+
+
+@pytest.mark.parametrize("look", [theme.LINEN, theme.NIGHT])
+def test_a_bar_of_progress_has_no_number_on_it(qtbot, look: theme.Theme) -> None:
+    """Neither colour of ink could be read over both its halves."""
+    bar = QProgressBar()
+    qtbot.addWidget(bar)
+    bar.setStyleSheet(theme._style_sheet(look))
+    bar.setValue(60)
+    bar.resize(300, 30)
+    whole = bar.grab().toImage()
+    bar.setTextVisible(False)
+    assert whole == bar.grab().toImage()
