@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from gingham.core.fitting.fit import fit
-from gingham.core.listening.attack import decimated
+from gingham.core.listening.fewer import decimated
 from gingham.core.listening.foretold import carried_on, predictor, unexpected
 from gingham.core.listening.hearing import hear
 from gingham.core.listening.plan import plan_of

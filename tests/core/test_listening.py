@@ -16,7 +16,8 @@ from gingham.core.fitting.fit import fit
 from gingham.core.fitting.performance import perform
 from gingham.core.formats.piece_file import load_piece
 from gingham.core.listening.aligning import match
-from gingham.core.listening.attack import Attacks, decimated
+from gingham.core.listening.attack import Attacks
+from gingham.core.listening.fewer import as_listened, decimated
 from gingham.core.listening.heard import Hearing
 from gingham.core.listening.hearing import _is_piece, hear
 from gingham.core.listening.plan import TakePlan, plan_of
@@ -169,6 +170,24 @@ def test_bringing_the_rate_down_is_a_low_pass_at_every_length(count: int, factor
     taps = np.sinc(0.9 * away / factor) * np.hanning(16 * factor + 1)
     whole = np.convolve(noise, taps / taps.sum())[8 * factor : 8 * factor + count]
     assert decimated(noise, factor) == pytest.approx(whole[::factor], abs=1e-5)
+
+
+@pytest.mark.parametrize(
+    ("rate", "listened"),
+    [(44_100, 22_050), (48_000, 24_000), (96_000, 24_000), (88_200, 22_050), (32_000, 32_000), (22_050, 22_050),
+     (8_000, 8_000), (44_101, 44_101), (44_102, 22_051)],
+)  # fmt: skip
+def test_a_take_is_halved_while_that_is_enough(rate: int, listened: int) -> None:
+    """What is looked at stays as loud, what would fold down on it goes, and times stay."""
+    time = np.arange(rate) / rate
+    for hz in (200.0, 7_500.0):
+        sound, found = as_listened(np.sin(2 * np.pi * hz * time).astype(np.float32), rate)
+        assert found == listened and len(sound) == -(-rate // (rate // listened))
+        if hz < 0.45 * rate:
+            there = np.sin(2 * np.pi * hz * np.arange(len(sound)) / found)
+            assert np.abs(sound - there)[99:-99].max() < 0.05
+    above = np.sin(2 * np.pi * 15_000.0 * time).astype(np.float32)
+    assert listened == rate or np.abs(as_listened(above, rate)[0][99:-99]).max() < 0.01
 
 
 @pytest.mark.parametrize("piece", [LANTERNS, BARLEY, NETMENDER], ids=lambda p: p.title)

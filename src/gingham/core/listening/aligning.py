@@ -125,7 +125,7 @@ class _Steps:
         # Seen from each candidate: the band of places before it.
         self._behind = sliding_window_view(self._best[:, :-1], self._count, axis=1)
         earlier = np.concatenate([np.full(self._band, times[0]), times[:-1]])
-        self._gaps = times - sliding_window_view(earlier, self._count)
+        self._gaps: Floats = (times - sliding_window_view(earlier, self._count)).astype(np.float32)
         self._costs: dict[tuple[float | None, bool], Floats] = {}
 
     def reach(self, k: int, rows: slice) -> None:
@@ -140,15 +140,19 @@ class _Steps:
 
     def best(self) -> Matched:
         """The best way of all."""
-        left = self._moments - 1 - np.arange(self._moments)[:, None]
-        early = _TAIL * left + _GOES_ON * np.minimum(left, self._plucked_since)
-        ends = self._best[:, self._band :] - early
-        k, j = (int(i) for i in np.unravel_index(int(ends.argmax()), ends.shape))
-        of, worth = np.full(self._moments, -1), float(ends[k, j])
+        worth, k, j = max(map(self._end, range(self._moments)))
+        of = np.full(self._moments, -1)
         while k >= 0:
             of[k] = j
             k, j = self._before(k, j)
         return Matched(of, worth)
+
+    def _end(self, k: int) -> tuple[float, int, int]:
+        """What the best way is worth that ends with a moment, the moment, and its candidate."""
+        left = self._moments - 1 - k
+        ends = self._best[k, self._band :] - (_TAIL * left + _GOES_ON * np.minimum(left, self._plucked_since))
+        j = int(ends.argmax())
+        return float(ends[j]), k, j
 
     def _before(self, k: int, j: int) -> tuple[int, int]:
         """The moment and candidate that the best way comes from; −1 where it begins."""
@@ -183,15 +187,13 @@ class _Steps:
 
     def _cost(self, step_s: float | None, change: bool, rows: slice) -> Floats:
         gap = self._gaps[:, rows]
-        late = np.zeros_like(gap) if step_s is None else gap - step_s
-        return _cost(late, change=change).astype(np.float32)
+        return _cost(np.zeros_like(gap) if step_s is None else gap - np.float32(step_s), change=change)
 
 
-def _cost(late: Numbers, *, change: bool) -> Numbers:
+def _cost(late: Floats, *, change: bool) -> Floats:
     """What it costs to come so many seconds late (or early) after the moment before."""
-    away = np.abs(late) / _DEVIATION_S
-    behind = np.minimum(away, (1.0 if change else 2.2) + late / 0.5)
-    return np.where(late >= 0, behind, np.minimum(away, 3.5 - late / 0.2))
+    most = np.where(late >= 0, late / 0.5 + (1.0 if change else 2.2), 3.5 - late / 0.2)
+    return np.minimum(np.abs(late) / _DEVIATION_S, most)
 
 
 class Expected(msgspec.Struct, frozen=True):

@@ -11,6 +11,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from gingham.core.listening.fewer import decimated
 from gingham.core.listening.onsets import LATE_S
 from gingham.core.listening.spectra import Floats, hann
 
@@ -19,7 +20,6 @@ _ORDER = 32
 _FIT_S, _BACK_S, _AHEAD_S, _SEARCH_S = 0.08, 0.03, 0.022, 0.016
 _AWAY = np.abs(np.subtract.outer(np.arange(_ORDER), np.arange(_ORDER)))
 _AT_A_TIME = 64  # moments
-_SIDE = 16  # results that a low-pass reaches over
 _USUAL_S = 0.003  # by how much that varies: weak attacks lean on it
 _LEAST = 2.5  # the error must rise so many times
 _JUMP, _JUMPS_APART_S = 2.0, 0.008  # so many times the error of just before
@@ -39,7 +39,7 @@ class Attacks:
 
     def __init__(self, samples: Floats, rate: int) -> None:
         factor = max(1, round(rate / _RATE))
-        self.samples = decimated(samples, factor).astype(np.float64)
+        self.samples = decimated(samples, factor)
         self.rate = rate / factor
         self._known: dict[float, Attack] = {}
         self._taps: dict[float, NDArray[np.float64]] = {}
@@ -71,15 +71,17 @@ class Attacks:
         end = min(len(error) - after, int((attack_s + _JUMPS_S[1]) * self.rate) - begin)
         if end - first < 3:
             return []
-        total = np.concatenate([[0.0], np.cumsum(error + 1e-14)])
+        total = np.zeros(len(error) + 1)
+        np.cumsum(error + 1e-14, out=total[1:])
         louder = (total[first + after : end + after] - total[first:end]) / after
         quiet = (total[first - 3 : end - 3] - total[first - before : end - before]) / (before - 3)
         rise = louder / quiet
-        able = rise > _JUMP
-        able[[0, -1]] = False
-        able[1:-1] &= (rise[1:-1] >= rise[:-2]) & (rise[1:-1] > rise[2:])
+        peak = (rise[1:-1] > _JUMP) & (rise[1:-1] >= rise[:-2]) & (rise[1:-1] > rise[2:])
         found: list[float] = []
-        for i in sorted(np.flatnonzero(able).tolist(), key=lambda i: -float(rise[i])):
+        for i in sorted((np.flatnonzero(peak) + 1).tolist(), key=lambda i: -float(rise[i])):
+            away_s = (begin + first + i) / self.rate - attack_s
+            if -_JUMPS_APART_S <= away_s <= _JUMPS_APART_S - _JUST_AFTER_S:
+                continue  # wherever it begins within the milliseconds that are looked at, it is the attack
             changed = _change(error[first + i : first + i + after], float(quiet[i]), float(louder[i]))
             t_s = (begin + first + i + int(changed.argmax())) / self.rate
             if all(abs(t_s - other_s) > _JUMPS_APART_S for other_s in (attack_s, *found)):
@@ -138,21 +140,3 @@ def _predictors(parts: NDArray[np.float64]) -> NDArray[np.float64]:
     taps = np.ones_like(r)
     taps[:, 1:] = np.linalg.solve(r[:, _AWAY], -r[:, 1:, None])[:, :, 0]
     return taps
-
-
-def decimated(samples: Floats, factor: int) -> Floats:
-    """Every `factor`-th sample after a low-pass (a windowed sinc)."""
-    if factor <= 1:
-        return samples
-    n = _SIDE * factor + 1
-    taps = np.sinc((np.arange(n) - n // 2) / factor * 0.9) * np.hanning(n)
-    taps = (taps / taps.sum()).astype(np.float32)
-    wide, count = _SIDE * factor, -(-len(samples) // factor)
-    rows = -(-count // _SIDE) + 1
-    padded = np.zeros(rows * wide, np.float32)
-    padded[n // 2 : n // 2 + len(samples)] = samples
-    # Two products of matrices: row by row, what _SIDE results in turn take from their own row and the next.
-    away = np.arange(2 * wide)[:, None] - factor * np.arange(_SIDE)[None, :]
-    spread = np.where((away >= 0) & (away < n), taps[np.clip(away, 0, n - 1)], np.float32(0.0))
-    lines = padded.reshape(rows, wide)
-    return (lines[:-1] @ spread[:wide] + lines[1:] @ spread[wide:]).ravel()[:count]

@@ -82,26 +82,28 @@ def find_extras(of: Free, heard: list[tuple[float, int]]) -> list[Extra]:
     times = of.struck.times
     planned = np.sort(times[sorted(of.taken)]) if of.taken else np.zeros(0)
     heard_s = np.sort(np.array([t_s for t_s, _ in heard]))
-    able = [j for j in of.free if _alone(float(times[j]), planned, heard_s, close=True)]
-    if not able or not of.taken:
+    flux = of.struck.flux / np.median(of.struck.flux[sorted(of.taken)]) if of.taken else np.zeros(len(times))
+    sudden = [j for j in of.free if flux[j] >= _LEAST_FLUX]
+    able = [j for j in sudden if _alone(float(times[j]), planned, heard_s, close=True)]
+    if not able:
         return []
     sounding = [of.sounding(float(times[j]) - LATE_S) for j in able]
     before, rises = _spectra(of, able, planned)
     shares = decompose(of.strings, rises, before, sounding)
-    usual_flux = float(np.median(of.struck.flux[sorted(of.taken)]))
     usual_rise = float(np.median([of.attacks.at(float(times[j])).rise_db for j in sorted(of.taken)]))
-    flux = {j: float(of.struck.flux[j]) / usual_flux for j in able}
     rising = [
         (j, pitches, share)
         for j, pitches, share in zip(able, sounding, shares, strict=True)
-        if max(share.evidence.values(), default=0.0) >= 0.1 and flux[j] >= _LEAST_FLUX
+        if max(share.evidence.values(), default=0.0) >= 0.1
     ]
     breaks = _breaks(of, {float(times[j]): pitches for j, pitches, _ in rising})
     worth_it: list[_Seen] = []
     for j, pitches, share in rising:
         t_s = float(times[j])
         rise_db = of.attacks.at(t_s).rise_db - usual_rise
-        seen = _Seen(j, t_s, pitches, share, _measures(of, pitches, share, rise_db, flux[j], breaks[t_s]))
+        seen = _Seen(
+            j, t_s, pitches, share, _measures(of, pitches, share, rise_db, float(flux[j]), breaks[t_s])
+        )
         if max(float(each @ _AT_FIRST) for each in seen.measures.values()) > _WORTH_A_LOOK:
             worth_it.append(seen)
     found = [(seen, _best(of, seen, beyond)) for seen, beyond in _beyond(of, worth_it, heard_s)]
@@ -234,7 +236,8 @@ def _breaks(of: Free, sounding: dict[float, dict[int, int]]) -> dict[float, Brea
     for t_s, pitches in sounding.items():
         by_chord.setdefault(tuple(sorted(pitches.items())), []).append(t_s)
     n = int(_BREAK_S * of.attacks.rate)
-    frames = np.lib.stride_tricks.sliding_window_view(np.concatenate([of.attacks.samples, np.zeros(n)]), n)
+    padded = np.concatenate([of.attacks.samples, np.zeros(n, np.float32)])
+    frames = np.lib.stride_tricks.sliding_window_view(padded, n)
     out: dict[float, Breaks] = {}
     for chord, times in by_chord.items():
         away, loud = _breaks_of_chord(of, frames, np.array(times) - LATE_S, chord)
@@ -243,7 +246,7 @@ def _breaks(of: Free, sounding: dict[float, dict[int, int]]) -> dict[float, Brea
 
 
 def _breaks_of_chord(
-    of: Free, frames: NDArray[np.float64], times_s: NDArray[np.float64], notes: tuple[tuple[int, int], ...]
+    of: Free, frames: Floats, times_s: NDArray[np.float64], notes: tuple[tuple[int, int], ...]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """How far each string's partials do not go on as before (0 to 1 and more), and their loudness in dB.
 

@@ -25,7 +25,7 @@ _MOST = 1.3  # nothing that rings gets so many times louder
 
 
 def unexpected(
-    samples: Numbers, rate: float, grid: Grid, t_s: float, since_s: float, until_s: float
+    samples: Floats | Numbers, rate: float, grid: Grid, t_s: float, since_s: float, until_s: float
 ) -> Floats | None:
     """The spectrum, on `grid`, of what begins at `t_s` beyond what rang on since `since_s` (seconds).
 
@@ -35,7 +35,8 @@ def unexpected(
     middle = max(0, int((t_s - _BACK_S) * rate))
     begin = max(0, int(max(since_s + _CLEAR_S, t_s - _LEARN_S) * rate))
     count = int(min(_SOUND_S, until_s - _CLEAR_S - t_s) * rate)
-    learn, sound = samples[begin:middle], samples[middle : middle + count]
+    learn = samples[begin:middle].astype(np.float64)
+    sound = samples[middle : middle + count]
     if len(learn) < _LEAST_S * rate or count < _HEARD_S * rate or len(sound) < count:
         return None
     order = min(len(learn) // 3, _ORDER)

@@ -13,6 +13,7 @@ from gingham.core.listening.attack import Attacks
 from gingham.core.listening.check import why_other
 from gingham.core.listening.deciding import Seen, decide
 from gingham.core.listening.extras import Extra, Free, find_extras
+from gingham.core.listening.fewer import as_listened
 from gingham.core.listening.heard import Heard, Hearing
 from gingham.core.listening.lasting import lasting
 from gingham.core.listening.loudness import set_levels
@@ -49,7 +50,7 @@ def hear(
     TakeError
         If it is other music, or the same in another tuning; `take-given-up` if `tick` says so.
     """
-    listener = _Listener(samples, rate, plan, free=free, tick=tick)
+    listener = _Listener(*as_listened(samples, rate), plan, free=free, tick=tick)
     hearing = listener.hear()
     if not _is_piece(hearing, len(plan.moments)):
         raise why_other(listener.struck, listener.grid, plan)

@@ -9,7 +9,7 @@ import numpy as np
 
 from gingham.core.errors import FileError
 from gingham.core.formats.atomic import why_not
-from gingham.core.listening.attack import decimated
+from gingham.core.listening.fewer import decimated
 from gingham.core.listening.spectra import Floats
 
 MOST_S = 900.0

@@ -45,7 +45,7 @@ def hann(length: int) -> NDArray[np.float64]:
     return np.asarray(np.hanning(length))
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=256)
 def _window(length: int) -> Floats:
     shape = np.hanning(length + 2)[1:-1]
     return np.asarray(shape / shape.sum(), dtype=np.float32)

@@ -13,7 +13,8 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from gingham.core.listening.attack import Attacks, decimated
+from gingham.core.listening.attack import Attacks
+from gingham.core.listening.fewer import decimated
 from gingham.core.listening.onsets import LATE_S
 
 Numbers = NDArray[np.float64]
@@ -29,7 +30,7 @@ _SAME_HZ = 6.0  # nearer sines are one
 _CLEARER, _SURER, _SUREST = 16.0, 25.0, 40.0
 """Nats by which another jump is likelier; a start without a jump, where the attack is faint and where not."""
 _ROUGHLY_S = 0.008  # a start without a jump is known no better
-_FAINT_DB = 8.0
+_FAINT_DB, _PLAIN_DB = 8.0, 12.0  # a plain attack with no other jump beside it needs no partials
 
 
 class Starts:
@@ -41,8 +42,8 @@ class Starts:
         self._rate = attacks.rate / factor
         self._before = int(_BACK_S * self._rate)
         self._count = self._before + int(_AHEAD_S * self._rate)
-        sound = decimated(attacks.samples.astype(np.float32), factor).astype(np.float64)
-        self._samples = np.concatenate([np.zeros(self._count), sound, np.zeros(self._count)])
+        blank = np.zeros(self._count)
+        self._samples = np.concatenate([blank, decimated(attacks.samples, factor), blank])
         self._sines: dict[tuple[frozenset[Note], frozenset[Note]], _Sines] = {}
 
     def at(self, near_s: float, due_s: float, own: frozenset[Note], others: frozenset[Note]) -> float:
@@ -54,6 +55,9 @@ class Starts:
         is_faint = attack.rise_db < _FAINT_DB
         # What the noise leaves of a faint one may be anywhere: two of three agree.
         usual = sorted((attack.t_s, near_s - LATE_S, due_s))[1] if is_faint else attack.t_s
+        jumps = self._attacks.jumps(near_s, usual)
+        if attack.rise_db > _PLAIN_DB and not jumps:
+            return usual
         times, speaks = self._likelihoods(usual, own, others)
         best = int(speaks.argmax())
 
@@ -63,7 +67,7 @@ class Starts:
         keeps = speaks_for(usual) + _CLEARER
         if speaks[best] < keeps:
             return usual
-        tried = [usual, *self._attacks.jumps(near_s, usual)]
+        tried = [usual, *jumps]
         speaks_of = [keeps, *map(speaks_for, tried[1:])]
         found = int(np.argmax(speaks_of))
         surer = speaks[best] - speaks_of[found] > (_SURER if is_faint else _SUREST)
@@ -100,7 +104,7 @@ class _Sines:
         self._steady = np.concatenate([self._late, _sines(_apart(own_hz, other_hz), time)], 1)
         ridge = _RIDGE * count
         self._inverse = np.linalg.inv(self._steady.T @ self._steady + ridge * np.eye(self._steady.shape[1]))
-        self._both = self._since(self._steady[:, :, None] * self._late[:, None, :])
+        self._both = self._products_since()
         # The Schur complement: what the late sines explain beyond the steady ones.
         alone = self._both[:, : self._late.shape[1]] + ridge * np.eye(self._late.shape[1])
         self._more = np.linalg.inv(alone - self._both.transpose(0, 2, 1) @ self._inverse @ self._both)
@@ -116,15 +120,30 @@ class _Sines:
 
     def _since(self, values: Numbers) -> Numbers:
         """The sums of values (by sample) from each start to the end."""
-        parts = np.add.reduceat(values, self.starts, axis=0)
-        return np.asarray(np.cumsum(parts[::-1], axis=0)[::-1])
+        return _to_the_end(np.add.reduceat(values, self.starts, axis=0))
+
+    def _products_since(self) -> Numbers:
+        """The products of all sines with the late ones from each start to the end: starts by all by late."""
+        steady, late = self._steady, self._late
+        first, last = int(self.starts[0]), int(self.starts[-1])
+        parts = np.empty((len(self.starts), steady.shape[1], late.shape[1]))
+        between = (len(parts) - 1, _GRID, -1)
+        steps = steady[first:last].reshape(between).transpose(0, 2, 1)
+        np.matmul(steps, late[first:last].reshape(between), out=parts[:-1])
+        parts[-1] = steady[last:].T @ late[last:]
+        return _to_the_end(parts)
+
+
+def _to_the_end(parts: Numbers) -> Numbers:
+    """Sums of rows from each one on."""
+    return np.asarray(np.cumsum(parts[::-1], axis=0)[::-1])
 
 
 def _apart(own: Numbers, other: Numbers) -> Numbers:
     """Other partials, each some hertz from one's own and from each other."""
-    kept = list[float]()
-    for hz in np.sort(other).tolist():
-        if (not kept or hz - kept[-1] > _SAME_HZ) and np.abs(own - hz).min(initial=np.inf) > _SAME_HZ:
+    kept, owns = list[float](), own.tolist()
+    for hz in sorted(other.tolist()):
+        if (not kept or hz - kept[-1] > _SAME_HZ) and all(abs(one - hz) > _SAME_HZ for one in owns):
             kept.append(hz)
     return np.array(kept)
 

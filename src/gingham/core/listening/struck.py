@@ -97,4 +97,6 @@ def worth_of(struck: Struck, plan: TakePlan) -> NDArray[np.float64]:
         out[:, k] = struck.share[:, wanted].sum(1)
     usual = float(np.median(np.sort(struck.tonal)[-len(plan.moments) :])) if len(struck.tonal) else 1.0
     level = np.clip(0.8 * np.log10(struck.tonal / (usual + 1e-12) + 1e-6), -2.0, 0.3)
-    return np.asarray(3.2 * out - 1.0 + level[:, None])
+    out *= 3.2  # in place: of a long take this is the largest of all tables
+    out += level[:, None] - 1.0
+    return out
