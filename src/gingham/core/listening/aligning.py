@@ -7,6 +7,8 @@ cost a fixed sum, and a take may begin late or break off.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import msgspec
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
@@ -22,6 +24,7 @@ _LEAD, _TAIL = 0.25, 0.24  # each moment that a take begins late, or ends early
 _GOES_ON = 0.5  # and more while strings are plucked there
 _SKIP = 1.8  # each moment left out
 _DEVIATION_S = 0.07
+_AT_CHANGE, _WITHIN = 1.0, 2.2  # a wait before another chord, and any other
 _NEVER = 1e9
 _NEAR_S = 4.0  # how far a second match may go from the first
 _LENGTHS = 64  # lengths of steps that are kept
@@ -126,15 +129,15 @@ class _Steps:
         self._behind = sliding_window_view(self._best[:, :-1], self._count, axis=1)
         earlier = np.concatenate([np.full(self._band, times[0]), times[:-1]])
         self._gaps: Floats = (times - sliding_window_view(earlier, self._count)).astype(np.float32)
-        self._costs: dict[tuple[float | None, bool], Floats] = {}
+        self._costs: dict[tuple[float, float], Floats] = {}
 
     def reach(self, k: int, rows: slice) -> None:
         """Work out a moment at some of the candidates; those before it are known."""
         worth = self._worth[rows, k]
         here = worth - self._late(k, rows)
-        for back in self._backs(k):
-            ways = self._ways[:, rows]
-            np.subtract(self._behind[k - back, :, rows], self._cost_of(k, back, rows), out=ways)
+        ways = self._ways[:, rows]
+        for back, cost in enumerate(self._costs_to(k, rows), 1):
+            np.subtract(self._behind[k - back, :, rows], cost, out=ways)
             np.maximum(here, ways.max(0) + worth - _SKIP * (back - 1), out=here)
         self._best[k, self._band + rows.start : self._band + rows.stop] = here
 
@@ -156,44 +159,51 @@ class _Steps:
 
     def _before(self, k: int, j: int) -> tuple[int, int]:
         """The moment and candidate that the best way comes from; −1 where it begins."""
-        most, before = float(self._worth[j, k] - self._late(k, j)), (-1, -1)
-        for back in self._backs(k):
-            ways = self._behind[k - back, :, j] - self._cost_of(k, back, slice(j, j + 1))[:, 0]
-            column = int(ways.argmax())
-            way = float(ways[column] + self._worth[j, k] - _SKIP * (back - 1))
-            if way > most:
-                most, before = way, (k - back, j - self._band + column)
+        here = float(self._worth[j, k])
+        most, before = here - float(self._late(k, j)), (-1, -1)
+        costs = self._cost(*self._steps_to(k), slice(j, j + 1))[:, :, 0]
+        if len(costs):
+            skipped = np.arange(len(costs))
+            ways = self._behind[k - 1 - skipped, :, j] - costs - _SKIP * skipped[:, None]
+            back, column = divmod(int(ways.argmax()), self._band)
+            if float(ways[back, column]) + here > most:
+                before = k - 1 - back, j - self._band + column
         return before
 
     def _late(self, k: int, rows: slice | int) -> Numbers:
         """What it costs that a take begins with a moment at some candidates."""
         return np.asarray(_LEAD * k + _GOES_ON * np.minimum(k, self._plucked_before[rows]))
 
-    def _backs(self, k: int) -> range:
-        return range(1, min(_BACK, k) + 1)
+    def _steps_to(self, k: int) -> tuple[Numbers, Numbers]:
+        """From each moment that may come before one, the nearest first: seconds, and what a wait costs."""
+        backs = np.arange(1, min(_BACK, k) + 1)
+        changed = np.logical_or.accumulate(self._changes[k + 1 - backs])
+        return self._expected[k] - self._expected[k - backs], np.where(changed, _AT_CHANGE, _WITHIN)
 
-    def _cost_of(self, k: int, back: int, rows: slice) -> Floats:
-        """What the steps to a moment cost; for all candidates worked out once for each length that is due."""
-        change = bool(self._changes[k - back + 1 : k + 1].any())
-        step_s = None if self._is_free else float(self._expected[k] - self._expected[k - back])
+    def _costs_to(self, k: int, rows: slice) -> Iterable[Floats]:
+        """What those steps cost; for all candidates worked out once for each length that is due."""
+        steps_s, waits = self._steps_to(k)
         if rows != slice(0, self._count):
-            return self._cost(step_s, change, rows)
-        key = None if step_s is None else round(step_s, 4), change
+            return self._cost(steps_s, waits, rows)
+        return [self._cost_of_all(*step) for step in zip(steps_s.tolist(), waits.tolist(), strict=True)]
+
+    def _cost_of_all(self, step_s: float, wait: float) -> Floats:
+        key = round(step_s, 4), wait
         if key not in self._costs:
             if len(self._costs) >= _LENGTHS:
                 self._costs.clear()
-            self._costs[key] = self._cost(step_s, change, rows)
+            self._costs[key] = self._cost(np.array([step_s]), np.array([wait]), slice(0, self._count))[0]
         return self._costs[key]
 
-    def _cost(self, step_s: float | None, change: bool, rows: slice) -> Floats:
-        gap = self._gaps[:, rows]
-        return _cost(np.zeros_like(gap) if step_s is None else gap - np.float32(step_s), change=change)
-
-
-def _cost(late: Floats, *, change: bool) -> Floats:
-    """What it costs to come so many seconds late (or early) after the moment before."""
-    most = np.where(late >= 0, late / 0.5 + (1.0 if change else 2.2), 3.5 - late / 0.2)
-    return np.minimum(np.abs(late) / _DEVIATION_S, most)
+    def _cost(self, steps_s: Numbers, waits: Numbers, rows: slice) -> Floats:
+        """What it costs to come so many seconds late (or early): steps by band by candidates."""
+        gaps = self._gaps[:, rows]
+        if self._is_free:
+            return np.zeros((len(steps_s), *gaps.shape), np.float32)
+        late = gaps - steps_s.astype(np.float32)[:, None, None]
+        wait = waits.astype(np.float32)[:, None, None]
+        most = np.where(late >= 0, late / 0.5 + wait, 3.5 - late / 0.2)
+        return np.asarray(np.minimum(np.abs(late) / _DEVIATION_S, most))
 
 
 class Expected(msgspec.Struct, frozen=True):

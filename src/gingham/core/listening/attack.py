@@ -133,7 +133,7 @@ def _change(error: NDArray[np.float64], quiet: float, loud: float) -> NDArray[np
 
 def _predictors(parts: NDArray[np.float64]) -> NDArray[np.float64]:
     """The prediction-error filters of some stretches, rows of samples: 1 and `_ORDER` taps each."""
-    size = 1 << int(np.ceil(np.log2(2 * parts.shape[1])))
+    size = 1 << int(np.ceil(np.log2(parts.shape[1] + _ORDER)))  # what comes round lies beyond the last tap
     r = np.fft.irfft(np.abs(np.fft.rfft(parts, size)) ** 2, size)[:, : _ORDER + 1]
     r[r[:, 0] <= 1e-12] = np.eye(1, _ORDER + 1)  # of silence nothing is foretold
     r[:, 0] *= 1 + 1e-4

@@ -81,7 +81,7 @@ def magnitude_between(samples: Floats, grid: Grid, begin_s: float, end_s: float)
     count = min(grid.transform, max(16, int(end_s * grid.rate) - begin))
     part = samples[begin : begin + count]
     part = np.concatenate([part, np.zeros(count - len(part), np.float32)])
-    return np.abs(np.fft.rfft(part * _window(count), grid.transform))[: grid.bins].astype(np.float32)
+    return np.abs(np.fft.rfft(part * _window(count), grid.transform)[: grid.bins])
 
 
 @lru_cache(maxsize=8)
