@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from gingham.core.listening.spectra import Floats, Grid, hann
 
 Numbers = NDArray[np.float64]
-_ORDER = 280  # at 11 kHz: some forty partials, and the room
+_PAST_S = 0.0254  # so much of it foretells a sample: at 11 kHz 280, some forty partials and the room
 _LEARN_S, _LEAST_S, _HEARD_S = 0.12, 0.027, 0.018
 _BACK_S, _SKIP_S = 0.007, 0.005  # learnt until so long before it; heard from so long after that
 _CLEAR_S = 0.006  # of other plucks
@@ -39,7 +39,7 @@ def unexpected(
     sound = samples[middle : middle + count]
     if len(learn) < _LEAST_S * rate or count < _HEARD_S * rate or len(sound) < count:
         return None
-    order = min(len(learn) // 3, _ORDER)
+    order = min(len(learn) // 3, round(_PAST_S * rate))
     away = sound - carried_on(learn, predictor(learn, order), count)
     part = away[int(_SKIP_S * rate) :]
     window = hann(len(part) + 2)[1:-1]
