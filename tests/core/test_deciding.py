@@ -98,6 +98,19 @@ def test_an_unplanned_pluck_is_told_from_a_certainty_on(monkeypatch, score, sure
     assert (found.sure if found else None) == sure
 
 
+@pytest.mark.parametrize(
+    ("roughly", "kept"),
+    [({0: -2.6, 1: -2.4, 2: 3.0}, [1, 2]), ({0: -9.0, 1: -9.0, 2: -9.0}, []), ({1: -9.0}, [0, 2])],
+)
+def test_what_is_dull_at_half_the_rate_is_not_looked_at_again(monkeypatch, roughly, kept) -> None:
+    """What could not be looked at there is: it may be told from all samples."""
+    shares = Shares({3: 1.0}, {3: 1.0}, {3: 1.0}, 0.0, np.zeros(1, np.float32))
+    seen = [extras._Seen(i, float(i), {3: 55}, shares, {3: np.full(11, i)}) for i in range(3)]
+    monkeypatch.setattr(extras, "_beyond", lambda *_args: [(seen[i], shares) for i in roughly])
+    monkeypatch.setattr(extras, "_score", lambda _of, measures, *_rest: roughly[int(measures[0])])
+    assert [each.candidate for each in extras._promising(None, seen, np.zeros(0))] == kept
+
+
 def _struck(times: list[float], flux: dict[int, float] | None = None) -> Struck:
     """Candidates with nothing known but their times; each is as loud as the others but for those in `flux`."""
     count, none = len(times), np.zeros((len(times), 1), np.float32)

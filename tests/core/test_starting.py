@@ -69,6 +69,21 @@ def test_a_tap_after_a_pluck_moves_nothing(note: tuple[int, int], away_s: float)
     assert start_of(sound, _AT_S + 0.005, note) == pytest.approx(_AT_S, abs=0.002)
 
 
+@pytest.mark.parametrize(("besides", "asked"), [(np.zeros(1), False), (tap(np.random.default_rng(1)), True)])
+def test_only_what_is_in_doubt_is_asked_of_the_partials(
+    monkeypatch, besides: np.ndarray, asked: bool
+) -> None:
+    """A plain attack with no other jump beside it is the start."""
+    asks: list[float] = []
+    monkeypatch.setattr(
+        Starts,
+        "_likelihoods",
+        lambda _self, middle_s, *_notes: (asks.append(middle_s), (np.array([middle_s]), np.zeros(1)))[1],
+    )
+    found = start_of(take(62, besides, -0.012), _AT_S + 0.005, (2, 62))
+    assert bool(asks) is asked and (asked or found == pytest.approx(_AT_S, abs=0.001))
+
+
 @pytest.mark.parametrize("note", [(4, 52), (3, 57), (2, 62), (1, 67)])
 def test_without_anything_beside_it_the_start_is_the_attack(note: tuple[int, int]) -> None:
     """Also when nobody expects it there."""

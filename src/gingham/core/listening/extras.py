@@ -128,11 +128,7 @@ def _worth_a_look(of: Free, planned: NDArray[np.float64], heard_s: NDArray[np.fl
 def _promising(of: Free, seen: list[_Seen], heard_s: NDArray[np.float64]) -> list[_Seen]:
     """Without those that at half the rate are none: a quarter of the work for most of what can be known."""
     roughly = _beyond(of, seen, heard_s, _ROUGHLY)
-    dull = {
-        each.candidate
-        for each, beyond in roughly
-        if max(_score(of, measures, beyond, s) for s, measures in each.measures.items()) < _DULL
-    }
+    dull = {each.candidate for each, beyond in roughly if _likeliest(of, each, beyond)[0] < _DULL}
     return [each for each in seen if each.candidate not in dull]
 
 
@@ -234,11 +230,16 @@ def _beyond(
 
 def _best(of: Free, seen: _Seen, beyond: Shares) -> Extra | None:
     """The likeliest string of a candidate, if it is likely enough."""
-    score, string = max((_score(of, each, beyond, s), s) for s, each in seen.measures.items())
+    score, string = _likeliest(of, seen, beyond)
     if score <= _LEAST:
         return None
     sure = round(float(1.0 / (1.0 + np.exp(-(score + _EVEN)))), 2)
     return Extra(seen.candidate, string, seen.pitches[string], sure, seen.share.row)
+
+
+def _likeliest(of: Free, seen: _Seen, beyond: Shares) -> tuple[float, int]:
+    """The score of the string of a candidate that has the highest, and the string."""
+    return max((_score(of, measures, beyond, string), string) for string, measures in seen.measures.items())
 
 
 def _score(of: Free, measures: NDArray[np.float64], beyond: Shares, string: int) -> float:
