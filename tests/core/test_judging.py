@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from types import SimpleNamespace
 
 import pytest
 
 from gingham.core.bench.substitutes import substitutes
 from gingham.core.fitting.fit import fit
+from gingham.core.fitting.held import Held
+from gingham.core.fitting.thumb import _too_rough
 from gingham.core.instruments.instrument import CATALOGUE
 from gingham.core.judging.heard import bring_in, missing
 from gingham.core.judging.holding import slips, unheard_voice
@@ -63,6 +66,26 @@ def test_a_muddy_pair_is_named_with_the_clearer_string() -> None:
     assert muddy_pairs(fit(replace(low, rules=replace(low.rules, muddy="off")))) == []
     patient = replace(low, rules=replace(low.rules, muddy_above=Fraction(3, 2)))
     assert muddy_pairs(fit(patient)) == []
+
+
+@pytest.mark.parametrize(("away", "is_muddy"), [(0.0, True), (1e-9, False)])
+def test_a_pair_as_rough_as_the_limit_is_muddy(away: float, is_muddy: bool) -> None:
+    """The limit and more, G2 with B2: for those who are warned of such pairs, and for those who avoid them."""
+    limit = Fraction(roughness(43, 47) + away)
+    piece = make_piece("| G{320003} |", "4/4 x1: p i p m")
+    found = fit(replace(piece, rules=Rules(parse_thumb("up-and-back"), muddy_above=limit)))
+    assert bool(muddy_pairs(found)) is is_muddy
+    on = found.spans[0].assignment
+    held = Held(on.chord, on.shape, piece.instrument, 0)
+    assert _too_rough(held, 6, 5, SimpleNamespace(clear_below=float(limit))) is is_muddy
+
+
+@pytest.mark.parametrize(("away", "named"), [(0.0, []), (1e-9, [4])])
+def test_a_partner_as_rough_as_the_limit_is_not_clearer(away: float, named: list[int]) -> None:
+    """G2 and D3 instead of G2 and B2: clear only below the limit."""
+    rules = Rules(parse_thumb("up-and-back"), muddy_above=Fraction(roughness(43, 50) + away))
+    found = fit(replace(make_piece("| G{320xxx} |", "4/4 x1: p . p ."), rules=rules))
+    assert [dict(problem.values)["clearer"] for _, problem in muddy_pairs(found)] == named
 
 
 @pytest.mark.parametrize(

@@ -86,6 +86,8 @@ def test_nothing_and_too_much_are_refused() -> None:
         ("thumb, index, middle and ring", ["spoken-list"]),
         ("thumb - index - thumb - middle", ["spoken-dashes"]),
         ("thumb double", ["spoken-double"]),
+        ("thumb pick thumb pick", ["spoken-pick"]),
+        ("pick thumb, pick index", []),
         ("E A D", ["spoken-letter"]),
         ("1 & 2 &", ["spoken-count-alone"]),
     ],

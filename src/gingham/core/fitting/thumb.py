@@ -187,7 +187,7 @@ def _too_rough(held: Held, first: int, string: int, thumb: Thumb, fret: int | No
     if thumb.clear_below is None or not held.sounds(first):
         return False
     midi = held.on.open_midi(string) + fret if fret is not None else held.midi(string)
-    return roughness(held.midi(first) + held.capo, midi + held.capo) > thumb.clear_below
+    return roughness(held.midi(first) + held.capo, midi + held.capo) >= thumb.clear_below
 
 
 _WAYS = ("shape", "open", "barre", "hop", "fuller")

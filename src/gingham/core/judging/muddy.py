@@ -73,8 +73,7 @@ def _clearer(result: Result, assignment: Assignment, pair: tuple[Event, Event]) 
     if not held.sounds(first):
         return None
     base = held.midi(first) + piece.capo
-    rough = roughness(*_midis(pair))
-    most = min(rough - _CLEARER, float(piece.rules.muddy_above))
+    limit, most = float(piece.rules.muddy_above), roughness(*_midis(pair)) - _CLEARER
     strings = second_range(piece.instrument)
     return next(
         (
@@ -82,7 +81,7 @@ def _clearer(result: Result, assignment: Assignment, pair: tuple[Event, Event]) 
             for string in strings
             if string not in (first, pair[0].string, pair[1].string)
             and held.sounds(string)
-            and roughness(base, held.midi(string) + piece.capo) <= most
+            and limit > roughness(base, held.midi(string) + piece.capo) <= most
         ),
         None,
     )
