@@ -108,7 +108,7 @@ class Rules(msgspec.Struct, frozen=True, gc=False):
     `shapes` says whether they are chosen with their neighbours, `hold` whether the fretting hand sets only
     the fingers whose strings are plucked, each when it is needed, those and the ones that stay into the next
     chord, or the whole shape before the first pluck;
-    `muddy` whether rough pairs of basses above the roughness `muddy_above` are pointed out (`warn`), and a
+    `muddy` whether pairs of basses from the roughness `muddy_above` on are pointed out (`warn`), and a
     free choice of the thumb goes to the clearer string too (`avoid`); no plan is ever overruled. `accents` is
     the profile of loudness (see sound.feel), `hand` the fingers that the player has in use, or a flat pick;
     `four_string` is what is done with chords whose first bass is on string 4: the fingers move over
