@@ -106,11 +106,10 @@ def _worth_a_look(of: Free, planned: NDArray[np.float64], heard_s: NDArray[np.fl
         return []
     sounding = [of.sounding(float(times[j]) - LATE_S) for j in able]
     before, rises = _spectra(of, able, planned)
+    shares = decompose(of.strings, rises, before, sounding)
     rising = [
         (j, pitches, share)
-        for j, pitches, share in zip(
-            able, sounding, decompose(of.strings, rises, before, sounding), strict=True
-        )
+        for j, pitches, share in zip(able, sounding, shares, strict=True)
         if max(share.evidence.values(), default=0.0) >= _LEAST_EVIDENCE
     ]
     usual_rise = float(np.median([of.attacks.at(float(times[j])).rise_db for j in taken]))
